@@ -1,0 +1,1 @@
+"""Bright Tether: explain and forecast one measurement from another."""

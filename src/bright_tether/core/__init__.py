@@ -1,0 +1,1 @@
+"""The statistics: arrays in, frozen results out. No interface code."""

@@ -1,0 +1,88 @@
+"""A column taken from its mean, with the digits that centring usually loses."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from bright_tether.core.exact import COMPENSATED_UP_TO, dot, total, two_sum
+from bright_tether.core.results import Floats
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Centred:
+    """Values less their mean, as value = (mean + high + low)·2^exponent.
+
+    high, low : (n,), at most 2 in magnitude.
+    """
+
+    high: Floats
+    low: Floats
+    mean: Fraction
+    exponent: int
+    sum_squares: float
+    largest: float
+
+    @property
+    def n(self) -> int:
+        """How many values there are."""
+        return self.high.size
+
+    @property
+    def constant(self) -> bool:
+        """Whether every value is the same."""
+        return self.sum_squares == 0.0
+
+
+def binary_exponent(values: Floats) -> int:
+    """The power of two just above the largest magnitude; 0 where all are zero."""
+    low, high = float(values.min()), float(values.max())
+    largest = max(-low, high)
+    return math.frexp(largest)[1] if largest > 0 else 0
+
+
+def centre(values: Floats) -> Centred:
+    """Centre twice after an exact scaling by a power of two.
+
+    values : (n,), finite, n ≥ 1, any magnitude. A column of one value has exact zeros.
+    Source: quantities §0; scaling by 2^k is exact, so squares can neither overflow nor vanish.
+    """
+    exponent = binary_exponent(values)
+    scaled = np.ldexp(values, -exponent) if exponent else values
+    first = total(scaled) / scaled.size
+    lowest = float(scaled.min())
+    if lowest == float(scaled.max()):
+        first = lowest
+    high, low = two_sum(scaled, -first)
+    second = (total(high) + (total(low) if scaled.size <= COMPENSATED_UP_TO else 0.0)) / scaled.size
+    high, dropped = two_sum(high, -second)
+    low = low + dropped
+    return Centred(
+        high=high,
+        low=low,
+        mean=Fraction(first) + Fraction(second),
+        exponent=exponent,
+        sum_squares=dot(high, low, high, low),
+        largest=math.ldexp(max(abs(lowest), abs(float(scaled.max()))), exponent),
+    )
+
+
+def unscaled(value: float, exponent: int) -> float | None:
+    """value·2^exponent, or None where no double holds it."""
+    try:
+        result = math.ldexp(value, exponent)
+    except OverflowError:
+        return None
+    return None if value != 0 and result == 0 else result
+
+
+def fraction_unscaled(value: Fraction, exponent: int) -> float | None:
+    """The double nearest to value·2^exponent, or None where no double holds it."""
+    try:
+        result = float(value * Fraction(2) ** exponent)
+    except OverflowError:
+        return None
+    return None if value != 0 and result == 0 else result

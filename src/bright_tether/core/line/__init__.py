@@ -1,0 +1,1 @@
+"""The fitted line, its tests and its rows."""

@@ -1,0 +1,111 @@
+"""Slope and intercept tested against stated values, with intervals."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from bright_tether.core.centred import fraction_unscaled, unscaled
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
+from bright_tether.core.tails import t_beyond, t_tail
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Coefficients:
+    """Slope and intercept with one kind of standard error.
+
+    se_slope in y units per x unit; se_intercept in y units; t on n − 2.
+    """
+
+    se_slope: float | None
+    t_slope: float | None
+    p_slope: float | None
+    ci_slope: Interval | None
+    se_intercept: float | None
+    t_intercept: float | None
+    p_intercept: float | None
+    ci_intercept: Interval | None
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hypotheses:
+    """What the coefficients are tested against, and how.
+
+    level : interval level. slope_0 in y units per x unit, intercept_0 in y units.
+    """
+
+    level: float = 0.95
+    alternative: Alternative = "two-sided"
+    slope_0: float = 0.0
+    intercept_0: float = 0.0
+
+
+def coefficients(
+    fit: Fit, se_slope: float | None, se_intercept: float | None, against: Hypotheses, cause: Cause
+) -> Coefficients:
+    """Test both coefficients with these standard errors.
+
+    se_slope, se_intercept : in the fit's scaled units; None for the cause.
+    Source: quantities §3; the intercept is always tested two-sided.
+    """
+    tilt = fit.y.exponent - fit.x.exponent
+    values, why = tested(
+        "slope", fit.slope_exact, se_slope, against.slope_0, tilt, fit.residual_df, against, cause
+    )
+    two_sided = Hypotheses(level=against.level)
+    more, why_more = tested(
+        "intercept",
+        fit.intercept_exact,
+        se_intercept,
+        against.intercept_0,
+        fit.y.exponent,
+        fit.residual_df,
+        two_sided,
+        cause,
+    )
+    return Coefficients(**values, **more, why=reasons(why | why_more))
+
+
+def tested(
+    name: str,
+    estimate: Fraction,
+    se: float | None,
+    null: float,
+    exponent: int,
+    df: int,
+    against: Hypotheses,
+    cause: Cause,
+) -> tuple[dict[str, Any], dict[str, Cause]]:
+    """se, t, p and interval of one estimate, each under ``key_name``, and why any is missing.
+
+    estimate, se : scaled by 2^exponent. t and p are None where se is 0.
+    """
+    values: dict[str, Any] = dict.fromkeys(("se", "t", "p", "ci"))
+    if se is not None:
+        values["se"] = unscaled(se, exponent)
+        values["ci"] = interval(estimate, se, exponent, df, against.level)
+        if values["se"] is None or values["ci"] is None:
+            cause = Cause.OUT_OF_RANGE
+        if se > 0:
+            t = _ratio(estimate - Fraction(null) / Fraction(2) ** exponent, se)
+            values["t"] = t
+            values["p"] = None if t is None else t_tail(t, df, against.alternative)
+    why = {f"{key}_{name}": cause for key, value in values.items() if value is None}
+    return {f"{key}_{name}": value for key, value in values.items()}, why
+
+
+def interval(centre: Fraction, se: float, exponent: int, df: int, level: float) -> Interval | None:
+    """centre ± t·se in data units; None where an end lies beyond double range."""
+    half = Fraction(t_beyond((1 - level) / 2, df)) * Fraction(se)
+    low, high = (fraction_unscaled(end, exponent) for end in (centre - half, centre + half))
+    return None if low is None or high is None else (low, high)
+
+
+def _ratio(gap: Fraction, se: float) -> float | None:
+    try:
+        return float(gap / Fraction(se))
+    except OverflowError:
+        return None

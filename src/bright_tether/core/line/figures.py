@@ -1,0 +1,151 @@
+"""What the fitted line says: coefficients, fit, and the split of variation."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Any
+
+from bright_tether.core.centred import fraction_unscaled, unscaled
+from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.line.robust_errors import robust_errors
+from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
+from bright_tether.core.tails import t_both
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Line:
+    """The fitted line in figures: heights in y units, slopes in y units per x unit, ss in y units²."""
+
+    slope: float
+    intercept: float
+    residual_df: int
+    s: float | None
+    mse: float | None
+    se_slope: float | None
+    t_slope: float | None
+    p_slope: float | None
+    ci_slope: Interval | None
+    se_intercept: float | None
+    t_intercept: float | None
+    p_intercept: float | None
+    ci_intercept: Interval | None
+    slope_0: float
+    intercept_0: float
+    alternative: Alternative
+    level: float
+    ss_total: float | None
+    ss_model: float | None
+    ss_residual: float | None
+    f: float | None
+    p_f: float | None
+    r: float | None
+    r2: float | None
+    adj_r2: float | None
+    robust: Mapping[str, Coefficients]
+    log10_condition: float
+    why: Why
+
+
+def line(fit: Fit, against: Hypotheses) -> Line:
+    """Every figure of the plain line.
+
+    t, f and p are None when every miss is zero; r and its kin when y does not vary.
+    Source: quantities §3.
+    """
+    cause = Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
+    n, df = fit.n, fit.residual_df
+    model = fit.sum_products * (fit.sum_products / fit.x.sum_squares)
+    plain = coefficients(fit, *classical_errors(fit), against, cause)
+    squares: dict[str, Any] = {
+        "ss_total": unscaled(fit.y.sum_squares, 2 * fit.y.exponent),
+        "ss_model": unscaled(model, 2 * fit.y.exponent),
+        "ss_residual": unscaled(fit.sse, 2 * fit.y.exponent),
+        "mse": unscaled(fit.sse / df, 2 * fit.y.exponent),
+        "s": fit.height_unscaled(fit.s_scaled),
+    }
+    f = None if fit.exact else model / (fit.sse / df)
+    shares = dict.fromkeys(("r", "r2", "adj_r2")) if fit.y.constant else _shares(fit, model)
+    why = dict(plain.why)
+    why |= {key: Cause.OUT_OF_RANGE for key, value in squares.items() if value is None}
+    why |= {key: Cause.CONSTANT_Y for key, value in shares.items() if value is None}
+    why |= {} if f is not None else {"f": cause, "p_f": cause}
+    slope = fraction_unscaled(fit.slope_exact, fit.y.exponent - fit.x.exponent)
+    intercept = fraction_unscaled(fit.intercept_exact, fit.y.exponent)
+    assert slope is not None
+    assert intercept is not None
+    return Line(
+        slope=slope,
+        intercept=intercept,
+        residual_df=df,
+        **squares,
+        **_figures_of(plain),
+        slope_0=against.slope_0,
+        intercept_0=against.intercept_0,
+        alternative=against.alternative,
+        level=against.level,
+        f=f,
+        p_f=None if f is None else t_both(math.sqrt(f), df),
+        **shares,
+        robust=robust_errors(fit, against, cause),
+        log10_condition=_log10_condition(n, fit),
+        why=reasons(why),
+    )
+
+
+def classical_errors(fit: Fit) -> tuple[float, float]:
+    """Scaled standard errors of slope and intercept: s/√Sxx and s√(1/n + x̄²/Sxx)."""
+    spread = fit.x.sum_squares
+    height = math.sqrt(1 / fit.n + fit.mean_x_scaled**2 / spread)
+    return fit.s_scaled / math.sqrt(spread), fit.s_scaled * height
+
+
+def correlation_of(fit: Fit) -> float:
+    """r with its sign; exactly ±1 where every miss is zero and rounding alone hides it.
+
+    y must vary.
+    """
+    r = fit.sum_products / math.sqrt(fit.x.sum_squares) / math.sqrt(fit.y.sum_squares)
+    if abs(r) > 1 or (fit.exact and 1 - abs(r) < 1e-12):
+        return math.copysign(1.0, r)
+    return r
+
+
+def _figures_of(errors: Coefficients) -> dict[str, Any]:
+    return {name: getattr(errors, name) for name in Coefficients.__slots__ if name != "why"}
+
+
+def _shares(fit: Fit, model: float) -> dict[str, float | None]:
+    unshared = fit.sse / fit.y.sum_squares
+    r = correlation_of(fit)
+    return {
+        "r": r,
+        "r2": min(model / fit.y.sum_squares, 1.0),
+        "adj_r2": 1 - unshared * (fit.n - 1) / fit.residual_df,
+    }
+
+
+def _log10_condition(n: int, fit: Fit) -> float:
+    """log10 of the 2-norm condition number of [1, x] as entered.
+
+    κ = (T + √(T² − 4n·Sxx))/(2√(n·Sxx)), T = n + Σx². Worked in logarithms of exact fractions,
+    since Σx² may lie beyond double range.
+    Source: quantities §3.
+    """
+    scale = Fraction(2) ** (2 * fit.x.exponent)
+    spread = Fraction(fit.x.sum_squares) * scale
+    trace = n + spread + n * fit.x.mean**2 * scale
+    # κ = u + √(u² − 1) with u = T/(2√(n·Sxx)).
+    square = trace * trace / (4 * n * spread)
+    log_u = _log(square) / 2
+    if log_u > 20:  # κ is 2u to the last digit
+        return (log_u + math.log(2)) / math.log(10)
+    return math.log(math.sqrt(square) + math.sqrt(square - 1)) / math.log(10)
+
+
+def _log(value: Fraction) -> float:
+    shift = value.numerator.bit_length() - value.denominator.bit_length()
+    return math.log(float(value / 2**shift if shift > 0 else value * 2**-shift)) + shift * math.log(2)

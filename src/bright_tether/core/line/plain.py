@@ -1,0 +1,134 @@
+"""The least-squares line: fitted once, then read by every later result."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
+
+import numpy as np
+
+from bright_tether.core.centred import Centred, fraction_unscaled, unscaled
+from bright_tether.core.exact import COMPENSATED_UP_TO, dot, two_product, two_sum
+from bright_tether.core.pairs import Pairs, require
+from bright_tether.core.results import ConstantColumn, Floats, OutOfRange
+
+_EPSILON = 2.0**-52
+#: A difference of this share of its parts is what pairs of doubles leave of an exact zero.
+_NOTHING = Fraction(1, 2**90)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Fit:
+    """The plain line in scaled units: x in 2^x.exponent, y in 2^y.exponent.
+
+    residual : (n,), y − fitted, scaled. slope and intercept are exact sums of doubles, scaled.
+    """
+
+    pairs: Pairs
+    slope_exact: Fraction
+    residual: Floats
+    sum_products: float
+    sse: float
+
+    @property
+    def x(self) -> Centred:
+        """x from its mean."""
+        return self.pairs.centred_x
+
+    @property
+    def y(self) -> Centred:
+        """y from its mean."""
+        return self.pairs.centred_y
+
+    @property
+    def n(self) -> int:
+        """Pairs in use."""
+        return self.pairs.n
+
+    @property
+    def residual_df(self) -> int:
+        """n − 2."""
+        return self.n - 2
+
+    @cached_property
+    def slope_scaled(self) -> float:
+        """The slope in scaled units."""
+        return float(self.slope_exact)
+
+    @cached_property
+    def intercept_exact(self) -> Fraction:
+        """ȳ − b·x̄ without rounding, scaled as y."""
+        lifted = self.slope_exact * self.x.mean
+        height = self.y.mean - lifted
+        return Fraction(0) if abs(height) <= _NOTHING * (abs(self.y.mean) + abs(lifted)) else height
+
+    @cached_property
+    def s_scaled(self) -> float:
+        """Residual standard deviation, scaled as y."""
+        return math.sqrt(self.sse / self.residual_df)
+
+    @cached_property
+    def mean_x_scaled(self) -> float:
+        """x̄, scaled as x."""
+        return float(self.x.mean)
+
+    @cached_property
+    def leverage(self) -> Floats:
+        """1/n + (x − x̄)²/Sxx, (n,)."""
+        return 1 / self.n + self.x.high * self.x.high * (1 / self.x.sum_squares)
+
+    def slope_unscaled(self, value: float) -> float | None:
+        """A slope from scaled to data units; None beyond double range."""
+        return unscaled(value, self.y.exponent - self.x.exponent)
+
+    def height_unscaled(self, value: float) -> float | None:
+        """A height or miss from scaled to y units; None beyond double range."""
+        return unscaled(value, self.y.exponent)
+
+    @property
+    def exact(self) -> bool:
+        """Whether the misses are no more than rounding: SSE counts as zero."""
+        return self.sse == 0.0
+
+
+def fit_line(pairs: Pairs) -> Fit:
+    """Fit y = intercept + slope·x by least squares.
+
+    pairs : n ≥ 3, x not constant.
+    Residuals are formed in pairs of doubles and the slope refined once from them (Björck 1967),
+    so that on a tight line the misses keep their digits.
+    Raises TooFewPairs, ConstantColumn, OutOfRange.
+    Source: quantities §3; exact fits by §0.
+    """
+    require(pairs, 3)
+    x, y = pairs.centred_x, pairs.centred_y
+    if x.constant:
+        raise ConstantColumn(pairs.n, float(pairs.x[0]))
+    sum_products = dot(x.high, x.low, y.high, y.low)
+    if abs(sum_products) <= float(_NOTHING) * math.sqrt(x.sum_squares * y.sum_squares):
+        sum_products = 0.0
+    slope = sum_products / x.sum_squares
+    residual = _misses(x, y, slope)
+    step = dot(x.high, x.low, residual, np.zeros(1)) / x.sum_squares if sum_products else 0.0
+    residual = residual - step * x.high
+    exact_slope = Fraction(slope) + Fraction(step)
+    sse = dot(residual, np.zeros(1), residual, np.zeros(1))
+    reach = math.ldexp(y.largest, -y.exponent) + abs(slope) * math.ldexp(x.largest, -x.exponent)
+    if sse <= pairs.n * (8 * _EPSILON * reach) ** 2:
+        sse, residual = 0.0, np.zeros_like(residual)
+    fit = Fit(pairs=pairs, slope_exact=exact_slope, residual=residual, sum_products=sum_products, sse=sse)
+    slope_fits = fraction_unscaled(exact_slope, y.exponent - x.exponent)
+    if slope_fits is None or fraction_unscaled(fit.intercept_exact, y.exponent) is None:
+        raise OutOfRange
+    return fit
+
+
+def _misses(x: Centred, y: Centred, slope: float) -> Floats:
+    """(y − ȳ) − slope·(x − x̄), (n,), keeping what rounding drops while that pays."""
+    if x.n > COMPENSATED_UP_TO:
+        return y.high - slope * x.high
+    product, dropped = two_product(x.high, np.float64(slope).reshape(1))
+    miss, lost = two_sum(y.high, -product)
+    return miss + (lost - dropped + y.low - slope * x.low)

@@ -1,0 +1,73 @@
+"""Which rows are in play, and why the others are not."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bright_tether.core.centred import Centred, centre
+from bright_tether.core.results import Bools, Floats, Ints, TooFewPairs
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class Pairs:
+    """The pairs used, and every other row accounted for.
+
+    x, y : (n,), finite. at : (n,) positions in the table, from 0.
+    n + missing + set_aside + filtered_out = rows.
+    """
+
+    x: Floats
+    y: Floats
+    at: Ints
+    rows: int
+    missing: int
+    set_aside: int
+    filtered_out: int
+
+    @property
+    def n(self) -> int:
+        """Pairs in use."""
+        return self.x.size
+
+    @cached_property
+    def centred_x(self) -> Centred:
+        """x from its mean; worked out once for every later result."""
+        return centre(self.x)
+
+    @cached_property
+    def centred_y(self) -> Centred:
+        """y from its mean; worked out once for every later result."""
+        return centre(self.y)
+
+
+def take_pairs(x: Floats, y: Floats, *, set_aside: Bools | None = None, kept: Bools | None = None) -> Pairs:
+    """Sort the rows of a table into pairs and the three ways of being out.
+
+    x, y : (rows,), NaN or ±inf where missing. set_aside, kept : (rows,) or None for no row / every row.
+    A row is counted once, in the order filtered out, missing, set aside.
+    Source: quantities §1.
+    """
+    inside = np.ones(x.size, bool) if kept is None else kept
+    finite = np.isfinite(x) & np.isfinite(y)
+    whole = inside & finite
+    used = whole if set_aside is None else whole & ~set_aside
+    all_used = bool(used.all())
+    at = np.arange(x.size) if all_used else np.flatnonzero(used)
+    return Pairs(
+        x=x if all_used else x[at],
+        y=y if all_used else y[at],
+        at=at,
+        rows=x.size,
+        missing=int(np.count_nonzero(inside & ~finite)),
+        set_aside=int(np.count_nonzero(whole)) - at.size,
+        filtered_out=x.size - int(np.count_nonzero(inside)),
+    )
+
+
+def require(pairs: Pairs, needed: int) -> None:
+    """Raise TooFewPairs below this number of pairs."""
+    if pairs.n < needed:
+        raise TooFewPairs(pairs.n, needed)

@@ -1,0 +1,1 @@
+"""How strongly two columns go together."""

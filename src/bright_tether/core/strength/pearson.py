@@ -1,0 +1,83 @@
+"""Pearson's r with its test, interval and critical value."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from bright_tether.core.centred import unscaled
+from bright_tether.core.line.figures import correlation_of
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
+from bright_tether.core.tails import t_beyond, t_tail, z_beyond
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Pearson:
+    """r without unit, its t on df = n − 2, p by the alternative, Fisher interval, critical |r|."""
+
+    r: float | None
+    t: float | None
+    df: int
+    p: float | None
+    ci: Interval | None
+    critical: float
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Covariance:
+    """Sxy/(n − 1), in x units times y units."""
+
+    covariance: float | None
+    why: Why
+
+
+def covariance(fit: Fit) -> Covariance:
+    """Covariance of x and y. Source: quantities §2."""
+    value = unscaled(fit.sum_products / (fit.n - 1), fit.x.exponent + fit.y.exponent)
+    why = {} if value is not None else {"covariance": Cause.OUT_OF_RANGE}
+    return Covariance(covariance=value, why=reasons(why))
+
+
+def pearson(fit: Fit, *, alpha: float, alternative: Alternative, level: float) -> Pearson:
+    """Correlate x and y.
+
+    1 − r² is taken as SSE/Syy from the summed misses. The interval needs n > 3.
+    Source: quantities §2; Fisher 1921.
+    """
+    df = fit.residual_df
+    limit = critical_r(df, alpha, alternative)
+    if fit.y.constant:
+        why = dict.fromkeys(("r", "t", "p", "ci"), Cause.CONSTANT_Y)
+        return Pearson(r=None, t=None, df=df, p=None, ci=None, critical=limit, why=reasons(why))
+    r = correlation_of(fit)
+    if fit.exact:
+        why = dict.fromkeys(("t", "p", "ci"), Cause.PERFECT_CORRELATION)
+        return Pearson(r=r, t=None, df=df, p=None, ci=None, critical=limit, why=reasons(why))
+    t = r * math.sqrt(df / (fit.sse / fit.y.sum_squares))
+    ci = None if fit.n <= 3 else _fisher_interval(r, fit, level)
+    return Pearson(
+        r=r,
+        t=t,
+        df=df,
+        p=t_tail(t, df, alternative),
+        ci=ci,
+        critical=limit,
+        why=reasons({} if ci else {"ci": Cause.TOO_FEW_PAIRS}),
+    )
+
+
+def critical_r(df: int, alpha: float, alternative: Alternative) -> float:
+    """The |r| at which p equals α: t*/√(df + t*²)."""
+    t = t_beyond(alpha / 2 if alternative == "two-sided" else alpha, df)
+    return t / math.hypot(math.sqrt(df), t)
+
+
+def _fisher_interval(r: float, fit: Fit, level: float) -> Interval:
+    """tanh(atanh r ± z/√(n − 3)), with atanh from the summed misses where r is near ±1."""
+    unshared = fit.sse / fit.y.sum_squares
+    # atanh r = ½ log((1 + |r|)²/(1 − r²)), signed; loses nothing as |r| nears 1.
+    size = math.atanh(abs(r)) if abs(r) < 0.5 else math.log1p(abs(r)) - math.log(unshared) / 2
+    middle, half = math.copysign(size, r), z_beyond((1 - level) / 2) / math.sqrt(fit.n - 3)
+    return math.tanh(middle - half), math.tanh(middle + half)
