@@ -1,0 +1,1 @@
+"""The invented survey, and the script that makes it."""

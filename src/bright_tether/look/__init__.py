@@ -1,0 +1,1 @@
+"""Inks, hues, spacing and fonts: one frozen object a theme."""

@@ -1,0 +1,1 @@
+"""Every picture, for the screen and for export."""

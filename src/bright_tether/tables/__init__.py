@@ -1,0 +1,1 @@
+"""Tables of cases: columns, kinds, and the readers that bring them in."""

@@ -1,0 +1,1 @@
+"""Numbers, causes and findings put into words."""

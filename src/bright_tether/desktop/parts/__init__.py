@@ -1,0 +1,1 @@
+"""Pieces of the window that stay while the steps change."""

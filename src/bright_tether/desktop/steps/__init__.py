@@ -1,0 +1,1 @@
+"""One stage for each step of the path."""

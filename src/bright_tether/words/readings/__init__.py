@@ -1,0 +1,1 @@
+"""What each step says, from its results."""

@@ -1,0 +1,1 @@
+"""The opened-up calculation behind a figure."""

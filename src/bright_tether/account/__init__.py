@@ -1,0 +1,1 @@
+"""The results as one account: plain data and plain text."""

@@ -1,0 +1,33 @@
+"""The command line as a whole."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Callable, Sequence
+from typing import NoReturn
+
+from bright_tether.command.analyse import BadCall, add_analyse
+
+
+class _OneLineParser(argparse.ArgumentParser):
+    """Says what is wrong with a call in one line."""
+
+    def error(self, message: str) -> NoReturn:
+        raise BadCall(f"{message}; `{self.prog} --help` lists what can be said")
+
+
+def run(arguments: Sequence[str], open_window: Callable[[list[str]], int]) -> int:
+    """Carry out one call: a command, or the window with files to open."""
+    commands = ("analyse",)
+    if not arguments or (arguments[0] not in commands and not arguments[0].startswith("-")):
+        return open_window(list(arguments))
+    parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
+    named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)
+    add_analyse(named)
+    try:
+        options = parser.parse_args(arguments)
+        return options.run(options)
+    except BadCall as bad:
+        sys.stderr.write(f"bright-tether: {' '.join(str(bad).split())}\n")
+        return 2

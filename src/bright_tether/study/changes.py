@@ -1,0 +1,254 @@
+"""The edits an analyst makes, built from what was pointed at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+import msgspec
+
+from bright_tether.study.edits import (
+    CellChange,
+    ChangeCells,
+    ChangeColumn,
+    ChangeRules,
+    ChangeTether,
+    Edit,
+    PutColumn,
+    PutRows,
+    PutTable,
+    PutTether,
+    Several,
+)
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.cells import Cell
+from bright_tether.tables.column import Kind, blank_column, column_of_texts, shown
+from bright_tether.tables.delimited import looks_like_header
+from bright_tether.tables.table import Table, place_name
+
+
+def set_cells(
+    study: Study, table_id: str, cells: dict[tuple[int, str], Cell], label: str = ""
+) -> Edit | None:
+    """Put cells, by (row id, column id); None where nothing would change."""
+    table = study.table(table_id)
+    place = {int(table.row_ids[p]): p for p in table.places({row for row, _ in cells}).tolist()}
+    changes = []
+    for (row, column_id), after in cells.items():
+        before = table.column(column_id).cell(place[row], row)
+        if before != after:
+            changes.append(CellChange(row, column_id, before, after))
+    if not changes:
+        return None
+    first = changes[0]
+    name = table.column(first.column).short
+    where = f"{name}, row {place[first.row] + 1}"
+    said = f"{where}: {shown(first.before) or 'blank'} → {shown(first.after) or 'blank'}"
+    label = label or (said if len(changes) == 1 else f"Change {len(changes)} cells")
+    return ChangeCells(label=label, table=table_id, changes=tuple(changes))
+
+
+def clear_cells(study: Study, table_id: str, cells: Iterable[tuple[int, str]]) -> Edit | None:
+    """Blank these cells."""
+    wanted = dict.fromkeys(cells)
+    return set_cells(study, table_id, wanted, "" if len(wanted) == 1 else f"Clear {len(wanted)} cells")
+
+
+def type_block(
+    study: Study, table_id: str, row: int, column: int, block: Sequence[Sequence[str]], label: str = ""
+) -> Edit | None:
+    """Put a block of texts with its first cell at a position; rows and columns grow as needed.
+
+    Into an empty table a first record that names the columns becomes the header.
+    """
+    table = study.table(table_id)
+    width = max(map(len, block))
+    records = [list(cells) + [""] * (width - len(cells)) for cells in block]
+    if not table.rows and len(records) > 1 and looks_like_header(records) and (row, column) == (0, 0):
+        return _filled_from(study, table, records)
+    edits: list[Edit] = []
+    present = study
+    for at in range(len(table.columns), column + width):
+        body = [cells[at - column] for cells in records]
+        kind = column_of_texts("", "", body, range(len(body))).kind
+        added = _add_column(present, table_id, place_name(at), kind)
+        edits.append(added)
+        present = added.apply(present)
+    missing = row + len(records) - table.rows
+    if missing > 0:
+        more = add_rows(present, table_id, missing)
+        edits.append(more)
+        present = more.apply(present)
+    grown = present.table(table_id)
+    cells = {}
+    for i, record in enumerate(records):
+        row_id = int(grown.row_ids[row + i])
+        for j, text in enumerate(record):
+            target = grown.columns[column + j]
+            cells[row_id, target.id] = target.read(text)
+    put = set_cells(present, table_id, cells, label)
+    if put:
+        edits.append(put)
+    if not edits:
+        return None
+    if len(edits) == 1:
+        return edits[0]
+    size = f"{len(records)} × {width} cells"
+    return Several(
+        label=label or (put.label if put and width * len(records) == 1 else f"Paste {size}"),
+        edits=tuple(edits),
+    )
+
+
+def _filled_from(study: Study, table: Table, records: list[list[str]]) -> Edit:
+    heads, body = records[0], records[1:]
+    row_ids = table.fresh_row_ids(len(body))
+    columns = []
+    for at, head in enumerate(heads):
+        column_id = table.columns[at].id if at < len(table.columns) else f"c{at + 1}"
+        texts = [cells[at] for cells in body]
+        columns.append(column_of_texts(column_id, head.strip() or place_name(at), texts, row_ids.tolist()))
+    columns.extend(column.with_blanks(row_ids - row_ids[0]) for column in table.columns[len(heads) :])
+    filled = msgspec.structs.replace(table, columns=tuple(columns), row_ids=row_ids)
+    at = study.tables.index(table)
+    label = f"Paste {len(body)} rows with their headers"
+    return Several(
+        label=label,
+        edits=(
+            PutTable(label=label, at=at, table=table, put_in=False),
+            PutTable(label=label, at=at, table=filled),
+        ),
+    )
+
+
+def add_rows(study: Study, table_id: str, count: int, at: int | None = None) -> PutRows:
+    """Blank rows, at the end or at a position."""
+    table = study.table(table_id)
+    start = table.rows if at is None else at
+    return PutRows(
+        label=f"Add {count} rows" if count > 1 else "Add a row",
+        table=table_id,
+        at=tuple(range(start, start + count)),
+        row_ids=tuple(table.fresh_row_ids(count).tolist()),
+        cells=((None,) * count,) * len(table.columns),
+    )
+
+
+def delete_rows(study: Study, table_id: str, rows: Iterable[int]) -> Edit:
+    """Take rows out, by row id."""
+    table = study.table(table_id)
+    at = table.places(rows).tolist()
+    return PutRows(
+        label=f"Delete {len(at)} rows" if len(at) > 1 else f"Delete row {at[0] + 1}",
+        table=table_id,
+        at=tuple(at),
+        row_ids=tuple(table.row_ids[at].tolist()),
+        cells=table.cells_at(at),
+        put_in=False,
+    )
+
+
+def _add_column(study: Study, table_id: str, name: str, kind: Kind) -> PutColumn:
+    table = study.table(table_id)
+    blank = blank_column(table.fresh_column_id(), name, kind, table.rows)
+    return PutColumn(label=f"Add column {name}", table=table_id, at=len(table.columns), column=blank)
+
+
+def choose_axes(study: Study, tether: Tether, *, x: str | None, y: str | None) -> Edit | None:
+    """Tie other columns; choosing for one axis what the other holds swaps them."""
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, x=x, y=y, chosen=True))
+
+
+def swap_axes(study: Study, tether: Tether) -> Edit | None:
+    """Let x and y change places."""
+    after = msgspec.structs.replace(tether, x=tether.y, y=tether.x, chosen=True)
+    return _tether_edit(study, tether, after, "Swap x and y")
+
+
+def set_aside(study: Study, tether: Tether, rows: set[int], reason: str) -> Edit | None:
+    """Keep rows out of the line, with a reason."""
+    label = f"Set {_rows_in_words(study, tether, rows)} aside: {reason}"
+    return _tether_edit(study, tether, tether.with_asides(rows, reason), label)
+
+
+def take_back(study: Study, tether: Tether, rows: set[int]) -> Edit | None:
+    """Bring rows that were set aside back into play."""
+    label = f"Bring {_rows_in_words(study, tether, rows)} back"
+    return _tether_edit(study, tether, tether.without_asides(rows), label)
+
+
+def tint_by(study: Study, tether: Tether, column: str | None) -> Edit | None:
+    """Tint the points by a category column, or by none."""
+    after = msgspec.structs.replace(tether, tint=column)
+    name = study.table(tether.table).column(column).short if column else "nothing"
+    return _tether_edit(study, tether, after, f"Tint by {name}")
+
+
+def change_rule(study: Study, name: str, value: object) -> Edit | None:
+    """Choose a ground rule; None goes back to the default."""
+    after = msgspec.structs.replace(study.rules, **{name: value})
+    if after == study.rules:
+        return None
+    said = "its default" if value is None else value
+    return ChangeRules(label=f"Ground rule {name}: {said}", before=study.rules, after=after)
+
+
+def rename_column(study: Study, table_id: str, column_id: str, name: str) -> Edit | None:
+    """Give a column another header."""
+    before = study.table(table_id).column(column_id)
+    name = name.strip()
+    if not name or name == before.name:
+        return None
+    after = msgspec.structs.replace(before, name=name)
+    return ChangeColumn(label=f"Rename {before.short} to {name}", table=table_id, before=before, after=after)
+
+
+def bring_in(study: Study, table: Table) -> tuple[Edit, str]:
+    """Put a table in with a tether on its first two number columns; the edit and the tether's id."""
+    label = f"Open {table.name}"
+    tether = first_tether(table, study.fresh_id("k"))
+    put = PutTable(label=label, at=len(study.tables), table=table)
+    tie = PutTether(label=label, at=len(study.tethers), tether=tether)
+    return Several(label=label, edits=(put, tie)), tether.id
+
+
+def first_tether(table: Table, tether_id: str) -> Tether:
+    """A tether on the first two number columns, for the analyst to change."""
+    numeric = [column.id for column in table.columns if column.numeric][:2]
+    x, y = [*numeric, None, None][:2]
+    return Tether(id=tether_id, table=table.id, x=x, y=y)
+
+
+def add_tether(study: Study, table_id: str) -> tuple[Edit, str]:
+    """One more tether on a table; the edit and the tether's id."""
+    tether = Tether(id=study.fresh_id("k"), table=table_id)
+    return PutTether(label="Tie a new tether", at=len(study.tethers), tether=tether), tether.id
+
+
+def drop_tether(study: Study, tether: Tether) -> Edit:
+    """Let a tether go; its table stays."""
+    at = study.tethers.index(tether)
+    return PutTether(label="Let the tether go", at=at, tether=tether, put_in=False)
+
+
+def _tether_edit(study: Study, before: Tether, after: Tether, label: str = "") -> Edit | None:
+    if after == before:
+        return None
+    return ChangeTether(label=label or f"Tie {tether_name(study, after)}", before=before, after=after)
+
+
+def tether_name(study: Study, tether: Tether) -> str:
+    """x ⟶ y in the columns' own names."""
+    table = study.table(tether.table)
+
+    def name(column_id: str | None) -> str:
+        return table.column(column_id).short if column_id and table.has(column_id) else "not chosen"
+
+    if tether.x is None and tether.y is None:
+        return "nothing tied yet"
+    return f"{name(tether.x)} ⟶ {name(tether.y)}"
+
+
+def _rows_in_words(study: Study, tether: Tether, rows: set[int]) -> str:
+    at = study.table(tether.table).places(rows)
+    return f"row {at[0] + 1}" if at.size == 1 else f"{at.size} rows"

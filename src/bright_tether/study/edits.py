@@ -1,0 +1,198 @@
+"""Every change to a study: a small frozen value that can be applied and taken back."""
+
+from __future__ import annotations
+
+from typing import Protocol, TypeVar
+
+import msgspec
+import numpy as np
+
+from bright_tether.study.rules import RuleChoices
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.cells import Cell
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table
+
+T = TypeVar("T")
+
+
+class Edit(Protocol):
+    """A change with a name in plain words."""
+
+    @property
+    def label(self) -> str:
+        """What the change is called in the list of changes."""
+
+    def apply(self, study: Study) -> Study:
+        """The study after the change."""
+
+    def inverse(self) -> Edit:
+        """The change that takes this one back."""
+
+
+class _Edit(msgspec.Struct, frozen=True, eq=False, kw_only=True, tag=True):
+    label: str
+
+
+class CellChange(msgspec.Struct, frozen=True):
+    """One cell, by row id and column id, before and after."""
+
+    row: int
+    column: str
+    before: Cell
+    after: Cell
+
+
+class ChangeCells(_Edit, frozen=True, eq=False, kw_only=True):
+    """Other cells in rows that stay."""
+
+    table: str
+    changes: tuple[CellChange, ...]
+
+    def apply(self, study: Study) -> Study:
+        table = study.table(self.table)
+        by_column: dict[str, list[CellChange]] = {}
+        for change in self.changes:
+            by_column.setdefault(change.column, []).append(change)
+        for column_id, changes in by_column.items():
+            place = {int(table.row_ids[p]): p for p in table.places(c.row for c in changes).tolist()}
+            held = [c for c in changes if c.row in place]
+            column = table.column(column_id).with_cells(
+                [place[c.row] for c in held], [c.row for c in held], [c.after for c in held]
+            )
+            table = table.with_column(column)
+        return study.with_table(table)
+
+    def inverse(self) -> ChangeCells:
+        swapped = tuple(CellChange(c.row, c.column, c.after, c.before) for c in self.changes)
+        return ChangeCells(label=self.label, table=self.table, changes=swapped)
+
+
+class PutRows(_Edit, frozen=True, eq=False, kw_only=True):
+    """Rows put in at these positions (put_in) or taken out from there.
+
+    at : rising positions as they are with the rows in. cells : one tuple a column.
+    """
+
+    table: str
+    at: tuple[int, ...]
+    row_ids: tuple[int, ...]
+    cells: tuple[tuple[Cell, ...], ...]
+    put_in: bool = True
+
+    def apply(self, study: Study) -> Study:
+        table, at = study.table(self.table), np.array(self.at, np.int64)
+        if self.put_in:
+            return study.with_table(table.with_rows(at, np.array(self.row_ids, np.int64), self.cells))
+        return study.with_table(table.without_rows(at))
+
+    def inverse(self) -> PutRows:
+        return msgspec.structs.replace(self, put_in=not self.put_in)
+
+
+class PutColumn(_Edit, frozen=True, eq=False, kw_only=True):
+    """A column put in at a position (put_in) or taken out."""
+
+    table: str
+    at: int
+    column: Column
+    put_in: bool = True
+
+    def apply(self, study: Study) -> Study:
+        table = study.table(self.table)
+        columns = _put(table.columns, self.at, self.column, self.put_in)
+        return study.with_table(msgspec.structs.replace(table, columns=columns))
+
+    def inverse(self) -> PutColumn:
+        return msgspec.structs.replace(self, put_in=not self.put_in)
+
+
+class PutTable(_Edit, frozen=True, eq=False, kw_only=True):
+    """A table put in (put_in) or taken out."""
+
+    at: int
+    table: Table
+    put_in: bool = True
+
+    def apply(self, study: Study) -> Study:
+        return msgspec.structs.replace(study, tables=_put(study.tables, self.at, self.table, self.put_in))
+
+    def inverse(self) -> PutTable:
+        return msgspec.structs.replace(self, put_in=not self.put_in)
+
+
+class PutTether(_Edit, frozen=True, eq=False, kw_only=True):
+    """A tether put in (put_in) or taken out."""
+
+    at: int
+    tether: Tether
+    put_in: bool = True
+
+    def apply(self, study: Study) -> Study:
+        tethers = _put(study.tethers, self.at, self.tether, self.put_in)
+        return msgspec.structs.replace(study, tethers=tethers)
+
+    def inverse(self) -> PutTether:
+        return msgspec.structs.replace(self, put_in=not self.put_in)
+
+
+class ChangeTether(_Edit, frozen=True, eq=False, kw_only=True):
+    """A tether as it was and as it is."""
+
+    before: Tether
+    after: Tether
+
+    def apply(self, study: Study) -> Study:
+        return study.with_tether(self.after)
+
+    def inverse(self) -> ChangeTether:
+        return ChangeTether(label=self.label, before=self.after, after=self.before)
+
+
+class ChangeColumn(_Edit, frozen=True, eq=False, kw_only=True):
+    """A column as it was and as it is: its header or its kind."""
+
+    table: str
+    before: Column
+    after: Column
+
+    def apply(self, study: Study) -> Study:
+        return study.with_table(study.table(self.table).with_column(self.after))
+
+    def inverse(self) -> ChangeColumn:
+        return msgspec.structs.replace(self, before=self.after, after=self.before)
+
+
+class ChangeRules(_Edit, frozen=True, eq=False, kw_only=True):
+    """The study's ground rules as they were and as they are."""
+
+    before: RuleChoices
+    after: RuleChoices
+
+    def apply(self, study: Study) -> Study:
+        return msgspec.structs.replace(study, rules=self.after)
+
+    def inverse(self) -> ChangeRules:
+        return ChangeRules(label=self.label, before=self.after, after=self.before)
+
+
+class Several(_Edit, frozen=True, eq=False, kw_only=True):
+    """Changes that are one to the analyst."""
+
+    edits: tuple[
+        ChangeCells | PutRows | PutColumn | PutTable | PutTether | ChangeTether | ChangeColumn | ChangeRules,
+        ...,
+    ]
+
+    def apply(self, study: Study) -> Study:
+        for edit in self.edits:
+            study = edit.apply(study)
+        return study
+
+    def inverse(self) -> Several:
+        return Several(label=self.label, edits=tuple(edit.inverse() for edit in reversed(self.edits)))
+
+
+def _put(items: tuple[T, ...], at: int, item: T, put_in: bool) -> tuple[T, ...]:
+    return (*items[:at], item, *items[at:]) if put_in else (*items[:at], *items[at + 1 :])

@@ -1,0 +1,41 @@
+"""The document: tables, tethers and ground rules."""
+
+from __future__ import annotations
+
+import msgspec
+
+from bright_tether.study.rules import RuleChoices
+from bright_tether.study.tether import Tether
+from bright_tether.tables.table import Table
+
+
+class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
+    """A frozen value: every change makes a new one that shares what did not change."""
+
+    title: str = "Untitled study"
+    tables: tuple[Table, ...] = ()
+    tethers: tuple[Tether, ...] = ()
+    rules: RuleChoices = RuleChoices()
+
+    def table(self, table_id: str) -> Table:
+        """The table with this id."""
+        return next(table for table in self.tables if table.id == table_id)
+
+    def tether(self, tether_id: str) -> Tether:
+        """The tether with this id."""
+        return next(tether for tether in self.tethers if tether.id == tether_id)
+
+    def with_table(self, table: Table) -> Study:
+        """The study with the table of this id replaced."""
+        tables = tuple(table if old.id == table.id else old for old in self.tables)
+        return msgspec.structs.replace(self, tables=tables)
+
+    def with_tether(self, tether: Tether) -> Study:
+        """The study with the tether of this id replaced."""
+        tethers = tuple(tether if old.id == tether.id else old for old in self.tethers)
+        return msgspec.structs.replace(self, tethers=tethers)
+
+    def fresh_id(self, letter: str) -> str:
+        """An id that no table and no tether has."""
+        taken = {item.id for item in (*self.tables, *self.tethers)}
+        return next(f"{letter}{n}" for n in range(1, len(taken) + 2) if f"{letter}{n}" not in taken)

@@ -1,0 +1,42 @@
+"""One pairing of two columns."""
+
+from __future__ import annotations
+
+import msgspec
+
+from bright_tether.study.rules import RuleChoices
+
+
+class Aside(msgspec.Struct, frozen=True):
+    """A row kept out of the line on purpose, with the reason."""
+
+    row: int
+    reason: str
+
+
+class Tether(msgspec.Struct, frozen=True, kw_only=True):
+    """x ⟶ y: the explanatory and the response column of one table, and how its rows are taken.
+
+    x, y, tint : column ids, None while not chosen. table : a table id.
+    chosen : whether the analyst said which column is x, rather than table order.
+    """
+
+    id: str
+    table: str
+    x: str | None = None
+    y: str | None = None
+    chosen: bool = False
+    tint: str | None = None
+    asides: tuple[Aside, ...] = ()
+    rules: RuleChoices = RuleChoices()
+
+    def with_asides(self, rows: set[int], reason: str) -> Tether:
+        """The tether with these rows set aside for this reason, whatever was said of them before."""
+        kept = tuple(aside for aside in self.asides if aside.row not in rows)
+        added = tuple(Aside(row, reason) for row in sorted(rows))
+        return msgspec.structs.replace(self, asides=kept + added)
+
+    def without_asides(self, rows: set[int]) -> Tether:
+        """The tether with these rows back in play."""
+        kept = tuple(aside for aside in self.asides if aside.row not in rows)
+        return msgspec.structs.replace(self, asides=kept)

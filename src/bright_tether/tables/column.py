@@ -1,0 +1,122 @@
+"""A named column of cells."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Sequence
+from typing import Literal
+
+import msgspec
+import numpy as np
+
+from bright_tether.tables.cells import Cell, is_date, is_missing, number_cell
+
+Kind = Literal["number", "category", "date", "text"]
+_UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
+
+
+class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
+    """One column: its header as it is, its kind, its cells.
+
+    cells : (rows,), float64 with NaN for no number in a number column, else str with "" for missing.
+    strays : texts standing in a number column, by row id; they are kept and count as missing.
+    """
+
+    id: str
+    name: str
+    kind: Kind
+    cells: np.ndarray
+    strays: dict[int, str] = {}
+
+    @property
+    def unit(self) -> str | None:
+        """What stands in the last () or [] of the header."""
+        found = _UNIT.search(self.name)
+        return (found.group(1).strip() or None) if found else None
+
+    @property
+    def short(self) -> str:
+        """The header without its unit."""
+        return _UNIT.sub("", self.name).strip() or self.name
+
+    @property
+    def numeric(self) -> bool:
+        """Whether the column holds numbers."""
+        return self.kind == "number"
+
+    @property
+    def numbers(self) -> np.ndarray:
+        """(rows,) float64; all NaN in a column that holds no numbers."""
+        return self.cells if self.numeric else np.full(self.cells.size, np.nan)
+
+    def cell(self, at: int, row_id: int) -> Cell:
+        """The cell at a position: a number, a text, or None where nothing stands."""
+        value = self.cells[at]
+        if not self.numeric:
+            return value or None
+        return self.strays.get(row_id) if np.isnan(value) else float(value)
+
+    def read(self, text: str) -> Cell:
+        """What a typed text means in this column."""
+        if self.numeric:
+            return number_cell(text)
+        return text.strip() or None
+
+    def with_cells(self, at: Sequence[int], row_ids: Sequence[int], cells: Sequence[Cell]) -> Column:
+        """The column with these cells in these places."""
+        values, strays = self.cells.copy(), dict(self.strays)
+        for place, row_id, cell in zip(at, row_ids, cells, strict=True):
+            strays.pop(row_id, None)
+            if not self.numeric:
+                values[place] = "" if cell is None else shown(cell)
+            elif isinstance(cell, str):
+                values[place] = np.nan
+                strays[row_id] = cell
+            else:
+                values[place] = np.nan if cell is None else cell
+        return msgspec.structs.replace(self, cells=values, strays=strays)
+
+    def without_rows(self, at: np.ndarray) -> Column:
+        """The column with these positions gone; strays of gone rows wait for their return."""
+        return msgspec.structs.replace(self, cells=np.delete(self.cells, at))
+
+    def with_blanks(self, at: np.ndarray) -> Column:
+        """The column with blank cells put in so that they stand at these positions."""
+        before = at - np.arange(at.size)
+        blank = np.nan if self.numeric else ""
+        return msgspec.structs.replace(self, cells=np.insert(self.cells, before, blank))
+
+
+def blank_column(column_id: str, name: str, kind: Kind, rows: int) -> Column:
+    """A column of this kind with nothing in it."""
+    cells = np.full(rows, np.nan) if kind == "number" else np.full(rows, "", dtype=object)
+    return Column(id=column_id, name=name, kind=kind, cells=cells)
+
+
+def shown(cell: Cell) -> str:
+    """A cell as text: the shortest that reads back to the same number."""
+    if cell is None:
+        return ""
+    if isinstance(cell, str):
+        return cell
+    return str(int(cell)) if cell == int(cell) and abs(cell) < 1e15 else repr(cell)
+
+
+def column_of_texts(column_id: str, name: str, texts: Sequence[str], row_ids: Iterable[int]) -> Column:
+    """A column from raw texts, its kind guessed.
+
+    Numbers when four in five of the filled cells are; the rest stay as strays.
+    """
+    filled = [text for text in texts if not is_missing(text)]
+    cells = [number_cell(text) for text in texts]
+    numbers = sum(isinstance(cell, float) for cell in cells)
+    if filled and numbers >= 0.8 * len(filled):
+        values = np.array([cell if isinstance(cell, float) else np.nan for cell in cells], float)
+        strays = {i: c for i, c in zip(row_ids, cells, strict=True) if isinstance(c, str)}
+        return Column(id=column_id, name=name, kind="number", cells=values, strays=strays)
+    if filled and all(map(is_date, filled)):
+        kind: Kind = "date"
+    else:
+        kind = "category" if 1 < len(set(filled)) <= max(2, min(30, len(filled) // 2)) else "text"
+    values = np.array([text.strip() for text in texts], dtype=object)
+    return Column(id=column_id, name=name, kind=kind, cells=values)

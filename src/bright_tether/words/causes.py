@@ -1,0 +1,76 @@
+"""Why something has no value, or cannot be done, in one sentence each."""
+
+from __future__ import annotations
+
+from bright_tether.core.results import Cause, ConstantColumn, OutOfRange, Refusal, TooFewPairs
+from bright_tether.live.findings import NothingTied, NotNumbers
+from bright_tether.tables.delimited import Trouble, UnreadableFile
+from bright_tether.words.digits import figure
+
+_CAUSES = {
+    Cause.EXACT_FIT: "every pair lies on the line, so there are no misses to judge it by",
+    Cause.PERFECT_CORRELATION: "every pair lies on the line, so the test has no misses to rest on",
+    Cause.CONSTANT_Y: "y does not vary",
+    Cause.TOO_FEW_PAIRS: "there are too few pairs for it",
+    Cause.NO_DEGREES_OF_FREEDOM: "with three pairs no degrees of freedom are left once a row is out",
+    Cause.LEVERAGE_ONE: "one row alone decides the line there (its leverage is 1)",
+    Cause.OUT_OF_RANGE: "its value lies beyond what double precision can hold",
+    Cause.NO_PAIRS: "there are no pairs",
+}
+
+
+def cause(code: Cause) -> str:
+    """The sentence for a cause, without its full stop."""
+    return _CAUSES[code]
+
+
+def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
+    """Why there is no line, and what to do about it."""
+    if isinstance(found, TooFewPairs):
+        have = {0: "no pair is", 1: "only 1 pair is"}.get(found.found, f"only {found.found} pairs are")
+        return (
+            f"A line needs at least {found.needed} pairs, and {have} in play: add rows, or bring some back."
+        )
+    if isinstance(found, ConstantColumn):
+        value = figure(found.value, 6)
+        return (
+            f"Every {x} is {value}, so no line can be fitted: "
+            f"{x} must take at least two values for {y} to depend on."
+        )
+    if isinstance(found, NotNumbers):
+        return f"The column “{found.name}” holds no numbers: choose a column of numbers for each axis."
+    if isinstance(found, NothingTied):
+        return "Choose a column for x and one for y: drag their heads onto the axes."
+    if isinstance(found, OutOfRange):
+        return "The line lies beyond what double precision can hold: give x or y in a larger unit."
+    raise TypeError(found)
+
+
+def unreadable(found: UnreadableFile) -> str:
+    """Why a file gives no table, and what to do about it."""
+    name, detail = f"“{found.name}”", found.detail
+    match found.trouble:
+        case Trouble.NOT_FOUND:
+            return f"There is no file {name}: check the name and the folder."
+        case Trouble.DIRECTORY:
+            return f"{name} is a folder: choose a file inside it."
+        case Trouble.NOT_ALLOWED:
+            return f"{name} cannot be read ({detail['said']}): check that you may open it."
+        case Trouble.EMPTY:
+            return f"{name} is empty: choose a file with a header row and at least three rows of numbers."
+        case Trouble.NOT_TEXT:
+            line = detail["line"]
+            return f"{name} is not text in UTF-8 (line {line}): save it as CSV in UTF-8 and open it again."
+        case Trouble.ONE_COLUMN:
+            return f"{name} has only one column: a tether needs two, set apart by commas, semicolons or tabs."
+        case Trouble.RAGGED:
+            return (
+                f"{name} is ragged: line {detail['line']} has {detail['found']} cells "
+                f"where the first has {detail['wanted']}; mend that line and open it again."
+            )
+        case Trouble.NO_ROWS:
+            return f"{name} has a header but no rows below it: add at least three rows."
+        case Trouble.NO_NUMBERS:
+            return f"{name} holds no column of numbers: a tether needs two."
+        case Trouble.UNKNOWN_KIND:
+            return f"{name} is of a kind that cannot be opened here: save it as CSV."

@@ -1,0 +1,85 @@
+"""What a reading and a working are made of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from bright_tether.tables.column import Column
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """One line of figures: its name, its value, what stands beside it."""
+
+    name: str
+    value: str
+    beside: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """What a step says: a headline, sentences, the figures they rest on, and what to beware of.
+
+    share : the part of the spread in y that goes with x, 0 to 1, with its caption.
+    """
+
+    headline: str
+    sentences: tuple[str, ...] = ()
+    share: float | None = None
+    caption: str = ""
+    figures: tuple[Figure, ...] = ()
+    beware: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of a working: what is worked out, how, with which numbers, and what comes out."""
+
+    what: str
+    how: str
+    result: str
+
+
+@dataclass(frozen=True, slots=True)
+class Working:
+    """The opened-up calculation behind a figure."""
+
+    title: str
+    steps: tuple[Step, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Names:
+    """The analyst's own names for the two columns, with their units."""
+
+    x: str
+    y: str
+    x_unit: str | None
+    y_unit: str | None
+
+    @property
+    def one_x(self) -> str:
+        """One step in x, in words."""
+        return f"extra {self.x_unit}" if self.x_unit else f"extra unit of {self.x}"
+
+    def in_x(self, value: str) -> str:
+        """A value of x with its unit."""
+        return f"{value} {self.x_unit}" if self.x_unit else value
+
+    def in_y(self, value: str) -> str:
+        """A value of y with its unit."""
+        return f"{value} {self.y_unit}" if self.y_unit else value
+
+    @property
+    def slope_unit(self) -> str:
+        """What the slope is measured in."""
+        if not self.x_unit and not self.y_unit:
+            return ""
+        return f"{self.y_unit or f'of {self.y}'} per {self.x_unit or f'unit of {self.x}'}"
+
+
+def names_of(x: Column, y: Column) -> Names:
+    """The names to use for two columns; their whole headers where the short ones are alike."""
+    if x.short == y.short:
+        return Names(x.name, y.name, x.unit, y.unit)
+    return Names(x.short, y.short, x.unit, y.unit)

@@ -1,0 +1,56 @@
+"""What the step Gather says."""
+
+from __future__ import annotations
+
+from bright_tether.core.column import ColumnSummary
+from bright_tether.live.findings import Findings
+from bright_tether.tables.column import Column
+from bright_tether.words import digits as d
+from bright_tether.words.causes import refusal
+from bright_tether.words.reading import Figure, Reading, names_of
+from bright_tether.words.readings.rows import rows_sentence
+
+
+def gather_reading(findings: Findings) -> Reading:
+    """Which column explains which, how many rows that leaves, and both columns in figures."""
+    found = findings.refusal
+    if not findings.tied:
+        return Reading(headline="What goes with what?", sentences=(refusal(found),) if found else ())
+    names = names_of(findings.x_column, findings.y_column)
+    headline = f"{names.x} explains, {names.y} responds."
+    if not (findings.x_column.numeric and findings.y_column.numeric):
+        assert found is not None
+        return Reading(headline=headline, sentences=(refusal(found),))
+    sentences = [rows_sentence(findings.pairs)]
+    if found:
+        sentences.append(refusal(found, names.x, names.y))
+    if not findings.pairs.n:
+        return Reading(headline=headline, sentences=tuple(sentences))
+    return Reading(
+        headline=headline,
+        sentences=tuple(sentences),
+        figures=(
+            *column_figures(findings.x_column, findings.x_summary, findings.rules.digits),
+            *column_figures(findings.y_column, findings.y_summary, findings.rules.digits),
+        ),
+        beware=()
+        if findings.tether.chosen
+        else (
+            f"{names.x} was taken as x because it stands first in the table. x is the column that "
+            "explains; swap the two if it is the other way about.",
+        ),
+    )
+
+
+def column_figures(column: Column, summary: ColumnSummary, digits: int) -> tuple[Figure, ...]:
+    """One column's pairs in figures."""
+    show = [d.figure(v, digits) for v in (summary.mean, summary.sd, summary.median)]
+    low, high = d.figure(summary.min, digits), d.figure(summary.max, digits)
+    quartiles = f"{d.figure(summary.q1, digits)} … {d.figure(summary.q3, digits)}"
+    unit = column.unit or ""
+    return (
+        Figure(f"{column.short}, mean", show[0], unit),
+        Figure("sd", show[1], unit),
+        Figure("median", show[2], f"quartiles {quartiles}"),
+        Figure("range", f"{low} … {high}"),
+    )

@@ -1,0 +1,149 @@
+"""What the step Line says."""
+
+from __future__ import annotations
+
+from bright_tether.core.line.figures import Line
+from bright_tether.core.results import Cause
+from bright_tether.live.findings import Findings, zero_is_near
+from bright_tether.words import digits as d
+from bright_tether.words.causes import cause, refusal
+from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.readings.rows import rows_sentence
+
+#: Above this, x varies by less than a millionth of its size.
+_FAR_OFFSET = 12.0
+
+
+def equation(findings: Findings, digits: int | None = None) -> str:
+    """The line in the analyst's names: y = intercept + slope · x."""
+    line, names = findings.line, names_of(findings.x_column, findings.y_column)
+    shown = digits or findings.rules.digits
+    height = d.fixed(line.intercept, d.decimals_for(line.se_intercept, shown, line.intercept))
+    slope = d.fixed(abs(line.slope), d.decimals_for(line.se_slope, shown, line.slope))
+    sign = "−" if line.slope < 0 else "+"
+    return f"{names.y} = {height} {sign} {slope} · {names.x}"
+
+
+def equation_to_copy(findings: Findings) -> str:
+    """The line with every digit it has, so that it gives the same forecasts elsewhere."""
+    line, names = findings.line, names_of(findings.x_column, findings.y_column)
+    sign = "-" if line.slope < 0 else "+"
+    return f"{names.y} = {line.intercept!r} {sign} {abs(line.slope)!r} * {names.x}"
+
+
+def line_reading(findings: Findings) -> Reading:
+    """The slope in words, its test and interval, the share of spread, and what to beware of."""
+    if findings.refusal:
+        return refused(findings)
+    line, rules = findings.line, findings.rules
+    names = names_of(findings.x_column, findings.y_column)
+    finest = d.decimals_for(line.se_slope, rules.digits, line.slope)
+    return Reading(
+        headline=_headline(line, names, findings),
+        sentences=(_confidence(line, names, finest), slope_test_sentence(findings)),
+        share=line.r2,
+        caption=f"{d.percent(line.r2)} of the spread in {names.y} goes with {names.x} (r²)"
+        if line.r2 is not None
+        else f"{names.y} does not vary, so there is no spread to share",
+        figures=_figures(findings, names, finest),
+        beware=_beware(findings, names),
+    )
+
+
+def refused(findings: Findings) -> Reading:
+    """The reading where no line can be fitted: why, and the rows in play."""
+    found = findings.refusal
+    assert found is not None
+    x, y = (findings.x_column.short, findings.y_column.short) if findings.tied else ("x", "y")
+    rows = () if not findings.tied or not _numeric(findings) else (rows_sentence(findings.pairs),)
+    return Reading(headline="No line yet.", sentences=(refusal(found, x, y), *rows))
+
+
+def _numeric(findings: Findings) -> bool:
+    return findings.x_column.numeric and findings.y_column.numeric
+
+
+def _headline(line: Line, names: Names, findings: Findings) -> str:
+    if findings.fit.y.constant:
+        return f"{names.y} is the same in every pair: the line is level."
+    if line.p_slope is None:
+        return f"Every pair lies on one line: {_slope_phrase(line, names, findings)}."
+    if line.slope_0 == 0 and line.p_slope > findings.rules.alpha:
+        return "These data are compatible with a slope of 0."
+    return f"{_slope_phrase(line, names, findings)}, on average."
+
+
+def _slope_phrase(line: Line, names: Names, findings: Findings) -> str:
+    size = d.figure(abs(line.slope), findings.rules.digits)
+    more = "more" if line.slope >= 0 else "less"
+    return f"Each {names.one_x} goes with about {names.in_y(size)} {more} {names.y}"
+
+
+def _confidence(line: Line, names: Names, finest: int) -> str:
+    if line.ci_slope is None:
+        return "The interval for the slope has no value here."
+    if line.p_slope is None:
+        return "With no misses at all, an interval says nothing about how sure the slope is."
+    low, high = (d.fixed(end, finest) for end in line.ci_slope)
+    unit = f" {names.slope_unit}" if names.slope_unit else ""
+    return f"With {d.level_in_words(line.level)} confidence the slope lies between {low} and {high}{unit}."
+
+
+_BESIDE = {"two-sided": "", "greater": " or less", "less": " or more"}
+
+
+def slope_test_sentence(findings: Findings) -> str:
+    """The test of the slope in words, worked out from p, α and the alternative."""
+    line, rules = findings.line, findings.rules
+    null = f"A slope of {d.figure(line.slope_0, rules.digits)}{_BESIDE[line.alternative]}"
+    if line.p_slope is None:
+        return f"No test: {cause(line.why['p_slope'])}."
+    basis = f"t = {d.figure(line.t_slope, rules.digits)}, {line.residual_df} df, {d.p_value(line.p_slope)}"
+    if line.p_slope <= rules.alpha:
+        return f"{null} does not fit these data ({basis}, α = {rules.alpha:g})."
+    return f"{null} is compatible with these data ({basis}, α = {rules.alpha:g})."
+
+
+def _figures(findings: Findings, names: Names, finest: int) -> tuple[Figure, ...]:
+    line, r, digits = findings.line, findings.pearson, findings.rules.digits
+    height = d.decimals_for(line.se_intercept, digits, line.intercept)
+    return (
+        Figure("slope", d.fixed(line.slope, finest), d.between(line.ci_slope, finest)),
+        Figure("intercept", d.fixed(line.intercept, height), d.between(line.ci_intercept, height)),
+        Figure("s, typical miss", d.figure(line.s, digits), names.y_unit or ""),
+        Figure("r", d.coefficient(line.r, digits), _r_interval(r.ci, digits)),
+        Figure(f"t ({line.residual_df} df)", d.figure(line.t_slope, digits), d.p_value(line.p_slope)),
+        Figure(f"F (1, {line.residual_df})", d.figure(line.f, digits), d.p_value(line.p_f)),
+    )
+
+
+def _r_interval(ci: tuple[float, float] | None, digits: int) -> str:
+    return d.NONE if ci is None else " … ".join(d.coefficient(end, digits) for end in ci)
+
+
+def _beware(findings: Findings, names: Names) -> tuple[str, ...]:
+    line, rules, x = findings.line, findings.rules, findings.x_summary
+    said: list[str] = []
+    if not zero_is_near(x.min, x.max):
+        side, edge = ("lowest", x.min) if x.min > 0 else ("highest", x.max)
+        shown = names.in_x(d.figure(edge, rules.digits))
+        said.append(
+            f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading "
+            f"is {shown}, so it lies outside what was measured."
+        )
+    if line.why.get("t_slope") is Cause.EXACT_FIT:
+        said.append("A line without misses is rare in measurements: is one column worked out from the other?")
+    elif findings.pairs.n <= 6 and findings.pearson.r is not None:
+        needed = d.coefficient(findings.pearson.critical, rules.digits).lstrip("+")
+        said.append(
+            f"With only {findings.pairs.n} pairs ({line.residual_df} df) one row can carry the line, "
+            f"and |r| must reach {needed} to count as evidence."
+        )
+    if line.log10_condition > _FAR_OFFSET:
+        said.append(
+            f"{names.x} varies by very little beside its size, so what was rounded off "
+            "when it was written down cannot be got back; the intercept suffers most."
+        )
+    if not findings.tether.chosen:
+        said.append(f"{names.x} was taken as x because it stands first: swap them if it is the response.")
+    return tuple(said)

@@ -1,0 +1,39 @@
+"""The rows in play, in words."""
+
+from __future__ import annotations
+
+from collections import Counter
+
+from bright_tether.core.pairs import Pairs
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+
+
+def in_play(pairs: Pairs) -> str:
+    """How many rows are used: 64 of 71 rows."""
+    return f"{d.grouped(pairs.n)} of {d.count(pairs.rows, 'row')}"
+
+
+def out_of_play(findings: Findings) -> tuple[str, ...]:
+    """Why the other rows are not used, one line a reason; they add up."""
+    pairs, lines = findings.pairs, []
+    if pairs.missing:
+        lines.append(f"{d.count(pairs.missing, 'row')} with a blank")
+    if pairs.filtered_out:
+        lines.append(f"{d.count(pairs.filtered_out, 'row')} filtered out")
+    places = findings.table.places(aside.row for aside in findings.tether.asides)
+    present = {int(row) for row in findings.table.row_ids[places]}
+    reasons = Counter(a.reason for a in findings.tether.asides if a.row in present)
+    named = ", ".join(f"“{reason}”" for reason in reasons)
+    if pairs.set_aside:
+        lines.append(f"{pairs.set_aside} set aside: {named}")
+    return tuple(lines) or ("every row is in play",)
+
+
+def rows_sentence(pairs: Pairs) -> str:
+    """All rows accounted for in one sentence."""
+    parts = [f"{d.count(pairs.n, 'row')} in play"]
+    parts += [f"{pairs.missing} with a blank"] if pairs.missing else []
+    parts += [f"{pairs.set_aside} set aside"] if pairs.set_aside else []
+    parts += [f"{pairs.filtered_out} filtered out"] if pairs.filtered_out else []
+    return f"Of {d.count(pairs.rows, 'row')}: {', '.join(parts)}."

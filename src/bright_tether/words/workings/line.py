@@ -1,0 +1,88 @@
+"""The working of slope, intercept and r, with the analyst's own numbers."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+from bright_tether.words.causes import cause
+from bright_tether.words.reading import Step, Working
+
+#: Significant digits in a working: enough to re-add it by hand.
+_FINE = 7
+
+
+def slope_working(findings: Findings) -> Working:
+    """From the sums to the slope, its standard error, t, p and interval."""
+    line, sums, rules = findings.line, findings.sums, findings.rules
+    n, df = sums.n, line.residual_df
+    tail = {"two-sided": "both tails", "greater": "the upper tail", "less": "the lower tail"}
+    steps = [
+        Step("means", f"x̄ and ȳ over n = {n}", f"{_n(sums.mean_x)} and {_n(sums.mean_y)}"),
+        Step("spread of x", "Sxx = Σ(x − x̄)²", _n(sums.sxx)),
+        Step("joint spread", "Sxy = Σ(x − x̄)(y − ȳ)", _n(sums.sxy)),
+        Step("slope", f"b = Sxy / Sxx = {_n(sums.sxy)} / {_n(sums.sxx)}", _n(line.slope)),
+        Step("intercept", f"a = ȳ − b·x̄ = {_n(sums.mean_y)} − {_b(line.slope)} · {_b(sums.mean_x)}",
+             _n(line.intercept)),
+        Step("misses", "SSE = Σ(y − a − b·x)²", _n(sums.sse)),
+        Step("typical miss", f"s = √(SSE / (n − 2)) = √({_n(sums.sse)} / {df})", _n(line.s)),
+        Step("error of the slope", f"se = s / √Sxx = {_n(line.s)} / √{_n(sums.sxx)}", _n(line.se_slope)),
+        Step("interval", f"b ± t·se, t({d.level_in_words(line.level)}, {df} df) = {_n(sums.t_level)}",
+             _interval(line.ci_slope)),
+    ]  # fmt: skip
+    if line.t_slope is None:
+        steps.append(Step("test", f"none: {cause(line.why['t_slope'])}", d.NONE))
+    else:
+        steps += [
+            Step("test", f" = {_n(line.slope - line.slope_0)} / {_n(line.se_slope)}", _n(line.t_slope)),
+            Step("p", f"area of t on {df} df in {tail[rules.alternative]}", d.p_value(line.p_slope)),
+        ]
+    return Working("How the slope is worked out", tuple(steps))
+
+
+def correlation_working(findings: Findings) -> Working:
+    """From the sums to r, its t and p, and the |r| that decides."""
+    r, sums, rules = findings.pearson, findings.sums, findings.rules
+    title = "How r is worked out"
+    spreads = (
+        Step("joint spread", "Sxy = Σ(x − x̄)(y − ȳ)", _n(sums.sxy)),
+        Step("spread of x", "Sxx = Σ(x − x̄)²", _n(sums.sxx)),
+        Step("spread of y", "Syy = Σ(y − ȳ)²", _n(sums.syy)),
+    )
+    if r.r is None:
+        return Working(title, (*spreads, Step("r", f"none: {cause(r.why['r'])}", d.NONE)))
+    steps = [
+        *spreads,
+        Step("r", f"Sxy / √(Sxx·Syy) = {_n(sums.sxy)} / √({_n(sums.sxx)} · {_n(sums.syy)})", _signed(r.r)),
+    ]
+    if r.t is None:
+        steps.append(Step("test", f"none: {cause(r.why['t'])}", d.NONE))
+    else:
+        steps += [
+            Step("share not shared", f"1 − r² = SSE / Syy = {_n(sums.sse)} / {_n(sums.syy)}",
+                 _n(sums.unshared)),
+            Step("test", f"t = r·√((n − 2) / (1 − r²)), {r.df} df", _n(r.t)),
+            Step("p", f"area of t on {r.df} df", d.p_value(r.p)),
+        ]  # fmt: skip
+    steps.append(Step("critical value", f"|r| at which p = α = {rules.alpha:g}, {r.df} df", _n(r.critical)))
+    if r.ci:
+        steps.append(Step("interval", f"tanh(atanh r ± z/√(n − 3)), {d.level_in_words(rules.level)}",
+                          " … ".join(map(_signed, r.ci))))  # fmt: skip
+    return Working(title, tuple(steps))
+
+
+def _n(value: float | None) -> str:
+    return d.figure(value, _FINE)
+
+
+def _b(value: float | None) -> str:
+    """A number within a product: negative ones in brackets."""
+    shown = _n(value)
+    return f"({shown})" if shown.startswith("−") else shown
+
+
+def _signed(value: float) -> str:
+    return d.coefficient(value, _FINE)
+
+
+def _interval(ci: tuple[float, float] | None) -> str:
+    return d.NONE if ci is None else f"{_n(ci[0])} … {_n(ci[1])}"
