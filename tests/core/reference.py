@@ -56,10 +56,15 @@ class Reference:
         self.t_star = t_beyond((1 - number(level)) / 2, df)
         self.mx, self.my, self.sxx, self.b, self.a, self.s = mx, my, sxx, b, a, s
         self.figures = {
-            "slope": number(b), "intercept": number(a), "s": s, "mse": s * s,
+            "slope": number(b),
+            "intercept": number(a),
+            "s": s,
+            "mse": s * s,
             "se_slope": s / mp.sqrt(number(sxx)),
             "se_intercept": s * mp.sqrt(number(Fraction(1, n) + mx * mx / sxx)),
-            "ss_total": number(syy), "ss_model": number(b * sxy), "ss_residual": number(sse),
+            "ss_total": number(syy),
+            "ss_model": number(b * sxy),
+            "ss_residual": number(sse),
             "r": number(sxy) / mp.sqrt(number(sxx) * number(syy)),
             "r2": number(sxy * sxy / (sxx * syy)),
             "adj_r2": number(1 - sse / syy * (n - 1) / df),
@@ -79,7 +84,9 @@ class Reference:
         middle = mp.atanh(f["r"])
         half = z_beyond((1 - number(level)) / 2) / mp.sqrt(n - 3) if n > 3 else None
         self.pearson = {
-            "r": f["r"], "t": f["r"] * mp.sqrt(df / number(sse / syy)), "p": f["p_slope"],
+            "r": f["r"],
+            "t": f["r"] * mp.sqrt(df / number(sse / syy)),
+            "p": f["p_slope"],
             "critical": star / mp.sqrt(df + star * star),
             "ci": (mp.tanh(middle - half), mp.tanh(middle + half)) if n > 3 else None,
         }
@@ -97,18 +104,35 @@ class Reference:
                 "se_slope": mp.sqrt(number(slope * factor)),
                 "se_intercept": mp.sqrt(number(height * factor)),
             }
-        self.rows = {"fitted": [], "residual": [], "leverage": [], "standardised": [], "studentised": [],
-                     "cooks_d": [], "dffits": [], "dfbeta_slope": [], "outlier_p": []}
+        self.rows = {
+            "fitted": [],
+            "residual": [],
+            "leverage": [],
+            "standardised": [],
+            "studentised": [],
+            "cooks_d": [],
+            "dffits": [],
+            "dfbeta_slope": [],
+            "outlier_p": [],
+        }
         for u, v, g in zip(xs, e, h, strict=True):
             spare = number(1 - g)
             std = number(v) / (s * mp.sqrt(spare))
-            row = {"fitted": number(a + b * u), "residual": number(v), "leverage": number(g),
-                   "standardised": std, "cooks_d": std**2 * number(g) / spare / 2,
-                   "dfbeta_slope": number((u - mx) * v / ((1 - g) * sxx))}
+            row = {
+                "fitted": number(a + b * u),
+                "residual": number(v),
+                "leverage": number(g),
+                "standardised": std,
+                "cooks_d": std**2 * number(g) / spare / 2,
+                "dfbeta_slope": number((u - mx) * v / ((1 - g) * sxx)),
+            }
             if n > 3:
                 stud = std * mp.sqrt((df - 1) / (df - std * std))
-                row |= {"studentised": stud, "dffits": stud * mp.sqrt(number(g) / spare),
-                        "outlier_p": min(mp.mpf(1), n * t_both(stud, n - 3))}
+                row |= {
+                    "studentised": stud,
+                    "dffits": stud * mp.sqrt(number(g) / spare),
+                    "outlier_p": min(mp.mpf(1), n * t_both(stud, n - 3)),
+                }
             for key, value in row.items():
                 self.rows[key].append(value)
 
@@ -120,11 +144,17 @@ class Reference:
         df = self.n - 2
         f_star = mp.mpf(df) / 2 * ((1 - number(self.level)) ** (-mp.mpf(2) / df) - 1)
         wide = mp.sqrt(2 * f_star) * mean
-        return {"fitted": fitted, "leverage": h0, "se_mean": mean, "se_individual": one,
-                "half_ci": self.t_star * mean, "half_pi": self.t_star * one,
-                "ci": (fitted - self.t_star * mean, fitted + self.t_star * mean),
-                "pi": (fitted - self.t_star * one, fitted + self.t_star * one),
-                "band": (fitted - wide, fitted + wide)}
+        return {
+            "fitted": fitted,
+            "leverage": h0,
+            "se_mean": mean,
+            "se_individual": one,
+            "half_ci": self.t_star * mean,
+            "half_pi": self.t_star * one,
+            "ci": (fitted - self.t_star * mean, fitted + self.t_star * mean),
+            "pi": (fitted - self.t_star * one, fitted + self.t_star * one),
+            "band": (fitted - wide, fitted + wide),
+        }
 
 
 def digits(found, wanted, scale=0):

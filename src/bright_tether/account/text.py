@@ -69,7 +69,7 @@ def _forecasts(findings: Findings, at: tuple[float, ...], mean_of: int) -> str:
         mean, one = d.between(tuple(told.ci[i]), finest), d.between(tuple(told.pi[i]), finest)
         beyond = "  (outside the measured range)" if told.outside[i] else ""
         shown = d.fixed(float(told.fitted[i]), finest)
-        lines.append(f"  {names.x} {d.figure(x, 6)}: {shown}   {mean}   {one}{beyond}")
+        lines.append(f"  {names.x} {d.entered(x)}: {shown}   {mean}   {one}{beyond}")
     return "\n".join(lines)
 
 

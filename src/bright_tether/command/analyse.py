@@ -8,6 +8,8 @@ import math
 import sys
 from pathlib import Path
 
+import numpy as np
+
 from bright_tether.account.record import record
 from bright_tether.account.text import text_account
 from bright_tether.core.results import Refusal
@@ -48,13 +50,10 @@ def analyse(options: argparse.Namespace) -> int:
     """Print the analysis; 0, or 2 with one line on standard error."""
     try:
         table = read_table(options.file)
-        tether = Tether(
-            id="k1",
-            table=table.id,
-            x=column_named(table, options.x).id,
-            y=column_named(table, options.y).id,
-            chosen=True,
-        )
+        for name in (options.x, options.y):
+            table = table.with_column(numbers_of(table, name))
+        x, y = (column_named(table, name).id for name in (options.x, options.y))
+        tether = Tether(id="k1", table=table.id, x=x, y=y, chosen=True)
         rules = RuleChoices(
             alpha=options.alpha,
             level=options.level,
@@ -86,12 +85,19 @@ def read_table(file: str) -> Table:
 
 
 def column_named(table: Table, name: str) -> Column:
-    """The column with this header; one that was read as text may hold numbers all the same."""
+    """The column with this header, or a BadCall that lists those there are."""
     column = table.named(name)
     if column is None:
         known = ", ".join(column.name for column in table.columns)
         raise BadCall(f"There is no column “{name}”: the file has {known}.")
     return column
+
+
+def numbers_of(table: Table, name: str) -> Column:
+    """The named column as numbers; where it holds none it stays what it is."""
+    column = column_named(table, name)
+    as_numbers = column.of_kind("number", table.row_ids)
+    return as_numbers if np.isfinite(as_numbers.cells).any() else column
 
 
 def number(text: str) -> float:

@@ -20,7 +20,11 @@ class _OneLineParser(argparse.ArgumentParser):
 def run(arguments: Sequence[str], open_window: Callable[[list[str]], int]) -> int:
     """Carry out one call: a command, or the window with files to open."""
     commands = ("analyse",)
-    if not arguments or (arguments[0] not in commands and not arguments[0].startswith("-")):
+    if (
+        not arguments
+        or (arguments[0] not in commands and not arguments[0].startswith("-"))
+        or arguments[0] == "--demo"
+    ):
         return open_window(list(arguments))
     parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
     named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)

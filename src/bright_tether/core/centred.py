@@ -16,7 +16,7 @@ from bright_tether.core.results import Floats
 class Centred:
     """Values less their mean, as value = (mean + high + low)·2^exponent.
 
-    high, low : (n,), at most 2 in magnitude.
+    high, low : (n,), at most 2 in magnitude; low is one zero where n is too large for it to pay.
     """
 
     high: Floats
@@ -37,36 +37,33 @@ class Centred:
         return self.sum_squares == 0.0
 
 
-def binary_exponent(values: Floats) -> int:
-    """The power of two just above the largest magnitude; 0 where all are zero."""
-    low, high = float(values.min()), float(values.max())
-    largest = max(-low, high)
-    return math.frexp(largest)[1] if largest > 0 else 0
-
-
 def centre(values: Floats) -> Centred:
     """Centre twice after an exact scaling by a power of two.
 
     values : (n,), finite, n ≥ 1, any magnitude. A column of one value has exact zeros.
     Source: quantities §0; scaling by 2^k is exact, so squares can neither overflow nor vanish.
     """
-    exponent = binary_exponent(values)
+    lowest, highest = float(values.min()), float(values.max())
+    largest = max(-lowest, highest)
+    exponent = math.frexp(largest)[1] if largest > 0 else 0
     scaled = np.ldexp(values, -exponent) if exponent else values
-    first = total(scaled) / scaled.size
-    lowest = float(scaled.min())
-    if lowest == float(scaled.max()):
-        first = lowest
-    high, low = two_sum(scaled, -first)
-    second = (total(high) + (total(low) if scaled.size <= COMPENSATED_UP_TO else 0.0)) / scaled.size
-    high, dropped = two_sum(high, -second)
-    low = low + dropped
+    first = math.ldexp(lowest, -exponent) if lowest == highest else total(scaled) / scaled.size
+    if scaled.size > COMPENSATED_UP_TO:
+        high, low = scaled - first, np.zeros(1)
+        second = total(high) / high.size
+        high -= second
+    else:
+        high, low = two_sum(scaled, -first)
+        second = (total(high) + total(low)) / high.size
+        high, dropped = two_sum(high, -second)
+        low = low + dropped
     return Centred(
         high=high,
         low=low,
         mean=Fraction(first) + Fraction(second),
         exponent=exponent,
         sum_squares=dot(high, low, high, low),
-        largest=math.ldexp(max(abs(lowest), abs(float(scaled.max()))), exponent),
+        largest=largest,
     )
 
 

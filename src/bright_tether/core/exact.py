@@ -6,6 +6,8 @@ Source: Dekker 1971; Knuth, The Art of Computer Programming 2, 4.2.2; Ogita, Rum
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from bright_tether.core.results import Floats
@@ -13,6 +15,11 @@ from bright_tether.core.results import Floats
 #: Above this many values rounding averages out and the plain pairwise sum is used.
 COMPENSATED_UP_TO = 1 << 15
 _SPLIT = 134217729.0  # 2**27 + 1
+
+
+def blocks(n: int, size: int = 4096) -> Iterator[slice]:
+    """Slices that cover 0..n, each small enough to stay in the processor's cache."""
+    return (slice(start, start + size) for start in range(0, n, size))
 
 
 def two_sum(a: Floats, b: Floats | float) -> tuple[Floats, Floats]:
@@ -65,7 +72,6 @@ def total(values: Floats) -> float:
 def dot(a: Floats, a_low: Floats, b: Floats, b_low: Floats) -> float:
     """Σ (a + a_low)(b + b_low), all (n,); exact to the last digit or nearly for n up to 32 768."""
     if a.size > COMPENSATED_UP_TO:
-        product = a * b
-        return float(product.sum())
+        return float(np.sum([np.dot(a[part], b[part]) for part in blocks(a.size)]))
     product, dropped = two_product(a, b)
     return pair_sum(product, dropped + a * b_low + a_low * b)[0]

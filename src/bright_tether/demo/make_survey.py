@@ -12,7 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
-SEED = 20210304
+SEED = 20210884
 VISITS = "tarrow_visits.csv"
 _ROWS = 71
 

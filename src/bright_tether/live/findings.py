@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from contextlib import suppress
 from functools import cached_property
 
 import numpy as np
@@ -17,6 +19,7 @@ from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.pairs import Pairs, require, take_pairs
 from bright_tether.core.results import Refusal
 from bright_tether.core.strength.pearson import Covariance, Pearson, covariance, pearson
+from bright_tether.live.cloud import Cloud, cloud
 from bright_tether.live.memory import Memory
 from bright_tether.study.rules import GroundRules, ground_rules
 from bright_tether.study.study import Study
@@ -97,6 +100,17 @@ class Findings:
         )
 
     @cached_property
+    def cloud(self) -> Cloud | None:
+        """The points that pictures show, or None while x and y are not both columns of numbers."""
+        if not self.tied or not (self.x_column.numeric and self.y_column.numeric):
+            return None
+        tint = self.tint_column.cells if self.tint_column else None
+        asides = tuple(aside.row for aside in self.tether.asides)
+        return self._keep(
+            "cloud", cloud, self.x_column.cells, self.y_column.cells, self.table.row_ids, asides, tint
+        )
+
+    @cached_property
     def x_summary(self) -> ColumnSummary:
         """x of the pairs in figures."""
         return self._keep("x", lambda pairs: summarise(pairs.x, pairs.centred_x), self._some_pairs)
@@ -163,13 +177,26 @@ class Findings:
         """What to expect at each x."""
         return forecast(self.fit, np.array(x, float), level=self.rules.level, mean_of=mean_of)
 
-    def prepare(self) -> None:
-        """Make everything a step shows, so that asking is free afterwards. Refusals are kept."""
-        for name in ("x_summary", "y_summary", "line", "rows", "pearson", "decision", "covariance", "band"):
-            try:
+    def prepare(self, cancelled: Callable[[], bool] = lambda: False) -> None:
+        """Make everything a step shows, so that asking is free afterwards. Refusals are kept.
+
+        cancelled is asked between results.
+        """
+        for name in (
+            "cloud",
+            "x_summary",
+            "y_summary",
+            "line",
+            "rows",
+            "pearson",
+            "decision",
+            "covariance",
+            "band",
+        ):
+            if cancelled():
+                return
+            with suppress(Refusal):
                 getattr(self, name)
-            except Refusal:
-                continue
 
     @property
     def refusal(self) -> Refusal | None:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
-from threading import RLock
+from collections.abc import Callable
+from threading import Lock
 from typing import ParamSpec, TypeVar
 
 from bright_tether.core.results import Refusal
@@ -16,34 +16,35 @@ class Memory:
     """Makes a result once for the same inputs, and again when one of them is another object.
 
     Large inputs are compared by identity, plain values by equality. A refusal is a result too: it
-    is kept and raised again. Safe to ask from two threads; one makes, the other waits.
+    is kept and raised again. Safe to ask from two threads: the lock is never held while making.
     """
 
     def __init__(self) -> None:
-        self._kept: dict[Hashable, tuple[tuple[object, ...], object]] = {}
-        self._lock = RLock()
+        self._kept: dict[tuple[str, str], tuple[tuple[object, ...], object]] = {}
+        self._lock = Lock()
         self.made = 0
 
-    def keep(self, key: Hashable, make: Callable[P, T], *inputs: P.args, **settings: P.kwargs) -> T:
+    def keep(self, key: tuple[str, str], make: Callable[P, T], *inputs: P.args, **settings: P.kwargs) -> T:
         """The result kept under this key, made from these inputs."""
         given = (*inputs, *settings.values())
         with self._lock:
             kept = self._kept.get(key)
-            if kept is None or not _same(kept[0], given):
-                self.made += 1
-                try:
-                    value: object = make(*inputs, **settings)
-                except Refusal as refusal:
-                    value = refusal
+        if kept is not None and _same(kept[0], given):
+            value = kept[1]
+        else:
+            try:
+                value = make(*inputs, **settings)
+            except Refusal as refusal:
+                value = refusal
+            with self._lock:
                 self._kept[key] = (given, value)
-            else:
-                value = kept[1]
+                self.made += 1
         if isinstance(value, Refusal):
             raise value.with_traceback(None)
         return value  # type: ignore[return-value]
 
-    def forget(self, wanted: set[Hashable]) -> None:
-        """Drop what belongs to tethers that are gone; keys start with the tether's id."""
+    def forget_others(self, wanted: set[str]) -> None:
+        """Drop what belongs to other tethers than these; a key starts with its tether."""
         with self._lock:
             self._kept = {key: kept for key, kept in self._kept.items() if key[0] in wanted}
 

@@ -76,6 +76,20 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
                 values[place] = np.nan if cell is None else cell
         return msgspec.structs.replace(self, cells=values, strays=strays)
 
+    def of_kind(self, kind: Kind, row_ids: np.ndarray) -> Column:
+        """The same cells read as another kind; nothing that was typed is lost.
+
+        row_ids : (rows,), the table's.
+        """
+        if self.numeric == (kind == "number"):
+            return msgspec.structs.replace(self, kind=kind)
+        texts = [shown(self.cell(at, row_id)) for at, row_id in enumerate(row_ids.tolist())]
+        if kind != "number":
+            cells = np.array(texts, dtype=object)
+            return msgspec.structs.replace(self, kind=kind, cells=cells, strays={})
+        blank = blank_column(self.id, self.name, "number", len(texts))
+        return blank.with_cells(range(len(texts)), row_ids.tolist(), [number_cell(t) for t in texts])
+
     def without_rows(self, at: np.ndarray) -> Column:
         """The column with these positions gone; strays of gone rows wait for their return."""
         return msgspec.structs.replace(self, cells=np.delete(self.cells, at))
@@ -120,3 +134,13 @@ def column_of_texts(column_id: str, name: str, texts: Sequence[str], row_ids: It
         kind = "category" if 1 < len(set(filled)) <= max(2, min(30, len(filled) // 2)) else "text"
     values = np.array([text.strip() for text in texts], dtype=object)
     return Column(id=column_id, name=name, kind=kind, cells=values)
+
+
+def usual_decimals(column: Column) -> int | None:
+    """The decimals that show every number of a column's first thousand; None beyond eight."""
+    filled = column.numbers[:1000]
+    filled = filled[np.isfinite(filled)]
+    for decimals in range(9):
+        if (np.round(filled, decimals) == filled).all():
+            return decimals
+    return None

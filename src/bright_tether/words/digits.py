@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from bright_tether.tables.column import shown
+
 NONE = "—"
 _THIN = "\u202f"
 
@@ -30,6 +32,11 @@ def figure(value: float | None, digits: int) -> str:
     return fixed(value, digits - 1 - size)
 
 
+def entered(value: float) -> str:
+    """A number as it was typed: all its digits, no more."""
+    return _grouped(shown(value)) if 1e-6 <= abs(value) < 1e12 or value == 0 else figure(value, 6)
+
+
 def decimals_for(spread: float | None, digits: int, largest: float = 0.0) -> int:
     """Decimals that show an estimate as finely as its standard error allows.
 
@@ -49,13 +56,13 @@ def signed(value: float | None, decimals: int) -> str:
 
 
 def coefficient(value: float | None, digits: int) -> str:
-    """A coefficient between −1 and +1, with its sign, never rounded to ±1 unless it is."""
+    """A coefficient between −1 and +1, with its sign; with more digits where it would round to ±1."""
     if value is None:
         return NONE
     shown = f"{abs(value):.{digits}f}"
-    if float(shown) == 1 and abs(value) < 1:
-        edge = 1 - 10.0**-digits
-        return ("> +" if value > 0 else "< −") + f"{edge:.{digits}f}"
+    while float(shown) == 1 and abs(value) < 1:
+        digits += 1
+        shown = f"{abs(value):.{digits}f}"
     return ("−" if value < 0 else "+" if value > 0 else "") + shown
 
 

@@ -74,11 +74,6 @@ class Fit:
         """x̄, scaled as x."""
         return float(self.x.mean)
 
-    @cached_property
-    def leverage(self) -> Floats:
-        """1/n + (x − x̄)²/Sxx, (n,)."""
-        return 1 / self.n + self.x.high * self.x.high * (1 / self.x.sum_squares)
-
     def slope_unscaled(self, value: float) -> float | None:
         """A slope from scaled to data units; None beyond double range."""
         return unscaled(value, self.y.exponent - self.x.exponent)

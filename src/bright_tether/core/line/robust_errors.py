@@ -6,9 +6,12 @@ import math
 from collections.abc import Mapping
 from types import MappingProxyType
 
+import numpy as np
+
+from bright_tether.core.exact import blocks
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Cause, Floats
+from bright_tether.core.results import Cause
 
 KINDS = ("HC0", "HC1", "HC2", "HC3")
 LEVERAGE_ONE_WITHIN = 1e-12
@@ -20,34 +23,37 @@ def robust_errors(fit: Fit, against: Hypotheses, cause: Cause) -> Mapping[str, C
     cause : why t and p are missing when every miss is zero.
     Source: White 1980; MacKinnon & White 1985; quantities §3. HC2 and HC3 are None at leverage 1.
     """
-    square = fit.residual * fit.residual
-    spare = 1 - fit.leverage
-    divided = None if float(spare.min()) <= LEVERAGE_ONE_WITHIN else square / spare
     found = {}
-    for kind in KINDS:
-        if kind in ("HC0", "HC1"):
-            weight: Floats | None = square
-        else:
-            weight = divided if kind == "HC2" or divided is None else divided / spare
-        if weight is None:
+    for kind, (slope_square, height_square) in _meats(fit).items():
+        if not math.isfinite(slope_square):
             found[kind] = coefficients(fit, None, None, against, Cause.LEVERAGE_ONE)
             continue
         factor = fit.n / (fit.n - 2) if kind == "HC1" else 1.0
-        found[kind] = coefficients(fit, *sandwich(fit, weight, factor), against, cause)
+        errors = math.sqrt(factor * slope_square), math.sqrt(factor * height_square)
+        found[kind] = coefficients(fit, *errors, against, cause)
     return MappingProxyType(found)
 
 
-def sandwich(fit: Fit, weight: Floats, factor: float = 1.0) -> tuple[float, float]:
-    """Scaled standard errors of slope and intercept from one weight per row.
+def _meats(fit: Fit) -> dict[str, tuple[float, float]]:
+    """Scaled variances of slope and intercept by kind, before any factor; NaN at leverage 1.
 
-    weight : (n,), the row's share of the middle of the sandwich (e² and its kin, scaled).
-    The intercept's influence of row i is 1/n − x̄(x_i − x̄)/Sxx.
+    The influence of row i is (x_i − x̄)/Sxx on the slope and 1/n − x̄(x_i − x̄)/Sxx on the intercept.
     """
-    high = fit.x.high
-    pull = weight * high
-    spread = fit.x.sum_squares
-    slope_square = float((pull * high).sum()) / spread**2
-    ratio = fit.mean_x_scaled / spread
-    influence = 1 / fit.n - ratio * high
-    height_square = float((weight * influence * influence).sum())
-    return math.sqrt(factor * slope_square), math.sqrt(factor * height_square)
+    ratio = fit.mean_x_scaled / fit.x.sum_squares
+    sums: list[tuple[float, ...]] = []
+    for part in blocks(fit.n, 16384):
+        high, square = fit.x.high[part], fit.residual[part] ** 2
+        away = high * high
+        influence = 1 / fit.n - ratio * high
+        influence *= influence
+        spare = 1 - (1 / fit.n + away * (1 / fit.x.sum_squares))
+        if spare.min() <= LEVERAGE_ONE_WITHIN:
+            spare[spare <= LEVERAGE_ONE_WITHIN] = np.nan
+        divided = square / spare
+        twice = divided / spare
+        sums.append(
+            tuple(float((w * of).sum()) for w in (square, divided, twice) for of in (away, influence))
+        )
+    told = np.sum(sums, axis=0)
+    by_power = {p: (float(told[2 * p]) / fit.x.sum_squares**2, float(told[2 * p + 1])) for p in range(3)}
+    return {kind: by_power[power] for kind, power in zip(KINDS, (0, 0, 1, 2), strict=True)}

@@ -2,16 +2,28 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
+from bright_tether.core.exact import blocks
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.results import Cause, Floats, Ints, Why, read_only, reasons
 from bright_tether.core.tails import t_beyond, t_both_many
 
 _PARAMETERS = 2
+_WORKED = (
+    "fitted",
+    "residual",
+    "leverage",
+    "standardised",
+    "studentised",
+    "cooks_d",
+    "dffits",
+    "dfbeta_slope",
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -44,62 +56,52 @@ def row_by_row(fit: Fit) -> RowByRow:
     Scaled residuals are NaN at leverage 1 and on an exact fit.
     Source: quantities §4 (Cook 1977; Belsley, Kuh & Welsch 1980).
     """
-    residual, leverage = fit.residual, fit.leverage
-    spare = 1 - leverage
-    why: dict[str, Cause] = {}
-    if float(spare.min()) <= LEVERAGE_ONE_WITHIN:
+    n, df, exact = fit.n, fit.residual_df, fit.exact
+    columns = {name: np.empty(n) for name in _WORKED}
+    lowest = math.inf
+    for part in blocks(n, 16384):
+        residual, high = fit.residual[part], fit.x.high[part]
+        leverage = columns["leverage"][part]
+        np.multiply(high, high * (1 / fit.x.sum_squares), out=leverage)
+        leverage += 1 / n
+        spare = 1 - leverage
+        lowest = min(lowest, float(spare.min()))
         spare[spare <= LEVERAGE_ONE_WITHIN] = np.nan
-        why = dict.fromkeys(("standardised", "cooks_d", "dfbeta_slope"), Cause.LEVERAGE_ONE)
-    root = np.sqrt(spare)
-    odds = leverage / spare
-    if fit.exact:
-        standardised = np.full(fit.n, np.nan)
-        why |= dict.fromkeys(("standardised", "cooks_d"), Cause.EXACT_FIT)
-    else:
-        standardised = residual / root
-        standardised *= 1 / fit.s_scaled
-    cooks_d = standardised * standardised * odds * (1 / _PARAMETERS)
-    studentised = _studentised(fit, standardised)
-    cause = Cause.NO_DEGREES_OF_FREEDOM if fit.residual_df < 2 else why.get("standardised")
-    if cause:
-        why |= dict.fromkeys(("studentised", "dffits", "outlier_p"), cause)
+        odds = leverage / spare
+        standardised = columns["standardised"][part]
+        standardised[:] = np.nan if exact else residual / (np.sqrt(spare) * fit.s_scaled)
+        square = standardised * standardised
+        np.multiply(square, odds * (1 / _PARAMETERS), out=columns["cooks_d"][part])
+        studentised = columns["studentised"][part]
+        if df < 2:
+            studentised[:] = np.nan
+        else:
+            with np.errstate(divide="ignore", invalid="ignore"):
+                np.multiply(standardised, np.sqrt((df - 1) / np.maximum(df - square, 0)), out=studentised)
+        np.multiply(studentised, np.sqrt(odds), out=columns["dffits"][part])
+        change = high * residual * (1 / fit.x.sum_squares) / spare
+        np.ldexp(change, fit.y.exponent - fit.x.exponent, out=columns["dfbeta_slope"][part])
+        np.ldexp(residual, fit.y.exponent, out=columns["residual"][part])
+        scaled = np.ldexp(fit.pairs.y[part], -fit.y.exponent) - residual
+        np.ldexp(scaled, fit.y.exponent, out=columns["fitted"][part])
+    columns["outlier_p"] = outlier_p(columns["studentised"], n)
     return RowByRow(
         row=fit.pairs.at + 1,
         x=fit.pairs.x,
         y=fit.pairs.y,
-        fitted=read_only(fitted_values(fit)),
-        residual=read_only(np.ldexp(residual, fit.y.exponent)),
-        leverage=read_only(leverage),
-        standardised=read_only(standardised),
-        studentised=read_only(studentised),
-        cooks_d=read_only(cooks_d),
-        dffits=read_only(studentised * np.sqrt(odds)),
-        dfbeta_slope=read_only(_dfbeta_slope(fit, spare)),
-        outlier_p=read_only(outlier_p(studentised, fit.n)),
-        why=reasons(why),
+        **{name: read_only(values) for name, values in columns.items()},
+        why=reasons(_why(fit, lowest <= LEVERAGE_ONE_WITHIN)),
     )
 
 
-def fitted_values(fit: Fit) -> Floats:
-    """y less its miss, (n,), in y units: keeps the digits where the line is tight."""
-    scaled = np.ldexp(fit.pairs.y, -fit.y.exponent) - fit.residual
-    return np.ldexp(scaled, fit.y.exponent)
-
-
-def _studentised(fit: Fit, standardised: Floats) -> Floats:
-    """standardised·√((n−3)/(n−2−standardised²)), s taken without the row, (n,)."""
-    if fit.residual_df < 2:
-        return np.full(fit.n, np.nan)
-    left = fit.residual_df - standardised * standardised
-    with np.errstate(divide="ignore", invalid="ignore"):
-        return standardised * np.sqrt((fit.residual_df - 1) / np.maximum(left, 0))
-
-
-def _dfbeta_slope(fit: Fit, spare: Floats) -> Floats:
-    """b1 − b1(i) = (x − x̄)·e/((1 − h)·Sxx), (n,)."""
-    change = fit.x.high * fit.residual / spare
-    change *= 1 / fit.x.sum_squares
-    return np.ldexp(change, fit.y.exponent - fit.x.exponent)
+def _why(fit: Fit, leverage_one: bool) -> dict[str, Cause]:
+    why: dict[str, Cause] = {}
+    if leverage_one:
+        why |= dict.fromkeys(("standardised", "cooks_d", "dfbeta_slope"), Cause.LEVERAGE_ONE)
+    if fit.exact:
+        why |= dict.fromkeys(("standardised", "cooks_d"), Cause.EXACT_FIT)
+    cause = Cause.NO_DEGREES_OF_FREEDOM if fit.residual_df < 2 else why.get("standardised")
+    return why | (dict.fromkeys(("studentised", "dffits", "outlier_p"), cause) if cause else {})
 
 
 def outlier_p(studentised: Floats, n: int) -> Floats:

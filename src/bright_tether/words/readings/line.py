@@ -124,12 +124,13 @@ def _r_interval(ci: tuple[float, float] | None, digits: int) -> str:
 def _beware(findings: Findings, names: Names) -> tuple[str, ...]:
     line, rules, x = findings.line, findings.rules, findings.x_summary
     said: list[str] = []
-    if not zero_is_near(x.min, x.max):
+    if not x.min <= 0 <= x.max:
         side, edge = ("lowest", x.min) if x.min > 0 else ("highest", x.max)
         shown = names.in_x(d.figure(edge, rules.digits))
+        near = ", if not by far" if zero_is_near(x.min, x.max) else ""
         said.append(
             f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading "
-            f"is {shown}, so it lies outside what was measured."
+            f"is {shown}, so it lies outside what was measured{near}."
         )
     if line.why.get("t_slope") is Cause.EXACT_FIT:
         said.append("A line without misses is rare in measurements: is one column worked out from the other?")

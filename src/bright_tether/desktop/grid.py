@@ -1,0 +1,427 @@
+"""The table as a grid: typed into, pasted into, its column heads dragged onto axes."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable
+
+from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QObject, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtWidgets import (
+    QAbstractItemDelegate,
+    QAbstractItemView,
+    QHeaderView,
+    QLabel,
+    QLineEdit,
+    QStyledItemDelegate,
+    QTableView,
+    QWidget,
+)
+
+from bright_tether.desktop.session import Session
+from bright_tether.look.tokens import Tokens
+from bright_tether.study import changes
+from bright_tether.tables.cells import Cell
+from bright_tether.tables.column import Column, shown, usual_decimals
+from bright_tether.words import digits as d
+
+_SPARE_ROWS, _SPARE_COLUMNS = 1, 1
+
+
+class GridModel(QAbstractTableModel):
+    """The table of the tether on the stage, with a blank row and column to grow into."""
+
+    def __init__(self, session: Session, tokens: Tokens) -> None:
+        super().__init__()
+        self._session, self.tokens = session, tokens
+        self._shape = self._wanted_shape()
+        self._asides: dict[int, str] = {}
+        self._decimals: dict[str, tuple[object, int | None]] = {}
+        session.study_changed.connect(self.refresh)
+        session.mark_changed.connect(self.repaint)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Match the study."""
+        self._asides = {aside.row: aside.reason for aside in self._session.tether.asides}
+        self._resize(*self._wanted_shape())
+        self.repaint()
+        self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self._shape[1] - 1)
+
+    def _resize(self, rows: int, columns: int) -> None:
+        """Grow or shrink at the end, so that the cursor and an open cell stay where they are."""
+        root, (had_rows, had_columns) = QModelIndex(), self._shape
+        if rows > had_rows:
+            self.beginInsertRows(root, had_rows, rows - 1)
+        elif rows < had_rows:
+            self.beginRemoveRows(root, rows, had_rows - 1)
+        self._shape = (rows, had_columns)
+        if rows != had_rows:
+            (self.endInsertRows if rows > had_rows else self.endRemoveRows)()
+        if columns > had_columns:
+            self.beginInsertColumns(root, had_columns, columns - 1)
+        elif columns < had_columns:
+            self.beginRemoveColumns(root, columns, had_columns - 1)
+        self._shape = (rows, columns)
+        if columns != had_columns:
+            (self.endInsertColumns if columns > had_columns else self.endRemoveColumns)()
+
+    def repaint(self) -> None:
+        """Look at every visible cell again."""
+        self.dataChanged.emit(self.index(0, 0), self.index(self._shape[0] - 1, self._shape[1] - 1))
+
+    def rowCount(self, parent: QModelIndex | None = None) -> int:
+        """Rows, and one to grow into."""
+        return self._shape[0]
+
+    def columnCount(self, parent: QModelIndex | None = None) -> int:
+        """Columns, and one to grow into."""
+        return self._shape[1]
+
+    def column(self, at: int) -> Column | None:
+        """The column at a place, None in the spare one."""
+        columns = self._session.table.columns
+        return columns[at] if at < len(columns) else None
+
+    def row_id(self, at: int) -> int | None:
+        """The id of the row at a place, None in the spare one."""
+        ids = self._session.table.row_ids
+        return int(ids[at]) if at < ids.size else None
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole):
+        """Text, alignment and look of a cell."""
+        column, row = self.column(index.column()), self.row_id(index.row())
+        if column is None or row is None:
+            return None
+        if role == Qt.ItemDataRole.EditRole:
+            return shown(column.cell(index.row(), row))
+        if role == Qt.ItemDataRole.DisplayRole:
+            return self._text(column, column.cell(index.row(), row))
+        if role == Qt.ItemDataRole.TextAlignmentRole and column.numeric and row not in column.strays:
+            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        if role == Qt.ItemDataRole.BackgroundRole and row in self._session.mark:
+            return QColor(self.tokens.tether_soft)
+        if role == Qt.ItemDataRole.ForegroundRole:
+            return self._ink(column, row)
+        if role == Qt.ItemDataRole.FontRole and row in self._asides:
+            font = QFont()
+            font.setItalic(True)
+            font.setStrikeOut(True)
+            return font
+        if role == Qt.ItemDataRole.ToolTipRole:
+            if row in self._asides:
+                return f"set aside: {self._asides[row]}"
+            return "text in a number column: it counts as missing" if row in column.strays else None
+        return None
+
+    def _text(self, column: Column, cell: Cell) -> str:
+        """A cell with the decimals its column was written with, so that the points stand in line."""
+        if not isinstance(cell, float):
+            return shown(cell)
+        kept = self._decimals.get(column.id)
+        if kept is None or kept[0] is not column.cells:
+            kept = self._decimals[column.id] = (column.cells, usual_decimals(column))
+        return d.fixed(cell, kept[1]) if kept[1] is not None else d.entered(cell)
+
+    def _ink(self, column: Column, row: int) -> QColor | None:
+        if row in column.strays:
+            return QColor(self.tokens.attention)
+        if row in self._session.mark:
+            return QColor(self.tokens.on_soft)
+        return QColor(self.tokens.muted) if row in self._asides else None
+
+    def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
+        """Put a typed text; the table grows where it stands beyond it."""
+        text = str(value)
+        beyond = index.row() >= self._session.table.rows or self.column(index.column()) is None
+        if role != Qt.ItemDataRole.EditRole or (beyond and not text.strip()):
+            return False
+        session = self._session
+        session.do(
+            changes.type_block(session.history.study, session.table.id, index.row(), index.column(), [[text]])
+        )
+        return True
+
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole):
+        """Column names with the axis they are tied to; row numbers."""
+        if orientation == Qt.Orientation.Vertical:
+            if role == Qt.ItemDataRole.DisplayRole:
+                return str(section + 1) if section < self._session.table.rows else "+"
+            return None
+        column = self.column(section)
+        tether = self._session.tether
+        if role == Qt.ItemDataRole.DisplayRole:
+            if column is None:
+                return "+"
+            axis = {tether.x: "x · ", tether.y: "y · "}.get(column.id, "")
+            return axis + column.name
+        if role == Qt.ItemDataRole.FontRole and column and column.id in (tether.x, tether.y):
+            font = QFont()
+            font.setWeight(QFont.Weight.DemiBold)
+            return font
+        if role == Qt.ItemDataRole.ToolTipRole and column:
+            return f"{column.name}: {column.kind}; drag it onto an axis, double-click to rename it"
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        """Every cell can be typed into."""
+        flag = Qt.ItemFlag
+        return flag.ItemIsEnabled | flag.ItemIsSelectable | flag.ItemIsEditable
+
+    def _wanted_shape(self) -> tuple[int, int]:
+        table = self._session.table
+        return table.rows + _SPARE_ROWS, len(table.columns) + _SPARE_COLUMNS
+
+
+class ColumnHeads(QHeaderView):
+    """Column heads that can be dragged onto an axis and renamed by a double click."""
+
+    let_go = pyqtSignal(int, QPoint)
+    carried = pyqtSignal(QPoint)
+    rename_wanted = pyqtSignal(int)
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(Qt.Orientation.Horizontal, parent)
+        self.setSectionsClickable(True)
+        self.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        self._pressed: tuple[int, QPoint] | None = None
+        self._flag: QLabel | None = None
+
+    def mousePressEvent(self, event) -> None:
+        """Take hold of a head, unless an edge is about to be moved."""
+        section = self.logicalIndexAt(event.pos())
+        on_edge = self.cursor().shape() == Qt.CursorShape.SplitHCursor
+        if event.button() == Qt.MouseButton.LeftButton and section >= 0 and not on_edge:
+            self._pressed = (section, event.pos())
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event) -> None:
+        """Carry the head."""
+        far = 8
+        if self._pressed and (event.pos() - self._pressed[1]).manhattanLength() > far:
+            if self._flag is None:
+                name = self.model().headerData(self._pressed[0], Qt.Orientation.Horizontal)
+                self._flag = QLabel(str(name), self.window())
+                self._flag.setObjectName("notice")
+                self._flag.setMargin(6)
+                self._flag.adjustSize()
+                self._flag.show()
+            spot = self.mapToGlobal(event.pos())
+            self._flag.move(self.window().mapFromGlobal(spot) + QPoint(10, 6))
+            self.carried.emit(spot)
+            return
+        super().mouseMoveEvent(event)
+
+    def mouseReleaseEvent(self, event) -> None:
+        """Let the head go where it is."""
+        pressed, self._pressed = self._pressed, None
+        if self._flag is not None and pressed:
+            self._flag.deleteLater()
+            self._flag = None
+            self.let_go.emit(pressed[0], self.mapToGlobal(event.pos()))
+            return
+        super().mouseReleaseEvent(event)
+
+    def mouseDoubleClickEvent(self, event) -> None:
+        """Rename in place."""
+        self._pressed = None
+        self.rename_wanted.emit(self.logicalIndexAt(event.pos()))
+
+
+class CellEditor(QStyledItemDelegate):
+    """The field of a cell; Enter takes what was typed and goes down."""
+
+    entered = pyqtSignal()
+
+    def eventFilter(self, field: QObject, event: QEvent) -> bool:
+        """Catch Enter before the field keeps it."""
+        if event.type() == QEvent.Type.KeyPress and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.commitData.emit(field)
+            self.closeEditor.emit(field, QAbstractItemDelegate.EndEditHint.NoHint)
+            self.entered.emit()
+            return True
+        return super().eventFilter(field, event)
+
+
+class Grid(QTableView):
+    """The grid view: Enter goes down, Tab right; blocks are copied, pasted and cleared."""
+
+    head_let_go = pyqtSignal(str, QPoint)
+    head_carried = pyqtSignal(QPoint)
+
+    def __init__(self, session: Session, tokens: Tokens, name: str = "Table") -> None:
+        super().__init__()
+        self._session = session
+        self.setAccessibleName(name)
+        self.grid = GridModel(session, tokens)
+        self.setModel(self.grid)
+        self.heads = ColumnHeads(self)
+        self.setHorizontalHeader(self.heads)
+        self.heads.let_go.connect(self._head_let_go)
+        self.heads.carried.connect(self.head_carried)
+        self.heads.rename_wanted.connect(self.rename)
+        rows = self.verticalHeader()
+        rows.setDefaultSectionSize(26)
+        rows.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        rows.setDefaultAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        rows.setMinimumWidth(44)
+        rows.sectionClicked.connect(self._mark_selected)
+        self._editor = CellEditor(self)
+        self._editor.entered.connect(lambda: self._step(1, 0))
+        self.setItemDelegate(self._editor)
+        trigger = QAbstractItemView.EditTrigger
+        self.setEditTriggers(trigger.DoubleClicked | trigger.AnyKeyPressed | trigger.EditKeyPressed)
+        self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setCornerButtonEnabled(False)
+        self._fitted: tuple[str, ...] | None = None
+        self.fit_columns()
+        session.study_changed.connect(self.fit_columns)
+
+    def fit_columns(self) -> None:
+        """Give each column the width of its head; once for a set of columns."""
+        ids = tuple(f"{self._session.table.id}{c.id}{c.name}" for c in self._session.table.columns)
+        if ids != self._fitted:
+            self._fitted = ids
+            wide = self.heads.fontMetrics().horizontalAdvance
+            for at in range(self.grid.columnCount()):
+                first = (self.grid.index(row, at) for row in range(min(40, self.grid.rowCount())))
+                texts = [str(self.grid.headerData(at, Qt.Orientation.Horizontal)) + "   "]
+                texts += [str(self.grid.data(index) or "") for index in first]
+                self.setColumnWidth(at, max(84, max(map(wide, texts)) + 22) if at < len(ids) else 60)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.grid.tokens = tokens
+        self.grid.repaint()
+
+    def column_at_hand(self) -> str | None:
+        """The id of the column the cursor stands in."""
+        column = self.grid.column(self.currentIndex().column()) if self.currentIndex().isValid() else None
+        return column.id if column else None
+
+    def rows_at_hand(self) -> frozenset[int]:
+        """The rows of the selected cells."""
+        ids = (self.grid.row_id(index.row()) for index in self.selectedIndexes())
+        return frozenset(row for row in ids if row is not None)
+
+    def show_row(self, row_id: int) -> None:
+        """Bring a row into view."""
+        at = self._session.table.places([row_id])
+        if at.size:
+            self.scrollTo(self.grid.index(int(at[0]), 0), QAbstractItemView.ScrollHint.PositionAtCenter)
+
+    def rename(self, section: int) -> None:
+        """Type another name for a column, in its head."""
+        column = self.grid.column(section)
+        if column is None:
+            return
+        field = QLineEdit(column.name, self.heads.viewport())
+        field.setAccessibleName("Column name")
+        field.setGeometry(self.heads.sectionViewportPosition(section), 0,
+                          max(self.heads.sectionSize(section), 160), self.heads.height())  # fmt: skip
+        field.selectAll()
+        field.show()
+        field.setFocus()
+
+        def take() -> None:
+            field.blockSignals(True)
+            session = self._session
+            session.do(
+                changes.rename_column(session.history.study, session.table.id, column.id, field.text())
+            )
+            field.deleteLater()
+            self.setFocus()
+
+        field.editingFinished.connect(take)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Enter down, Space marks, Delete clears; copy and paste blocks."""
+        keys: dict[QKeySequence.StandardKey, Callable[[], None]] = {
+            QKeySequence.StandardKey.Copy: self.copy_block,
+            QKeySequence.StandardKey.Paste: self.paste_block,
+        }
+        for key, run in keys.items():
+            if event.matches(key):
+                run()
+                return
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._step(1, 0)
+        elif event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.clear_block()
+        elif event.key() == Qt.Key.Key_Space and not event.modifiers():
+            self._mark_selected()
+        else:
+            super().keyPressEvent(event)
+
+    def copy_block(self) -> None:
+        """Put the selected cells on the clipboard, tabs between."""
+        chosen = self.selectedIndexes()
+        if not chosen:
+            return
+        rows, columns = sorted({i.row() for i in chosen}), sorted({i.column() for i in chosen})
+        text = io.StringIO()
+        writer = csv.writer(text, dialect="excel-tab", lineterminator="\n")
+        role = Qt.ItemDataRole.EditRole
+        for row in rows:
+            writer.writerow([self.grid.data(self.grid.index(row, at), role) or "" for at in columns])
+        QGuiApplication.clipboard().setText(text.getvalue())
+
+    def paste_block(self) -> None:
+        """Put the clipboard's cells with the first one at the cursor."""
+        block = block_of(QGuiApplication.clipboard().text())
+        if not block:
+            return
+        at, session = self.currentIndex(), self._session
+        row, column = (at.row(), at.column()) if at.isValid() else (0, 0)
+        session.do(changes.type_block(session.history.study, session.table.id, row, column, block))
+
+    def clear_block(self) -> None:
+        """Blank the selected cells; whole rows selected by their heads are taken out."""
+        session = self._session
+        whole = [i.row() for i in self.selectionModel().selectedRows()]
+        rows = [row for row in map(self.grid.row_id, whole) if row is not None]
+        if rows:
+            session.do(changes.delete_rows(session.history.study, session.table.id, rows))
+            return
+        cells = [
+            (row, column.id)
+            for index in self.selectedIndexes()
+            if (row := self.grid.row_id(index.row())) is not None
+            and (column := self.grid.column(index.column()))
+        ]
+        if cells:
+            session.do(changes.clear_cells(session.history.study, session.table.id, cells))
+
+    def _step(self, down: int, right: int) -> None:
+        at = self.currentIndex()
+        row = min(at.row() + down, self.grid.rowCount() - 1)
+        self.setCurrentIndex(self.grid.index(row, min(at.column() + right, self.grid.columnCount() - 1)))
+
+    def _mark_selected(self) -> None:
+        rows = self.rows_at_hand()
+        self._session.mark_rows(self._session.mark ^ rows if rows <= self._session.mark else rows)
+
+    def _head_let_go(self, section: int, spot: QPoint) -> None:
+        column = self.grid.column(section)
+        if column:
+            self.head_let_go.emit(column.id, spot)
+
+
+def block_of(text: str) -> list[list[str]]:
+    """The cells of a pasted text: tabs between, else the separator that cuts it evenly."""
+    from bright_tether.tables.delimited import guess_separator
+
+    lines = text.strip("\r\n")
+    if not lines:
+        return []
+    separator = "\t" if "\t" in lines else guess_separator(lines)
+    if separator == "," and all(line.count(",") <= 1 and _is_number(line) for line in lines.splitlines()):
+        return [[line] for line in lines.splitlines()]
+    return list(csv.reader(io.StringIO(lines), delimiter=separator))
+
+
+def _is_number(text: str) -> bool:
+    from bright_tether.tables.cells import as_number
+
+    return as_number(text) is not None

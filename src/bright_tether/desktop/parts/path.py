@@ -1,0 +1,91 @@
+"""The tether path: a line with a knot for each step, bright as far as it has been walked."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QSize, Qt
+from PyQt6.QtGui import QColor, QFont, QPainter, QPen
+from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
+
+from bright_tether.desktop.session import STEPS, Session
+from bright_tether.look.tokens import Tokens
+
+_LINE_AT = 27
+
+
+class Knot(QAbstractButton):
+    """One step on the path, with its stretch of line."""
+
+    def __init__(self, step: str, place: int, tokens: Tokens) -> None:
+        super().__init__()
+        self.step, self.tokens = step, tokens
+        self._first, self._last = place == 0, place == len(STEPS) - 1
+        self.walked_before = self.walked_after = self.walked = False
+        self.setCheckable(True)
+        self.setAccessibleName(f"Step {step}")
+        self.setAccessibleDescription(f"step {place + 1} of {len(STEPS)} on the path")
+        self.setToolTip(f"{step}  (Alt+{place + 1})")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+
+    def sizeHint(self) -> QSize:
+        """Room for the knot and its word."""
+        return QSize(92, 64)
+
+    def paintEvent(self, event) -> None:
+        """Line, knot, word."""
+        t, painter = self.tokens, QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        middle = QPointF(self.width() / 2, _LINE_AT)
+        dim = QColor(t.on_night_muted)
+        for skip, walked, end in (
+            (self._first, self.walked_before, 0),
+            (self._last, self.walked_after, self.width()),
+        ):
+            if not skip:
+                painter.setPen(QPen(QColor(t.tether) if walked else dim, 3 if walked else 1.5))
+                painter.drawLine(middle, QPointF(end, _LINE_AT))
+        here, bright = self.isChecked(), self.walked or self.isChecked()
+        painter.setPen(QPen(QColor(t.tether) if bright else dim, 2))
+        painter.setBrush(QColor(t.tether) if bright else QColor(t.night))
+        painter.drawEllipse(middle, *((8, 8) if here else (5, 5)))
+        if self.hasFocus() or self.underMouse():
+            painter.setPen(QPen(QColor(t.on_night), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(middle, 11.5, 11.5)
+        font = QFont(self.font())
+        font.setPixelSize(13)
+        font.setWeight(QFont.Weight.DemiBold if here else QFont.Weight.Normal)
+        painter.setFont(font)
+        painter.setPen(QColor(t.on_night if here else t.on_night_muted))
+        painter.drawText(self.rect().adjusted(0, 40, 0, 0), Qt.AlignmentFlag.AlignHCenter, self.step)
+
+
+class Path(QWidget):
+    """All knots in order."""
+
+    def __init__(self, session: Session, tokens: Tokens) -> None:
+        super().__init__()
+        self._session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        self._knots = [Knot(step, place, tokens) for place, step in enumerate(STEPS)]
+        for knot in self._knots:
+            knot.clicked.connect(lambda _, step=knot.step: session.show_step(step))
+            row.addWidget(knot)
+        session.step_changed.connect(self.show_step)
+        self.show_step(session.step)
+
+    def show_step(self, step: str) -> None:
+        """Brighten the path as far as it has been walked."""
+        furthest = max(STEPS.index(walked) for walked in self._session.walked)
+        for place, knot in enumerate(self._knots):
+            knot.setChecked(knot.step == step)
+            knot.walked = place <= furthest
+            knot.walked_before, knot.walked_after = place <= furthest, place < furthest
+            knot.update()
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        for knot in self._knots:
+            knot.tokens = tokens
+            knot.update()

@@ -1,0 +1,58 @@
+"""Small widgets used all over the window."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+
+
+def label(text: str = "", kind: str = "", *, wrap: bool = False, name: str = "") -> QLabel:
+    """A label of a kind that the style sheet knows; its text is never read as markup."""
+    made = QLabel(text)
+    made.setTextFormat(Qt.TextFormat.PlainText)
+    made.setProperty("kind", kind)
+    made.setWordWrap(wrap)
+    if wrap:
+        made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
+    if name:
+        made.setAccessibleName(name)
+        made.setObjectName(name)
+    return made
+
+
+def button(words: str, run: Callable[[], object], kind: str = "", name: str = "") -> QPushButton:
+    """A push button, named by its words unless another name says more."""
+    made = QPushButton(words)
+    made.setProperty("kind", kind)
+    made.setAccessibleName(name or words)
+    made.clicked.connect(lambda: run())
+    return made
+
+
+def card(layout: QLayout, name: str = "card") -> QFrame:
+    """A framed card around a layout."""
+    made = QFrame()
+    made.setObjectName(name)
+    made.setLayout(layout)
+    return made
+
+
+def restyled(widget: QWidget, name: str, value: object) -> None:
+    """Set a property that the style sheet looks at, and look again."""
+    if widget.property(name) != value:
+        widget.setProperty(name, value)
+        widget.style().unpolish(widget)
+        widget.style().polish(widget)
+
+
+def emptied(layout: QLayout) -> QLayout:
+    """The layout with all its widgets gone."""
+    while (item := layout.takeAt(0)) is not None:
+        if item.widget():
+            item.widget().hide()
+            item.widget().deleteLater()
+        elif item.layout():
+            emptied(item.layout())
+    return layout

@@ -1,0 +1,144 @@
+"""The reading: what the step says, the figures it rests on, and the working behind them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from bright_tether.desktop.parts.pieces import button, card, emptied, label
+from bright_tether.look.tokens import Tokens
+from bright_tether.words.reading import Reading, Working
+
+
+class ShareBar(QWidget):
+    """A bar filled to a share of its length."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.tokens, self.share = tokens, 0.0
+        self.setFixedHeight(12)
+
+    def paintEvent(self, event) -> None:
+        """The part that goes with x, then the rest."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(self.tokens.hairline))
+        painter.drawRoundedRect(self.rect(), 4, 4)
+        painter.setBrush(QColor(self.tokens.tether))
+        painter.drawRoundedRect(self.rect().adjusted(0, 0, -round(self.width() * (1 - self.share)), 0), 4, 4)
+
+
+class ReadingPanel(QFrame):
+    """Shows a reading; opens workings in its own place."""
+
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.setObjectName("reading")
+        self.setAccessibleName("Reading")
+        self.setFixedWidth(344)
+        self._workings: Callable[[], tuple[Working, ...]] | None = None
+        self.working_open = False
+        self._figure_labels: list[tuple] = []
+        self._bar = ShareBar(tokens)
+        self._headline = label(kind="headline", wrap=True, name="headline")
+        self._sentences = label(wrap=True, name="sentences")
+        self._caption = label(kind="strong", wrap=True, name="share of spread")
+        self._figures, self._steps = QGridLayout(), QVBoxLayout()
+        self._figures.setColumnStretch(0, 1)
+        self._figures.setHorizontalSpacing(10)
+        self._figures.setVerticalSpacing(4)
+        self._open = button("Show the working", self.toggle_working)
+        self._beware_text = label(wrap=True, name="beware")
+        beware = QVBoxLayout()
+        beware.addWidget(label("Beware", "strong"))
+        beware.addWidget(self._beware_text)
+        self._beware = card(beware, "beware")
+        inner = QWidget()
+        inner.setObjectName("readingInner")
+        column = QVBoxLayout(inner)
+        column.setContentsMargins(0, 0, 10, 0)
+        column.setSpacing(9)
+        for piece in (label("Reading", "tag"), self._headline, self._sentences, self._bar, self._caption):
+            column.addWidget(piece)
+        column.addLayout(self._figures)
+        row = QHBoxLayout()
+        row.addWidget(self._open)
+        row.addStretch()
+        column.addLayout(row)
+        column.addLayout(self._steps)
+        column.addWidget(self._beware)
+        column.addStretch()
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setWidget(inner)
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(18, 16, 8, 16)
+        outer.addWidget(scroll)
+
+    def show_reading(self, reading: Reading, workings: Callable[[], tuple[Working, ...]] | None) -> None:
+        """Show a reading. workings : what stands behind it, asked for only when opened."""
+        self._workings = workings
+        self._headline.setText(reading.headline)
+        self._sentences.setText("\n\n".join(reading.sentences))
+        self._sentences.setVisible(bool(reading.sentences))
+        self._bar.setVisible(reading.share is not None)
+        self._bar.share = reading.share or 0.0
+        self._bar.setAccessibleName(reading.caption)
+        self._bar.update()
+        self._caption.setText(reading.caption)
+        self._caption.setVisible(bool(reading.caption))
+        self._show_figures(reading)
+        self._beware_text.setText("\n\n".join(reading.beware))
+        self._beware.setVisible(bool(reading.beware))
+        self._open.setVisible(workings is not None)
+        self._show_steps()
+
+    def toggle_working(self) -> None:
+        """Open or close the working."""
+        self.working_open = not self.working_open
+        self._show_steps()
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self._bar.tokens = tokens
+        self._bar.update()
+
+    def _show_figures(self, reading: Reading) -> None:
+        while len(self._figure_labels) < len(reading.figures):
+            row = len(self._figure_labels)
+            line = (label(kind="quiet"), label(kind="value"), label(kind="quiet"))
+            line[1].setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            for place, piece in enumerate(line):
+                self._figures.addWidget(piece, row, place)
+            self._figure_labels.append(line)
+        for at, line in enumerate(self._figure_labels):
+            for piece in line:
+                piece.setVisible(at < len(reading.figures))
+            if at < len(reading.figures):
+                figure = reading.figures[at]
+                for piece, text in zip(line, (figure.name, figure.value, figure.beside), strict=True):
+                    piece.setText(text)
+                line[1].setAccessibleName(figure.name)
+                line[1].setAccessibleDescription(f"{figure.value} {figure.beside}")
+
+    def _show_steps(self) -> None:
+        self._open.setText("Hide the working" if self.working_open else "Show the working")
+        emptied(self._steps)
+        if not self.working_open or self._workings is None:
+            return
+        for working in self._workings():
+            self._steps.addWidget(label(working.title, "tag"))
+            for step in working.steps:
+                row = QHBoxLayout()
+                row.addWidget(label(step.what, "strong"))
+                row.addStretch()
+                result = label(step.result, "value", name=f"working: {step.what}")
+                row.addWidget(result)
+                self._steps.addLayout(row)
+                self._steps.addWidget(label(step.how, "quiet", wrap=True))

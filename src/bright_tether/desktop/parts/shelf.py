@@ -1,0 +1,211 @@
+"""The shelf: every tether with its stamp, the rows in play, and what tints the points."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QPainter, QPen
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.desktop.parts.pieces import button, emptied, label, restyled
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.thumbnail import Thumbnail
+from bright_tether.study import changes
+from bright_tether.words import digits as d
+from bright_tether.words.readings.rows import in_play, out_of_play
+
+
+class TetherCard(QFrame):
+    """One tether: stamp, name, pairs, r."""
+
+    wanted = pyqtSignal(str)
+
+    def __init__(self, tether_id: str, tokens: Tokens) -> None:
+        super().__init__()
+        self.tether_id = tether_id
+        self.setObjectName("tetherCard")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.stamp = Thumbnail(tokens)
+        self._name = label(kind="strong", wrap=True)
+        self._pairs, self._r = label(kind="quiet"), label(kind="quiet")
+        words = QVBoxLayout()
+        words.setSpacing(1)
+        for line in (self._name, self._pairs, self._r):
+            words.addWidget(line)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 8, 8, 8)
+        row.addWidget(self.stamp, 0, Qt.AlignmentFlag.AlignTop)
+        row.addLayout(words, 1)
+
+    def show_findings(self, findings: Findings, chosen: bool) -> None:
+        """Say what the tether comes to."""
+        name = changes.tether_name(findings.study, findings.tether)
+        self._name.setText(name)
+        restyled(self, "chosen", chosen)
+        pairs = r = ""
+        if findings.refusal is None:
+            pairs = d.count(findings.pairs.n, "pair")
+            r = f"r = {d.coefficient(findings.pearson.r, findings.rules.digits)}"
+        self._pairs.setText(pairs or "no line yet")
+        self._r.setText(r)
+        self.setAccessibleName(f"Tether {name}")
+        self.setAccessibleDescription(f"{pairs} {r}")
+        self.stamp.draw(findings)
+
+    def mousePressEvent(self, event) -> None:
+        """Put this tether on the stage."""
+        self.wanted.emit(self.tether_id)
+
+    def keyPressEvent(self, event) -> None:
+        """Enter or Space puts this tether on the stage."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.wanted.emit(self.tether_id)
+        else:
+            super().keyPressEvent(event)
+
+
+class Swatch(QWidget):
+    """The shape and hue of one group."""
+
+    def __init__(self, place: int, tokens: Tokens) -> None:
+        super().__init__()
+        self.setFixedSize(14, 14)
+        self._place, self._tokens = place, tokens
+
+    def paintEvent(self, event) -> None:
+        """Paint the shape as the pictures do."""
+        from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
+
+        from bright_tether.look.tokens import SHAPES
+
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.translate(7, 7)
+        painter.scale(10, 10)
+        painter.setPen(QPen(Qt.PenStyle.NoPen))
+        painter.setBrush(QColor(self._tokens.hues[self._place]))
+        painter.drawPath(Symbols[SHAPES[self._place]])
+
+
+class Shelf(QFrame):
+    """Tethers above, rows in play and tint below."""
+
+    def __init__(self, session: Session, tokens: Tokens) -> None:
+        super().__init__()
+        self.setObjectName("shelf")
+        self.setFixedWidth(236)
+        self._session, self._tokens = session, tokens
+        self._cards: dict[str, TetherCard] = {}
+        top = QHBoxLayout()
+        top.addWidget(label("Tethers", "section"))
+        top.addStretch()
+        top.addWidget(button("+ Tie", session.add_tether, name="Tie a new tether"))
+        self._list = QVBoxLayout()
+        self._list.setContentsMargins(0, 0, 0, 0)
+        self._list.setSpacing(6)
+        held = QWidget()
+        held.setObjectName("shelfInner")
+        column = QVBoxLayout(held)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.addLayout(self._list)
+        column.addStretch()
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(held)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._in_play = label(kind="strong", name="rows in play")
+        self._out = label(kind="quiet", wrap=True, name="rows out of play")
+        self._tint = QComboBox()
+        self._tint.setAccessibleName("Tint by")
+        self._tint.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
+        self._tint.activated.connect(self._choose_tint)
+        self._legend = QGridLayout()
+        self._legend.setHorizontalSpacing(6)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(14, 12, 4, 12)
+        outer.addLayout(top)
+        outer.addWidget(scroll, 1)
+        for widget in (
+            label("Rows in play", "section"),
+            self._in_play,
+            self._out,
+            label("Tint by", "section"),
+        ):
+            outer.addWidget(widget)
+        outer.addWidget(self._tint)
+        outer.addLayout(self._legend)
+        session.findings_changed.connect(self.show_findings)
+        self.show_findings()
+
+    def show_findings(self) -> None:
+        """Bring every card, the counts and the legend up to date."""
+        study, session = self._session.study, self._session
+        self._match_cards([tether.id for tether in study.tethers])
+        for tether in study.tethers:
+            shown = tether.id == session.tether_id
+            if shown:
+                findings = session.findings
+            elif study.table(tether.table).rows > IN_PLACE_ROWS:
+                continue  # too long to work out here; its card waits until it is on the stage
+            else:
+                findings = Findings(study, tether, session.memory)
+            self._cards[tether.id].show_findings(findings, shown)
+        self._show_rows(session.findings)
+        self._show_tint(session.findings)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self._tokens = tokens
+        for shown in self._cards.values():
+            shown.stamp.restyle(tokens)
+        self._show_tint(self._session.findings)
+
+    def _match_cards(self, wanted: list[str]) -> None:
+        if list(self._cards) == wanted:
+            return
+        emptied(self._list)
+        self._cards = {}
+        for tether_id in wanted:
+            made = TetherCard(tether_id, self._tokens)
+            made.wanted.connect(self._session.show_tether)
+            self._cards[tether_id] = made
+            self._list.addWidget(made)
+
+    def _show_rows(self, findings: Findings) -> None:
+        if findings.cloud is None:
+            self._in_play.setText(d.count(findings.table.rows, "row"))
+            self._out.setText("none in play until two number columns are tied")
+            return
+        self._in_play.setText(in_play(findings.pairs))
+        self._out.setText("\n".join(out_of_play(findings)))
+
+    def _show_tint(self, findings: Findings) -> None:
+        self._tint.clear()
+        self._tint.addItem("nothing", None)
+        for column in findings.table.columns:
+            if column.kind == "category":
+                self._tint.addItem(column.short, column.id)
+        self._tint.setCurrentIndex(max(self._tint.findData(findings.tether.tint), 0))
+        emptied(self._legend)
+        points = findings.cloud
+        if points is None:
+            return
+        for place, (name, number) in enumerate(zip(points.groups, points.counts(), strict=True)):
+            self._legend.addWidget(Swatch(place, self._tokens), place, 0)
+            self._legend.addWidget(label(f"{name} {number}"), place, 1)
+        self._legend.setColumnStretch(1, 1)
+
+    def _choose_tint(self) -> None:
+        session = self._session
+        session.do(changes.tint_by(session.history.study, session.tether, self._tint.currentData()))

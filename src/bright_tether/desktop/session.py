@@ -1,0 +1,187 @@
+"""The bridge between the study and the window: holds study, history and mark, and says what changed."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from bright_tether.desktop.calculation import Calculation
+from bright_tether.live.findings import Findings
+from bright_tether.live.memory import Memory
+from bright_tether.study import changes
+from bright_tether.study.edits import Edit, PutTable, PutTether, Several
+from bright_tether.study.history import History
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.delimited import UnreadableFile, file_bytes, read_delimited
+from bright_tether.tables.table import Table, blank_table
+from bright_tether.words.causes import unreadable
+
+#: Tables up to this size are worked out in place: faster than a thread's round trip.
+IN_PLACE_ROWS = 60_000
+STEPS = ("Gather", "Line")
+
+
+class Session(QObject):
+    """One open study. Views read it and send it edits; it tells them what changed."""
+
+    study_changed = pyqtSignal()
+    findings_changed = pyqtSignal()
+    mark_changed = pyqtSignal()
+    step_changed = pyqtSignal(str)
+    noticed = pyqtSignal(str)
+
+    def __init__(self, study: Study | None = None, step: str = "Gather") -> None:
+        super().__init__()
+        self.memory = Memory()
+        self.history = History(study or empty_study())
+        self.step = step
+        self.walked = {step}
+        self.mark: frozenset[int] = frozenset()
+        self._preview: Study | None = None
+        self.tether_id = self.history.study.tethers[0].id
+        self.calculation = Calculation(self)
+        self.calculation.ready.connect(self._take)
+        self.calculation.failed.connect(
+            lambda error: self.noticed.emit(f"This could not be worked out: {error}.")
+        )
+        self.findings = Findings(self.study, self.tether, self.memory)
+        self._refresh()
+
+    @property
+    def study(self) -> Study:
+        """The study as shown: with the change under the hand, if there is one."""
+        return self._preview or self.history.study
+
+    @property
+    def tether(self) -> Tether:
+        """The tether on the stage."""
+        return self.study.tether(self.tether_id)
+
+    @property
+    def table(self) -> Table:
+        """The table of the tether on the stage."""
+        return self.study.table(self.tether.table)
+
+    def do(self, edit: Edit | None) -> None:
+        """Make a change; None changes nothing."""
+        had_preview, self._preview = self._preview is not None, None
+        if edit is not None:
+            self.history = self.history.after(edit)
+        if edit is not None or had_preview:
+            self._after_change()
+
+    def preview(self, edit: Edit | None) -> None:
+        """Show a change while the hand still moves; None shows the study as it is."""
+        self._preview = edit.apply(self.history.study) if edit else None
+        self._after_change()
+
+    def undo(self) -> None:
+        """Take the last change back."""
+        self.history = self.history.back()
+        self._after_change()
+
+    def redo(self) -> None:
+        """Make the change last taken back again."""
+        self.history = self.history.forward()
+        self._after_change()
+
+    def show_tether(self, tether_id: str) -> None:
+        """Put another tether on the stage."""
+        if tether_id == self.tether_id:
+            return
+        if self.study.tether(tether_id).table != self.tether.table:
+            self.mark = frozenset()
+            self.mark_changed.emit()
+        self.tether_id = tether_id
+        self.study_changed.emit()
+        self._refresh()
+
+    def show_step(self, step: str) -> None:
+        """Walk to a step."""
+        self.step = step
+        self.walked.add(step)
+        self.step_changed.emit(step)
+
+    def mark_rows(self, rows: frozenset[int]) -> None:
+        """Make these rows the mark of the whole window."""
+        if rows != self.mark:
+            self.mark = rows
+            self.mark_changed.emit()
+
+    def marked_in_table(self) -> frozenset[int]:
+        """The mark, less rows that are gone."""
+        return self.mark & frozenset(self.table.row_ids[self.table.places(self.mark)].tolist())
+
+    def open_file(self, path: Path) -> bool:
+        """Bring a file in as a table with a tether; where it cannot be read, say so and change nothing."""
+        try:
+            table_id = self.study.fresh_id("t")
+            table = read_delimited(file_bytes(path), path.name, table_id)
+        except UnreadableFile as found:
+            self.noticed.emit(unreadable(found))
+            return False
+        edit, tether_id = changes.bring_in(self.history.study, table)
+        if is_untouched(self.history.study):
+            edit = _in_place_of_blank(self.history.study, edit)
+        self.tether_id = tether_id
+        self.mark = frozenset()
+        self.do(edit)
+        self.mark_changed.emit()
+        return True
+
+    def add_tether(self) -> None:
+        """Tie a new tether on the table at hand."""
+        edit, tether_id = changes.add_tether(self.history.study, self.tether.table)
+        self.history = self.history.after(edit)
+        self.tether_id = tether_id
+        self._after_change()
+
+    def close(self) -> None:
+        """Leave no thread behind."""
+        self.calculation.close()
+
+    def _after_change(self) -> None:
+        known = [tether.id for tether in self.study.tethers]
+        if self.tether_id not in known:
+            self.tether_id = known[-1]
+        self.mark = self.marked_in_table()
+        self.memory.forget_others(set(known))
+        self.study_changed.emit()
+        self._refresh()
+
+    def _refresh(self) -> None:
+        findings = Findings(self.study, self.tether, self.memory)
+        if self.table.rows <= IN_PLACE_ROWS:
+            self.calculation.drop()
+            self._take(findings)
+        else:
+            self.calculation.request(findings)
+
+    def _take(self, findings: Findings) -> None:
+        self.findings = findings
+        self.findings_changed.emit()
+
+
+def empty_study() -> Study:
+    """A study with one blank table, ready to be typed into."""
+    table = blank_table("t1", "Table 1")
+    tether = Tether(id="k1", table="t1", x=table.columns[0].id, y=table.columns[1].id)
+    return Study(tables=(table,), tethers=(tether,))
+
+
+def is_untouched(study: Study) -> bool:
+    """Whether the study still is the blank one."""
+    return len(study.tables) == 1 and study.tables[0].rows == 0
+
+
+def _in_place_of_blank(study: Study, edit: Edit) -> Several:
+    away = (
+        PutTether(label=edit.label, at=0, tether=study.tethers[0], put_in=False),
+        PutTable(label=edit.label, at=0, table=study.tables[0], put_in=False),
+    )
+    put_table, put_tether = edit.edits
+    table = PutTable(label=edit.label, at=0, table=put_table.table)
+    tether = PutTether(label=edit.label, at=0, tether=put_tether.tether)
+    return Several(label=edit.label, edits=(*away, table, tether))

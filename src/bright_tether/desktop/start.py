@@ -1,0 +1,53 @@
+"""Start the window."""
+
+from __future__ import annotations
+
+import sys
+import traceback
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from bright_tether.desktop.session import Session
+from bright_tether.desktop.theme import Theme
+from bright_tether.desktop.window import Window
+
+
+def start(arguments: list[str]) -> int:
+    """Open the window on a blank study, on the demo study (``--demo``), or on files."""
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app.setApplicationName("Bright Tether")
+    app.setDesktopFileName("bright-tether")
+    window = build(app, arguments)
+    _catch_errors(window)
+    window.show()
+    return app.exec()
+
+
+def build(app: QApplication, arguments: list[str]) -> Window:
+    """The window, with what the arguments ask for."""
+    demo = "--demo" in arguments
+    if demo:
+        from bright_tether.demo.study import demo_study
+
+        session = Session(demo_study(), step="Line")
+        session.walked |= {"Gather"}
+    else:
+        session = Session()
+    window = Window(session, Theme(app))
+    for name in arguments:
+        if not name.startswith("-"):
+            session.open_file(Path(name))
+    return window
+
+
+def _catch_errors(window: Window) -> None:
+    """An error in a slot is said in the window and told on standard error; it does not end the program."""
+
+    def caught(kind, error, trace) -> None:
+        traceback.print_exception(kind, error, trace)
+        said = f"Something went wrong here ({kind.__name__}); the study is as it was. Please report it."
+        QTimer.singleShot(0, lambda: window.notice.say(said))
+
+    sys.excepthook = caught

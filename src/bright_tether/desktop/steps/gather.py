@@ -1,0 +1,164 @@
+"""The step Gather: the table, and the two axes it is tied to."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
+
+from bright_tether.desktop.grid import Grid
+from bright_tether.desktop.parts.pieces import button, card, label, restyled
+from bright_tether.desktop.session import Session
+from bright_tether.desktop.steps.points import connect_points
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.study import changes
+from bright_tether.words.reading import Reading
+from bright_tether.words.readings.gather import gather_reading
+
+
+class AxisSlot(QFrame):
+    """Where a column head is let go to tie the column to an axis; a click chooses from a list."""
+
+    def __init__(self, axis: str, session: Session) -> None:
+        super().__init__()
+        self.axis = axis
+        self._session = session
+        self.setObjectName("slot")
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._name = label(kind="strong", wrap=True, name=f"{axis} column")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 7, 12, 7)
+        column.setSpacing(1)
+        column.addWidget(label({"x": "x explains", "y": "y responds"}[axis], "quiet"))
+        column.addWidget(self._name)
+        self.setAccessibleName(f"{axis} axis")
+
+    def show_choice(self) -> None:
+        """Name the tied column."""
+        table, tether = self._session.table, self._session.tether
+        chosen = getattr(tether, self.axis)
+        text = table.column(chosen).name if table.has(chosen) else "drag a column head here"
+        self._name.setText(text)
+        self.setAccessibleDescription(text)
+
+    def tie(self, column_id: str | None) -> None:
+        """Tie a column here; the other axis takes this one's where it held the same."""
+        tether = self._session.tether
+        chosen = {"x": tether.x, "y": tether.y}
+        other = "y" if self.axis == "x" else "x"
+        if column_id is not None and chosen[other] == column_id:
+            chosen[other] = chosen[self.axis]
+        chosen[self.axis] = column_id
+        self._session.do(changes.choose_axes(self._session.history.study, tether, **chosen))
+
+    def choose(self) -> None:
+        """A list of the number columns."""
+        menu = QMenu(self)
+        for column in self._session.table.columns:
+            if column.numeric:
+                menu.addAction(column.name).triggered.connect(lambda _, c=column.id: self.tie(c))
+        menu.popup(self.mapToGlobal(QPoint(0, self.height())))
+
+    def mousePressEvent(self, event) -> None:
+        """Open the list."""
+        self.choose()
+
+    def keyPressEvent(self, event) -> None:
+        """Enter or Space opens the list."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.choose()
+        else:
+            super().keyPressEvent(event)
+
+
+class GatherStep(QWidget):
+    """Axes above, table below."""
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self._session = session
+        self.slots = {axis: AxisSlot(axis, session) for axis in ("x", "y")}
+        self.picture = ScatterPicture(tokens, font, "Pairs picture")
+        self.picture.restyle(tokens)
+        connect_points(self.picture, session)
+        self.grid = Grid(session, tokens)
+        self.grid.head_let_go.connect(self._head_let_go)
+        self.grid.head_carried.connect(self._head_carried)
+        ties = QGridLayout()
+        ties.addWidget(label("What goes with what", "heading"), 0, 0)
+        ties.addWidget(self.slots["y"], 1, 0)
+        row = QHBoxLayout()
+        row.addWidget(button("Swap x and y", self.swap))
+        row.addStretch()
+        ties.addLayout(row, 2, 0)
+        ties.addWidget(self.slots["x"], 3, 0)
+        ties.setRowStretch(4, 1)
+        top = QHBoxLayout()
+        top.setContentsMargins(14, 10, 10, 8)
+        top.addLayout(ties, 2)
+        top.addWidget(self.picture, 3)
+        below = QVBoxLayout()
+        below.setContentsMargins(10, 10, 10, 10)
+        below.addWidget(self.grid)
+        split = QSplitter(Qt.Orientation.Vertical)
+        split.setChildrenCollapsible(False)
+        split.addWidget(card(top))
+        split.addWidget(card(below))
+        split.setSizes([250, 410])
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(split)
+
+    def show_findings(self) -> None:
+        """Bring slots and picture up to date; the grid follows the study by itself."""
+        for slot in self.slots.values():
+            slot.show_choice()
+        self.picture.draw(self._session.findings, self._session.mark)
+
+    def show_mark(self) -> None:
+        """Ring the marked rows, and bring the first into view."""
+        self.picture.show_mark(self._session.mark)
+        if self._session.mark and not self.grid.hasFocus():
+            self.grid.show_row(min(self._session.mark))
+
+    def reading(self) -> Reading:
+        """What this step says."""
+        return gather_reading(self._session.findings)
+
+    workings = None
+
+    def swap(self) -> None:
+        """Let x and y change places."""
+        self._session.do(changes.swap_axes(self._session.history.study, self._session.tether))
+
+    def tie_at_hand(self, axis: str) -> None:
+        """Tie the column the cursor stands in."""
+        column = self.grid.column_at_hand()
+        if column:
+            self.slots[axis].tie(column)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.picture.restyle(tokens)
+        self.grid.restyle(tokens)
+
+    def _axis_under(self, spot: QPoint) -> str | None:
+        for axis, slot in self.slots.items():
+            if slot.rect().contains(slot.mapFromGlobal(spot)):
+                return axis
+        return self.picture.axis_at(spot)
+
+    def _head_carried(self, spot: QPoint) -> None:
+        over = self._axis_under(spot)
+        for axis, slot in self.slots.items():
+            restyled(slot, "over", axis == over)
+
+    def _head_let_go(self, column_id: str, spot: QPoint) -> None:
+        axis = self._axis_under(spot)
+        for slot in self.slots.values():
+            restyled(slot, "over", False)
+        if axis:
+            self.slots[axis].tie(column_id)

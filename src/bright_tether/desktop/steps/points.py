@@ -1,0 +1,24 @@
+"""What the hand does in a picture of points, told to the session."""
+
+from __future__ import annotations
+
+from bright_tether.desktop.session import Session
+from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.study import changes
+from bright_tether.study.edits import Edit
+
+
+def connect_points(picture: ScatterPicture, session: Session) -> None:
+    """Marks go to the session; a moved point is a preview until it is let go, then one edit."""
+
+    def edit(row: int, x: float, y: float) -> Edit | None:
+        tether = session.tether
+        table = session.history.study.table(tether.table)
+        at = int(table.places([row])[0]) + 1
+        cells = {(row, tether.x): x, (row, tether.y): y}
+        return changes.set_cells(session.history.study, tether.table, cells, f"Move the point of row {at}")
+
+    picture.mark_changed.connect(session.mark_rows)
+    picture.point_moving.connect(lambda row, x, y: session.preview(edit(row, x, y)))
+    picture.point_moved.connect(lambda row, x, y: session.do(edit(row, x, y)))
+    picture.move_given_up.connect(lambda: session.preview(None))

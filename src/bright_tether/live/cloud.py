@@ -1,0 +1,62 @@
+"""The points of a tether as pictures need them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+#: Groups shown apart; further ones share the last look.
+MOST_GROUPS = 5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Cloud:
+    """Every row with both numbers, in play or set aside.
+
+    x, y, at, row_ids, aside, group : (m,). at are table positions from 0.
+    groups : names in order of first appearance; empty without a tint.
+    """
+
+    x: np.ndarray
+    y: np.ndarray
+    at: np.ndarray
+    row_ids: np.ndarray
+    aside: np.ndarray
+    group: np.ndarray
+    groups: tuple[str, ...]
+
+    def counts(self) -> tuple[int, ...]:
+        """Points in play of each group."""
+        return tuple(int(np.count_nonzero((self.group == i) & ~self.aside)) for i in range(len(self.groups)))
+
+
+def cloud(
+    x: np.ndarray, y: np.ndarray, row_ids: np.ndarray, asides: tuple[int, ...], tint: np.ndarray | None
+) -> Cloud:
+    """The points of two columns.
+
+    x, y, row_ids, tint : (rows,). asides : row ids.
+    """
+    at = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
+    codes, groups = _groups(np.zeros(0) if tint is None else tint, at)
+    return Cloud(
+        x=x[at],
+        y=y[at],
+        at=at,
+        row_ids=row_ids[at],
+        aside=np.isin(row_ids[at], asides),
+        group=codes,
+        groups=groups,
+    )
+
+
+def _groups(cells: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, tuple[str, ...]]:
+    if not cells.size:
+        return np.zeros(at.size, np.int64), ()
+    order: dict[str, int] = {}
+    codes = [order.setdefault(str(cell) or "(blank)", len(order)) for cell in cells[at]]
+    names = tuple(order)
+    if len(names) > MOST_GROUPS:
+        names = (*names[: MOST_GROUPS - 1], f"{len(names) - MOST_GROUPS + 1} others")
+    return np.minimum(np.array(codes, np.int64), MOST_GROUPS - 1), names

@@ -1,0 +1,145 @@
+"""The frame that every plot stands in: axes, their numbers, and the mouse as an instrument."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import pyqtgraph as pg
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont
+
+from bright_tether.look.tokens import Tokens
+from bright_tether.words import digits as d
+
+pg.setConfigOptions(antialias=True)
+
+
+class Axis(pg.AxisItem):
+    """An axis with true minus signs and grouped thousands."""
+
+    def __init__(self, side: str) -> None:
+        super().__init__(side, maxTickLength=-5)
+        self.enableAutoSIPrefix(False)
+        if side == "left":
+            self.setWidth(62)
+
+    def tickStrings(self, values, scale, spacing):
+        """The numbers beside the ticks, with the decimals their spacing needs."""
+        decimals = max(0, -_power_of(spacing * scale))
+        return [d.fixed(value * scale, decimals) for value in values]
+
+    def restyle(self, tokens: Tokens, font: QFont) -> None:
+        """Take the colours and font of a theme."""
+        small = QFont(font)
+        small.setPixelSize(11)
+        self.setTickFont(small)
+        self.setPen(pg.mkPen(tokens.faint))
+        self.setTextPen(pg.mkPen(tokens.muted))
+
+    def name(self, text: str, tokens: Tokens) -> None:
+        """Say what the axis measures."""
+        escaped = text.replace("&", "&amp;").replace("<", "&lt;")
+        self.setLabel(escaped, color=tokens.ink, **{"font-size": "12px"})
+
+
+@dataclass
+class Hand:
+    """What the mouse does in a plot; positions in data units."""
+
+    nearest: Callable[[QPointF], int | None]
+    mark_rows: Callable[[QRectF, Qt.KeyboardModifier], None]
+    mark_one: Callable[[int | None, Qt.KeyboardModifier], None]
+    may_move: Callable[[int], bool]
+    move: Callable[[int, QPointF, bool], None]
+    hover: Callable[[int | None], None]
+
+
+class InstrumentBox(pg.ViewBox):
+    """A view in which dragging marks or moves points, the wheel zooms, and other buttons pan."""
+
+    def __init__(self) -> None:
+        super().__init__(enableMenu=False)
+        self.hand: Hand | None = None
+        self._moved: int | None = None
+        self.on_home: Callable[[], None] | None = None
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme for the marking rectangle."""
+        fill = QColor(tokens.ink)
+        fill.setAlpha(24)
+        self.rbScaleBox.setPen(pg.mkPen(tokens.muted))
+        self.rbScaleBox.setBrush(pg.mkBrush(fill))
+
+    def mouseDragEvent(self, event, axis=None):
+        """Left marks or moves; the others pan."""
+        event.accept()
+        if event.button() != Qt.MouseButton.LeftButton or self.hand is None:
+            self._pan(event)
+        elif event.isStart():
+            found = self.hand.nearest(event.buttonDownScenePos())
+            self._moved = found if found is not None and self.hand.may_move(found) else None
+            self._drag(event)
+        else:
+            self._drag(event)
+
+    def mouseClickEvent(self, event):
+        """A click marks the point under it, or clears the mark."""
+        if event.button() == Qt.MouseButton.LeftButton and self.hand:
+            event.accept()
+            if event.double() and self.on_home:
+                self.on_home()
+            else:
+                self.hand.mark_one(self.hand.nearest(event.scenePos()), event.modifiers())
+
+    def hoverEvent(self, event):
+        """Tell which row lies under the hand."""
+        if self.hand:
+            self.hand.hover(None if event.isExit() else self.hand.nearest(event.scenePos()))
+
+    def _drag(self, event) -> None:
+        assert self.hand is not None
+        here = self.mapSceneToView(event.scenePos())
+        if self._moved is not None:
+            self.hand.move(self._moved, here, event.isFinish())
+            return
+        start = self.mapSceneToView(event.buttonDownScenePos())
+        if event.isFinish():
+            self.rbScaleBox.hide()
+            self.hand.mark_rows(QRectF(start, here).normalized(), event.modifiers())
+        else:
+            self.updateScaleBox(event.buttonDownPos(), event.pos())
+
+    def _pan(self, event) -> None:
+        moved = self.mapSceneToView(event.lastScenePos()) - self.mapSceneToView(event.scenePos())
+        self.disableAutoRange()
+        self.translateBy(x=moved.x(), y=moved.y())
+
+
+def plot(tokens: Tokens, font: QFont) -> pg.PlotItem:
+    """An empty plot in the frame."""
+    box = InstrumentBox()
+    item = pg.PlotItem(viewBox=box, axisItems={side: Axis(side) for side in ("left", "bottom")})
+    item.hideButtons()
+    item.showGrid(x=True, y=True, alpha=0.07)
+    item.setMenuEnabled(False)
+    restyle_plot(item, tokens, font)
+    return item
+
+
+def restyle_plot(item: pg.PlotItem, tokens: Tokens, font: QFont) -> None:
+    """Give a plot the colours of a theme."""
+    item.getViewBox().restyle(tokens)
+    for side in ("left", "bottom"):
+        item.getAxis(side).restyle(tokens, font)
+
+
+def with_room(low: float, high: float, share: float = 0.05) -> tuple[float, float]:
+    """A range with room at both ends; a single value gets room by its size."""
+    width = high - low
+    room = width * share if width > 0 else max(abs(high), 1.0) * 0.1
+    return low - room, high + room
+
+
+def _power_of(spacing: float) -> int:
+    return int(f"{spacing:.0e}".split("e")[1]) if spacing else 0

@@ -1,0 +1,221 @@
+"""The scatter of a tether, with the mouse and the keyboard as its instruments."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFont, QKeyEvent
+from PyQt6.QtWidgets import QToolTip
+
+from bright_tether.live.cloud import Cloud
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.frame import Hand, plot, restyle_plot, with_room
+from bright_tether.pictures.points import Points
+from bright_tether.words import digits as d
+
+_REACH = 9  # pixels from the hand at which a point is taken
+
+
+class ScatterPicture(pg.GraphicsLayoutWidget):
+    """Points of one tether. Hover names a row, dragging marks rows, a marked point can be moved."""
+
+    mark_changed = pyqtSignal(object)
+    point_moving = pyqtSignal(int, float, float)
+    point_moved = pyqtSignal(int, float, float)
+    move_given_up = pyqtSignal()
+
+    def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
+        super().__init__()
+        self.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setFrameShape(self.Shape.NoFrame)
+        self.ci.layout.setContentsMargins(0, 0, 6, 0)
+        self.tokens, self.own_font = tokens, font
+        self.findings: Findings | None = None
+        self.cloud: Cloud | None = None
+        self.marked: frozenset[int] = frozenset()
+        self.free_to_move = False
+        self._moving = False
+        self._given_up = False
+        self._cursor: int | None = None
+        self._ties: tuple | None = None
+        self.main = plot(tokens, font)
+        self.addItem(self.main, row=0, col=0)
+        self.points = Points(self.main)
+        self._lend_hand(self.main, lambda: None if self.cloud is None else self.cloud.y, movable=True)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.tokens = tokens
+        self.setBackground(tokens.card)
+        restyle_plot(self.main, tokens, self.own_font)
+        self.points.restyle(tokens)
+        if self.findings:
+            self.draw(self.findings, self.marked)
+
+    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+        """Show a tether; the range is kept while its columns stay and its points fit."""
+        self.findings, self.marked = findings, marked
+        self.cloud = findings.cloud
+        self.points.draw(self.cloud, None, self.mask())
+        self.name_axes()
+        ties = (findings.tether.id, findings.tether.x, findings.tether.y)
+        if not self._moving and (ties != self._ties or not self._fits()):
+            self._ties = ties
+            self.home()
+
+    def name_axes(self) -> None:
+        """Name the axes by the tied columns."""
+        tether, table = self.findings.tether, self.findings.table
+        for side, column, wanted in (("bottom", tether.x, "x"), ("left", tether.y, "y")):
+            text = table.column(column).name if table.has(column) else f"no {wanted} yet"
+            self.main.getAxis(side).name(text, self.tokens)
+
+    def show_mark(self, marked: frozenset[int]) -> None:
+        """Ring these rows."""
+        self.marked = marked
+        if self.cloud is not None:
+            self.points.mark(self.cloud, self.cloud.y, self.mask())
+
+    def mask(self) -> np.ndarray:
+        """Which points are marked, (m,)."""
+        if self.cloud is None:
+            return np.zeros(0, bool)
+        if not self.marked:
+            return np.zeros(self.cloud.x.size, bool)
+        return np.isin(self.cloud.row_ids, np.fromiter(self.marked, np.int64))
+
+    def home(self) -> None:
+        """Show everything, with room."""
+        if self.cloud is None or not self.cloud.x.size:
+            return
+        (left, right), (low, high) = self.extent()
+        self.main.setXRange(*with_room(left, right), padding=0)
+        self.main.setYRange(*with_room(low, high), padding=0)
+
+    def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """What must be in view: x and y from lowest to highest."""
+        x, y = self.cloud.x, self.cloud.y
+        return (float(x.min()), float(x.max())), (float(y.min()), float(y.max()))
+
+    def _fits(self) -> bool:
+        if self.cloud is None or not self.cloud.x.size:
+            return True
+        (left, right), (low, high) = self.main.viewRange()
+        (x0, x1), (y0, y1) = self.extent()
+        return left <= x0 and x1 <= right and low <= y0 and y1 <= high
+
+    def _lend_hand(self, item: pg.PlotItem, heights, *, movable: bool) -> None:
+        box = item.getViewBox()
+        box.on_home = self.home
+        box.hand = Hand(
+            nearest=lambda at: self._nearest(box, heights(), at),
+            mark_rows=lambda area, keys: self._mark_area(heights(), area, keys),
+            mark_one=self._mark_one,
+            may_move=lambda at: movable and (self.free_to_move or int(self.cloud.row_ids[at]) in self.marked),
+            move=self._move,
+            hover=lambda at: self._hover(item, heights(), at),
+        )
+
+    def _nearest(self, box: pg.ViewBox, heights: np.ndarray | None, at: QPointF) -> int | None:
+        if self.cloud is None or heights is None or not self.cloud.x.size:
+            return None
+        wide, tall = box.viewPixelSize()
+        here = box.mapSceneToView(at)
+        away = np.hypot((self.cloud.x - here.x()) / wide, (heights - here.y()) / tall)
+        if np.isnan(away).all():
+            return None
+        found = int(np.nanargmin(away))
+        return found if away[found] <= _REACH else None
+
+    def _mark_area(self, heights: np.ndarray | None, area: QRectF, keys: Qt.KeyboardModifier) -> None:
+        if self.cloud is None or heights is None:
+            return
+        x = self.cloud.x
+        inside = (
+            (x >= area.left()) & (x <= area.right()) & (heights >= area.top()) & (heights <= area.bottom())
+        )
+        rows = frozenset(self.cloud.row_ids[inside].tolist())
+        self.mark_changed.emit(self.marked | rows if keys & Qt.KeyboardModifier.ShiftModifier else rows)
+
+    def _mark_one(self, at: int | None, keys: Qt.KeyboardModifier) -> None:
+        adding = keys & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier)
+        if at is None:
+            if not adding:
+                self.mark_changed.emit(frozenset())
+            return
+        self._cursor = at
+        row = frozenset({int(self.cloud.row_ids[at])})
+        self.mark_changed.emit(self.marked ^ row if adding else row)
+
+    def _move(self, at: int, to: QPointF, last: bool) -> None:
+        if self._given_up:
+            self._given_up = not last
+            return
+        wide, tall = self.main.getViewBox().viewPixelSize()
+        row, x, y = int(self.cloud.row_ids[at]), _rounded(to.x(), wide), _rounded(to.y(), tall)
+        self._moving = not last
+        (self.point_moved if last else self.point_moving).emit(row, x, y)
+
+    def _hover(self, item: pg.PlotItem, heights: np.ndarray | None, at: int | None) -> None:
+        if at is None or heights is None:
+            QToolTip.hideText()
+            return
+        spot = item.getViewBox().mapViewToScene(QPointF(self.cloud.x[at], heights[at]))
+        QToolTip.showText(
+            self.mapToGlobal(self.mapFromScene(spot)) + QPoint(8, 4), self.row_in_words(at), self
+        )
+
+    def row_in_words(self, at: int) -> str:
+        """A point's row with both numbers, and why it is out when it is."""
+        findings, points = self.findings, self.cloud
+        x, y = findings.x_column, findings.y_column
+        group = f", {points.groups[points.group[at]]}" if points.groups else ""
+        at_x, at_y = d.entered(float(points.x[at])), d.entered(float(points.y[at]))
+        text = f"row {points.at[at] + 1}{group}: {x.short} {at_x}, {y.short} {at_y}"
+        if points.aside[at]:
+            row = int(points.row_ids[at])
+            reason = next(a.reason for a in findings.tether.asides if a.row == row)
+            text += f" (set aside: {reason})"
+        return text
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Arrows go from point to point along x, Space marks, Escape gives a move up."""
+        step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(Qt.Key(event.key()))
+        if event.key() == Qt.Key.Key_Escape and self._moving:
+            self._moving, self._given_up = False, True
+            self.move_given_up.emit()
+        elif step and self.cloud is not None and self.cloud.x.size:
+            order = np.lexsort((self.cloud.y, self.cloud.x))
+            place = int(np.flatnonzero(order == self._cursor)[0]) + step if self._at_point() else 0
+            self._cursor = int(order[place % order.size])
+            self._hover(self.main, self.cloud.y, self._cursor)
+            self.setAccessibleDescription(self.row_in_words(self._cursor))
+        elif event.key() == Qt.Key.Key_Space and self._at_point():
+            self._mark_one(self._cursor, event.modifiers() | Qt.KeyboardModifier.ControlModifier)
+        else:
+            event.ignore()
+
+    def _at_point(self) -> bool:
+        return self._cursor is not None and self.cloud is not None and self._cursor < self.cloud.x.size
+
+    def axis_at(self, spot: QPoint) -> str | None:
+        """Which axis lies under a global position: where a column head may be let go."""
+        scene = self.mapToScene(self.mapFromGlobal(spot))
+        for side, axis in (("bottom", "x"), ("left", "y")):
+            if self.main.getAxis(side).sceneBoundingRect().contains(scene):
+                return axis
+        return None
+
+    def scene_spot(self, x: float, y: float) -> QPoint:
+        """Where a pair of data values stands, in pixels of the viewport."""
+        return self.mapFromScene(self.main.getViewBox().mapViewToScene(QPointF(x, y)))
+
+
+def _rounded(value: float, pixel: float) -> float:
+    """A value to the last digit that one pixel can set."""
+    return round(value, -math.floor(math.log10(pixel))) if pixel > 0 else value

@@ -1,0 +1,153 @@
+"""The command: figures, formats, and one line for a bad call."""
+
+import json
+
+import pytest
+
+from bright_tether.command.parser import run
+from bright_tether.words import digits as d
+
+
+@pytest.fixture
+def call(capsys):
+    def do(*arguments):
+        code = run([str(argument) for argument in arguments], lambda files: 77)
+        out, err = capsys.readouterr()
+        return code, out, err
+
+    return do
+
+
+def told(call, *arguments):
+    code, out, err = call("analyse", *arguments, "--format", "json")
+    assert (code, err) == (0, "")
+    return json.loads(out)
+
+
+def test_json_holds_every_section(call, short_file):
+    found = told(call, short_file, "--x", "depth (m)", "--y", "flow", "--at", "2.5,9", "--rows")
+    assert list(found) == [
+        "pairs",
+        "x",
+        "y",
+        "correlation",
+        "decision",
+        "line",
+        "rows",
+        "predictions",
+        "notes",
+    ]
+    assert found["pairs"] == {"n": 5, "rows": 5, "missing": 0, "set_aside": 0, "filtered_out": 0}
+    assert found["x"] == {"name": "depth (m)", "unit": "m", "missing": 0, "n": 5, "mean": 3.0,
+                          "sd": pytest.approx(1.5811388300841898), "min": 1.0, "q1": 2.0, "median": 3.0,
+                          "q3": 4.0, "max": 5.0}  # fmt: skip
+    line = found["line"]
+    assert line["slope"] == pytest.approx(1.99, rel=1e-14)
+    assert line["intercept"] == pytest.approx(0.05, rel=1e-13)
+    assert set(line["robust"]) == {"HC0", "HC1", "HC2", "HC3"}
+    assert [row["row"] for row in found["rows"]] == [1, 2, 3, 4, 5]
+    assert [p["outside"] for p in found["predictions"]] == [False, True]
+    assert found["predictions"][1]["distance"] == pytest.approx(4 / 1.5811388300841898)
+    assert found["correlation"]["pearson"]["df"] == 3
+    assert found["decision"]["reject"] is True
+
+
+KEYS = {
+    "line": "slope intercept residual_df s mse se_slope se_intercept t_slope p_slope ci_slope t_intercept "
+    "p_intercept ci_intercept ss_total ss_model ss_residual f p_f r r2 adj_r2 robust log10_condition",
+    "decision": "test h0 h1 alpha alternative statistic critical p reject",
+    "predictions": "x fitted leverage se_mean ci half_ci se_individual pi half_pi band outside distance",
+    "rows": "row x y fitted residual leverage standardised studentised cooks_d dffits dfbeta_slope outlier_p",
+}
+
+
+def test_every_public_key_is_there(call, short_file):
+    found = told(call, short_file, "--x", "depth", "--y", "flow", "--at", "2", "--rows")
+    assert set(found["correlation"]["pearson"]) == {"r", "t", "df", "p", "ci", "critical"}
+    assert "covariance" in found["correlation"]
+    for section, keys in KEYS.items():
+        entry = found[section][0] if isinstance(found[section], list) else found[section]
+        assert set(keys.split()) <= set(entry), section
+
+
+def test_missing_values_say_why_in_words(call, csv_file):
+    path = csv_file("x,y\n1,2\n2,4\n3,6\n")
+    found = told(call, path, "--x", "x", "--y", "y", "--rows")
+    assert found["line"]["t_slope"] is None
+    assert "no misses" in found["line"]["why"]["t_slope"]
+    assert found["rows"][0]["studentised"] is None
+    assert found["rows"][0]["why"]["studentised"]
+    assert found["decision"]["reject"] is None
+    assert found["decision"]["why"]["p"]
+
+
+def test_options_reach_the_figures(call, short_file):
+    base = ["--x", "depth", "--y", "flow"]
+    plain = told(call, short_file, *base)
+    one = told(call, short_file, *base, "--alternative", "greater", "--alpha", "0.01", "--decide", "slope",
+               "--slope-0", "2", "--at", "3", "--mean-of", "4")  # fmt: skip
+    assert one["line"]["level"] == 0.99
+    assert one["line"]["t_slope"] == pytest.approx((1.99 - 2) / plain["line"]["se_slope"])
+    assert one["decision"]["h1"] == "β > 2"
+    assert one["decision"]["reject"] is False
+    leverage, s = one["predictions"][0]["leverage"], one["line"]["s"]
+    assert one["predictions"][0]["se_individual"] == pytest.approx(s * (1 / 4 + leverage) ** 0.5)
+
+
+def test_text_and_json_agree(call, short_file):
+    found = told(call, short_file, "--x", "depth", "--y", "flow")
+    code, text, _ = call("analyse", short_file, "--x", "depth", "--y", "flow", "--at", "2.5")
+    assert code == 0
+    assert f"flow = {found['line']['intercept']:.2f} + {found['line']['slope']:.3f} · depth" in text
+    r = found["correlation"]["pearson"]
+    assert f"  {'r':<22} {d.coefficient(r['r'], 3):>12}  {d.coefficient(r['ci'][0], 3)} … " in text
+    assert "depth 2.5:" in text
+    assert "p < 0.001" in text
+    assert "p = 0.000" not in text
+
+
+def test_standard_input(call, monkeypatch):
+    import io
+    import sys
+
+    class Given:
+        buffer = io.BytesIO(b"x,y\n1,2\n2,3\n3,7\n")
+
+    monkeypatch.setattr(sys, "stdin", Given)
+    assert told(call, "-", "--x", "x", "--y", "y")["pairs"]["n"] == 3
+
+
+@pytest.mark.parametrize(
+    ("text", "arguments", "words"),
+    [
+        ("x,y\n1,2\n", ["--x", "x", "--y", "y"], "at least 3 pairs"),
+        ("x,y\n1,2\n1,3\n1,4\n", ["--x", "x", "--y", "y"], "Every x is 1"),
+        ("x,y\n1,2\n2,3\n3,4\n", ["--x", "x", "--y", "q"], "no column “q”"),
+        ("x,y\n1,a\n2,b\n3,c\n", ["--x", "x", "--y", "y"], "holds no numbers"),
+        ("x,y\n1,2\n2,3,4\n", ["--x", "x", "--y", "y"], "ragged"),
+        ("", ["--x", "x", "--y", "y"], "is empty"),
+        ("x\n1\n2\n", ["--x", "x", "--y", "x"], "only one column"),
+        ("x,y\n1,2\n2,3\n3,5\n", ["--x", "x"], "--y"),
+        ("x,y\n1,2\n2,3\n3,5\n", ["--x", "x", "--y", "y", "--alpha", "2"], "between 0 and 1"),
+        ("x,y\n1,2\n2,3\n3,5\n", ["--x", "x", "--y", "y", "--at", "1,b"], "--at"),
+        ("x,y\n1,2\n2,3\n3,5\n", ["--x", "x", "--y", "y", "--nonsense"], "--nonsense"),
+    ],
+)
+def test_bad_calls_get_one_line_and_exit_2(call, csv_file, text, arguments, words):
+    code, out, err = call("analyse", csv_file(text), *arguments)
+    assert (code, out) == (2, "")
+    assert words in err
+    assert err.startswith("bright-tether: ")
+    assert err.count("\n") == 1
+
+
+def test_missing_file_and_folder(call, tmp_path):
+    for path, words in ((tmp_path / "none.csv", "no file"), (tmp_path, "is a folder")):
+        code, _, err = call("analyse", path, "--x", "a", "--y", "b")
+        assert code == 2
+        assert words in err
+
+
+def test_files_open_the_window(call, short_file):
+    assert call(short_file)[0] == 77
+    assert call()[0] == 77

@@ -1,0 +1,61 @@
+"""What every test may use: files, tables, and the real window."""
+
+import threading
+from pathlib import Path
+
+import pytest
+
+from bright_tether.tables.delimited import read_delimited
+
+SHORT = "depth (m),flow (m3/s),note\n1,2.1,a\n2,3.9,b\n3,6.2,c\n4,7.8,d\n5,10.1,e\n"
+
+
+@pytest.fixture
+def csv_file(tmp_path):
+    """A function that writes a text to a file and gives its path."""
+
+    def write(text, name="pairs.csv", encoding="utf-8"):
+        path = Path(tmp_path) / name
+        path.write_bytes(text if isinstance(text, bytes) else text.encode(encoding))
+        return path
+
+    return write
+
+
+@pytest.fixture
+def short_file(csv_file):
+    """Five clean pairs."""
+    return csv_file(SHORT)
+
+
+@pytest.fixture
+def short_table():
+    """Five clean pairs as a table."""
+    return read_delimited(SHORT.encode(), "pairs.csv")
+
+
+@pytest.fixture
+def open_window(qtbot):
+    """A function that opens the real window with what the arguments ask for."""
+    from PyQt6.QtCore import QEvent
+    from PyQt6.QtWidgets import QApplication
+
+    from bright_tether.desktop.start import build
+
+    opened = []
+
+    def open_it(*arguments):
+        window = build(QApplication.instance(), [str(argument) for argument in arguments])
+        window.show()
+        qtbot.waitExposed(window)
+        opened.append(window)
+        return window
+
+    yield open_it
+    for window in opened:
+        window.close()
+        window.session.deleteLater()
+        window._theme.deleteLater()
+        window.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    assert not [thread for thread in threading.enumerate() if thread is not threading.main_thread()]

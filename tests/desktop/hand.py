@@ -1,0 +1,87 @@
+"""What a person does at the window: find by name, click, type, drag, read."""
+
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QLabel, QWidget
+
+
+def named(window, name, kind=QWidget):
+    """The one visible widget with this accessible name, in the window or in a popup over it."""
+    places = [window, *[w for w in QApplication.topLevelWidgets() if w is not window and w.isVisible()]]
+    found = [
+        widget
+        for place in places
+        for widget in (place, *place.findChildren(kind))
+        if isinstance(widget, kind) and widget.accessibleName() == name and widget.isVisible()
+    ]
+    assert found, f"no visible widget is named {name!r}"
+    return found[0]
+
+
+def read(window, name):
+    """The text of a label."""
+    return named(window, name, QLabel).text()
+
+
+def read_figure(window, name):
+    """The value beside a figure's name in the reading."""
+    return read(window.panel, name)
+
+
+def click(widget, spot=None, keys=Qt.KeyboardModifier.NoModifier):
+    """Click a widget."""
+    QTest.mouseClick(widget, Qt.MouseButton.LeftButton, keys, spot or widget.rect().center())
+    QApplication.processEvents()
+
+
+def press(widget, key, keys=Qt.KeyboardModifier.NoModifier):
+    """Press a key."""
+    QTest.keyClick(widget, key, keys)
+    QApplication.processEvents()
+
+
+def write(widget, text):
+    """Type a text."""
+    QTest.keyClicks(widget, text)
+    QApplication.processEvents()
+
+
+def spot_of(picture, row_id, plot=None):
+    """Where a row's point stands in the picture's viewport."""
+    at = picture.cloud.row_ids.tolist().index(row_id)
+    y = picture.cloud.y[at]
+    plot = plot or picture.main
+    return picture.mapFromScene(plot.getViewBox().mapViewToScene(QPointF(picture.cloud.x[at], y)))
+
+
+def spot(picture, x, y):
+    """Where data values stand in the picture's viewport."""
+    return picture.scene_spot(x, y)
+
+
+def drag(picture, start, end, let_go=True, keys=Qt.KeyboardModifier.NoModifier):
+    """Drag in a picture with the left button, in steps as a hand does."""
+    QApplication.processEvents()
+    port, left = picture.viewport(), Qt.MouseButton.LeftButton
+    move(picture, start)
+    QTest.mousePress(port, left, keys, start)
+    for step in range(1, 6):
+        along = start + QPoint(round((end - start).x() * step / 5), round((end - start).y() * step / 5))
+        move(picture, along, left, keys)
+    if let_go:
+        QTest.mouseRelease(port, left, keys, end)
+    QApplication.processEvents()
+
+
+def move(picture, at, held=Qt.MouseButton.NoButton, keys=Qt.KeyboardModifier.NoModifier):
+    """Move the mouse over a picture, with a button held or not."""
+    from PyQt6.QtCore import QEvent
+    from PyQt6.QtGui import QMouseEvent
+
+    port = picture.viewport()
+    where = QPointF(at)
+    event = QMouseEvent(
+        QEvent.Type.MouseMove, where, QPointF(port.mapToGlobal(at)), Qt.MouseButton.NoButton, held, keys
+    )
+    QApplication.sendEvent(port, event)
+    QApplication.processEvents()

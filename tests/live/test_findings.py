@@ -1,0 +1,78 @@
+"""Results are made once and again only when what they rest on changed."""
+
+import pytest
+
+from bright_tether.core.results import TooFewPairs
+from bright_tether.live.findings import Findings, NothingTied, NotNumbers
+from bright_tether.live.memory import Memory
+from bright_tether.study import changes
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+
+
+@pytest.fixture
+def study(short_table):
+    return Study(tables=(short_table,), tethers=(Tether(id="k1", table="t1", x="c1", y="c2"),))
+
+
+def of(study, memory):
+    return Findings(study, study.tethers[0], memory)
+
+
+def test_a_rule_moves_only_what_rests_on_it(study):
+    memory = Memory()
+    first = of(study, memory)
+    first.prepare()
+    made = memory.made
+    changed = of(changes.change_rule(study, "digits", 5).apply(study), memory)
+    changed.prepare()
+    assert memory.made == made
+    assert changed.line is first.line
+    level = of(changes.change_rule(study, "alpha", 0.01).apply(study), memory)
+    assert level.fit is first.fit
+    assert level.rows is first.rows
+    assert level.line is not first.line
+    assert level.line.level == 0.99
+
+
+def test_a_cell_of_another_column_changes_nothing(study):
+    memory = Memory()
+    first = of(study, memory)
+    elsewhere = of(changes.set_cells(study, "t1", {(0, "c3"): "zz"}).apply(study), memory)
+    assert elsewhere.fit is first.fit
+    here = of(changes.set_cells(study, "t1", {(0, "c1"): 1.5}).apply(study), memory)
+    assert here.fit is not first.fit
+
+
+def test_setting_aside_and_refusals(study):
+    memory = Memory()
+    out = of(changes.set_aside(study, study.tethers[0], {0, 1, 2}, "why").apply(study), memory)
+    assert isinstance(out.refusal, TooFewPairs)
+    out.prepare()
+    assert (out.pairs.n, out.pairs.set_aside) == (2, 3)
+    assert out.cloud.aside.sum() == 3
+    assert of(study, memory).refusal is None
+
+
+def test_nothing_tied_and_no_numbers(study):
+    tether = Tether(id="k1", table="t1", x=None, y="c2")
+    assert isinstance(Findings(study.with_tether(tether), tether).refusal, NothingTied)
+    tether = Tether(id="k1", table="t1", x="c3", y="c2")
+    assert isinstance(Findings(study.with_tether(tether), tether).refusal, NotNumbers)
+
+
+def test_groups_beyond_five_share_a_look(short_table):
+    tether = Tether(id="k1", table="t1", x="c1", y="c2", tint="c3")
+    study = Study(tables=(short_table,), tethers=(tether,))
+    cloud = Findings(study, tether).cloud
+    assert cloud.groups == ("a", "b", "c", "d", "e")
+    assert cloud.counts() == (1, 1, 1, 1, 1)
+
+
+def test_memory_forgets_tethers_that_are_gone(study):
+    memory = Memory()
+    of(study, memory).prepare()
+    made = memory.made
+    memory.forget_others(set())
+    of(study, memory).prepare()
+    assert memory.made == 2 * made

@@ -1,0 +1,123 @@
+"""Every edit can be taken back, and does what it says."""
+
+import msgspec
+import numpy as np
+import pytest
+
+from bright_tether.study import changes
+from bright_tether.study.history import History
+from bright_tether.study.rules import RuleChoices, ground_rules
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+
+
+@pytest.fixture
+def study(short_table):
+    return Study(tables=(short_table,), tethers=(Tether(id="k1", table="t1", x="c1", y="c2"),))
+
+
+def snapshot(study):
+    return [
+        (c.name, c.kind, [c.cell(i, int(r)) for i, r in enumerate(t.row_ids)], t.row_ids.tolist())
+        for t in study.tables
+        for c in t.columns
+    ] + [study.tethers, study.rules]
+
+
+EDITS = {
+    "cells": lambda s: changes.set_cells(s, "t1", {(0, "c1"): 9.0, (3, "c3"): "q", (1, "c2"): None}),
+    "stray": lambda s: changes.set_cells(s, "t1", {(2, "c1"): "oops"}),
+    "delete rows": lambda s: changes.delete_rows(s, "t1", [1, 3]),
+    "delete ends": lambda s: changes.delete_rows(s, "t1", [0, 4]),
+    "add rows": lambda s: changes.add_rows(s, "t1", 2, 1),
+    "paste beyond": lambda s: changes.type_block(s, "t1", 4, 2, [["x", "1"], ["y", "2"], ["z", "3"]]),
+    "swap": lambda s: changes.swap_axes(s, s.tethers[0]),
+    "aside": lambda s: changes.set_aside(s, s.tethers[0], {1, 2}, "fouled"),
+    "rename": lambda s: changes.rename_column(s, "t1", "c2", "discharge (m3/s)"),
+    "rule": lambda s: changes.change_rule(s, "alpha", 0.01),
+    "tether": lambda s: changes.add_tether(s, "t1")[0],
+    "drop": lambda s: changes.drop_tether(s, s.tethers[0]),
+    "tint": lambda s: changes.tint_by(s, s.tethers[0], "c3"),
+}
+
+
+@pytest.mark.parametrize("name", EDITS)
+def test_undo_and_redo_are_exact(study, name):
+    edit = EDITS[name](study)
+    before = snapshot(study)
+    changed = History(study).after(edit)
+    after = snapshot(changed.study)
+    assert after != before
+    assert edit.label
+    undone = changed.back()
+    assert snapshot(undone.study) == before
+    assert snapshot(undone.forward().study) == after
+    assert undone.back() is undone
+    assert changed.forward() is changed
+
+
+def test_a_new_change_forgets_what_was_taken_back(study):
+    history = History(study).after(EDITS["cells"](study)).back()
+    assert not history.after(EDITS["swap"](study)).undone
+
+
+def test_labels_say_what_happened(study):
+    assert EDITS["aside"](study).label == "Set 2 rows aside: fouled"
+    assert changes.set_cells(study, "t1", {(0, "c1"): 9.0}).label == "depth, row 1: 1 → 9"
+    assert EDITS["delete rows"](study).label == "Delete 2 rows"
+
+
+def test_nothing_to_do_is_no_edit(study):
+    assert changes.set_cells(study, "t1", {(0, "c1"): 1.0}) is None
+    assert changes.rename_column(study, "t1", "c1", " ") is None
+    assert changes.change_rule(study, "alpha", None) is None
+
+
+def test_rows_keep_their_identity_and_reasons_through_deletion(study):
+    history = History(study).after(changes.set_aside(study, study.tethers[0], {4}, "late"))
+    history = history.after(changes.delete_rows(history.study, "t1", [4]))
+    assert history.study.tables[0].rows == 4
+    assert history.back().study.tables[0].row_ids.tolist() == [0, 1, 2, 3, 4]
+    assert history.study.tethers[0].asides[0].row == 4
+
+
+def test_pasting_with_headers_into_an_empty_table_names_its_columns():
+    from bright_tether.desktop.session import empty_study
+
+    study = empty_study()
+    edit = changes.type_block(study, "t1", 0, 0, [["lamp (lx)", "hum (dB)"], ["1", "2"], ["3", "4,5"]])
+    table = edit.apply(study).tables[0]
+    assert [c.name for c in table.columns] == ["lamp (lx)", "hum (dB)"]
+    assert table.columns[1].cells.tolist() == [2.0, 4.5]
+    assert edit.inverse().apply(edit.apply(study)).tables[0].rows == 0
+
+
+def test_pasted_columns_take_their_own_kind(study):
+    table = EDITS["paste beyond"](study).apply(study).tables[0]
+    assert table.columns[3].kind == "number"
+    assert np.isnan(table.columns[3].cells[0])
+    assert table.columns[3].cells[4:].tolist() == [1, 2, 3]
+    assert table.rows == 7
+
+
+def test_unchanged_columns_are_shared(study):
+    after = changes.set_cells(study, "t1", {(0, "c1"): 9.0}).apply(study)
+    assert after.tables[0].columns[1] is study.tables[0].columns[1]
+
+
+def test_rules_follow_and_remember_where_they_come_from():
+    rules = ground_rules(RuleChoices())
+    assert (rules.alpha, rules.level, rules.origin_of("alpha")) == (0.05, 0.95, "default")
+    rules = ground_rules(RuleChoices(alpha=0.01))
+    assert (rules.level, rules.origin_of("level"), rules.origin_of("alpha")) == (0.99, "default", "study")
+    rules = ground_rules(RuleChoices(alpha=0.01), RuleChoices(alpha=0.1, level=0.8))
+    assert (rules.alpha, rules.level, rules.origin_of("level")) == (0.1, 0.8, "tether")
+
+
+def test_a_column_read_as_another_kind_loses_nothing(short_table):
+    notes = short_table.columns[2]
+    numbers = notes.of_kind("number", short_table.row_ids)
+    assert numbers.strays == dict(enumerate("abcde"))
+    back = numbers.of_kind("text", short_table.row_ids)
+    assert back.cells.tolist() == list("abcde")
+    assert msgspec.structs.replace(back, kind=notes.kind).cells.tolist() == notes.cells.tolist()
