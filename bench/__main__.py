@@ -23,9 +23,8 @@ def main() -> int:
             got = measure()
             found.append(got)
             mark = "within" if got.ratio <= got.aim else "OVER"
-            print(
-                f"{name:<18} {got.ratio:8.2f}  aim {got.aim:<5g} {mark:<7} {got.ours_s:.4f} / {got.theirs_s:.4f} s"
-            )
+            seconds = f"{got.ours_s:.4f} / {got.theirs_s:.4f} s"
+            print(f"{name:<18} {got.ratio:8.2f}  aim {got.aim:<5g} {mark:<7} {seconds}")
             sys.stdout.flush()
     if options.json:
         options.json.write_text(json.dumps([asdict(ratio) for ratio in found], indent=1))

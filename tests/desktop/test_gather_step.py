@@ -155,7 +155,7 @@ def test_rows_marked_in_the_table_are_ringed_in_the_picture(window, short_file):
     grid, picture = named(window, "Table"), named(window, "Pairs picture")
     grid.selectRow(2)
     press(grid, Qt.Key.Key_Space)
-    assert picture.points._ring.data["x"].tolist() == [3.0]
+    assert picture.points._ring.x.tolist() == [3.0]
     assert read(window, "rows marked") == "1 marked"
 
 

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from bright_tether.core.exact import COMPENSATED_UP_TO, dot, total, two_sum
+from bright_tether.core.exact import COMPENSATED_UP_TO, dot, scaled_by, total, two_sum
 from bright_tether.core.results import Floats
 
 
@@ -46,7 +46,7 @@ def centre(values: Floats) -> Centred:
     lowest, highest = float(values.min()), float(values.max())
     largest = max(-lowest, highest)
     exponent = math.frexp(largest)[1] if largest > 0 else 0
-    scaled = np.ldexp(values, -exponent) if exponent else values
+    scaled = scaled_by(values, -exponent) if exponent else values
     first = math.ldexp(lowest, -exponent) if lowest == highest else total(scaled) / scaled.size
     if scaled.size > COMPENSATED_UP_TO:
         high, low = scaled - first, np.zeros(1)

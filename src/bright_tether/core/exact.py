@@ -22,6 +22,13 @@ def blocks(n: int, size: int = 4096) -> Iterator[slice]:
     return (slice(start, start + size) for start in range(0, n, size))
 
 
+def scaled_by(values: Floats, exponent: int, out: Floats | None = None) -> Floats:
+    """values·2^exponent, exactly; by multiplication where the power is a double, which is sooner."""
+    if abs(exponent) < 1000:
+        return np.multiply(values, 2.0**exponent, out=out)
+    return np.ldexp(values, exponent, out=out)
+
+
 def two_sum(a: Floats, b: Floats | float) -> tuple[Floats, Floats]:
     """a + b as (rounded, what rounding dropped). Shapes broadcast."""
     total = a + b

@@ -50,9 +50,12 @@ def take_pairs(x: Floats, y: Floats, *, set_aside: Bools | None = None, kept: Bo
     A row is counted once, in the order filtered out, missing, set aside.
     Source: quantities §1.
     """
-    inside = np.ones(x.size, bool) if kept is None else kept
-    finite = np.isfinite(x) & np.isfinite(y)
-    whole = inside & finite
+    whole = np.isfinite(x)
+    whole &= np.isfinite(y)
+    inside = x.size if kept is None else int(np.count_nonzero(kept))
+    missing = inside - int(np.count_nonzero(whole if kept is None else whole & kept))
+    if kept is not None:
+        whole &= kept
     used = whole if set_aside is None else whole & ~set_aside
     all_used = bool(used.all())
     at = np.arange(x.size) if all_used else np.flatnonzero(used)
@@ -61,9 +64,9 @@ def take_pairs(x: Floats, y: Floats, *, set_aside: Bools | None = None, kept: Bo
         y=y if all_used else y[at],
         at=at,
         rows=x.size,
-        missing=int(np.count_nonzero(inside & ~finite)),
-        set_aside=int(np.count_nonzero(whole)) - at.size,
-        filtered_out=x.size - int(np.count_nonzero(inside)),
+        missing=missing,
+        set_aside=inside - missing - at.size,
+        filtered_out=x.size - inside,
     )
 
 

@@ -22,6 +22,8 @@ from bright_tether.desktop.theme import Theme
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
 
+_STAGES = {"Gather": GatherStep, "Line": LineStep}
+
 
 class Window(QWidget):
     """One study in one window."""
@@ -36,13 +38,8 @@ class Window(QWidget):
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
-        self.steps = {
-            "Gather": GatherStep(session, tokens, theme.font),
-            "Line": LineStep(session, tokens, theme.font),
-        }
+        self.steps: dict[str, GatherStep | LineStep] = {}
         self.stage = QStackedWidget()
-        for step in STEPS:
-            self.stage.addWidget(self.steps[step])
         self._lay_out()
         self.actions_list = Actions(self)
         self._add_actions()
@@ -55,9 +52,17 @@ class Window(QWidget):
         self.setMinimumSize(1000, 640)
         self.show_step(session.step)
 
+    def step(self, name: str) -> GatherStep | LineStep:
+        """The stage of a step, built when it is first walked to."""
+        if name not in self.steps:
+            made = _STAGES[name](self.session, self._theme.tokens, self._theme.font)
+            self.steps[name] = made
+            self.stage.addWidget(made)
+        return self.steps[name]
+
     def show_findings(self) -> None:
         """Bring the step on the stage, and its reading, up to date."""
-        step = self.steps[self.session.step]
+        step = self.step(self.session.step)
         step.show_findings()
         refused = self.session.findings.refusal is not None
         self.panel.show_reading(step.reading(), None if refused else step.workings)
@@ -65,11 +70,11 @@ class Window(QWidget):
     def show_mark(self) -> None:
         """Ring the marked rows on the stage; in Gather the strip for them comes up."""
         self.drawer.setVisible(self.session.step != "Gather" or bool(self.session.mark))
-        self.steps[self.session.step].show_mark()
+        self.step(self.session.step).show_mark()
 
     def show_step(self, step: str) -> None:
         """Put a step on the stage."""
-        self.stage.setCurrentWidget(self.steps[step])
+        self.stage.setCurrentWidget(self.step(step))
         self.drawer.setVisible(step != "Gather" or bool(self.session.mark))
         self.show_findings()
 
@@ -131,29 +136,22 @@ class Window(QWidget):
 
     def _add_actions(self) -> None:
         session, add = self.session, self.actions_list.add
-        gather, line = self.steps["Gather"], self.steps["Line"]
 
-        def undo_words() -> bool:
-            return bool(session.history.done)
+        def at_hand() -> bool:
+            return session.step == "Gather" and bool(self.step("Gather").grid.column_at_hand())
+
+        def on_line() -> bool:
+            return session.step == "Line"
 
         add("Open measurements…", "Ctrl+O", self.open_by_dialog)
-        add("Undo the last change", "Ctrl+Z", session.undo, undo_words)
+        add("Undo the last change", "Ctrl+Z", session.undo, lambda: bool(session.history.done))
         add("Redo the change taken back", "Ctrl+Shift+Z", session.redo, lambda: bool(session.history.undone))
         for place, step in enumerate(STEPS):
             add(f"Go to the step {step}", f"Alt+{place + 1}", lambda s=step: session.show_step(s))
-        add("Swap x and y", "Alt+S", gather.swap)
-        add(
-            "Tie the column at the cursor as x",
-            "Alt+X",
-            lambda: gather.tie_at_hand("x"),
-            gather.grid.column_at_hand,
-        )
-        add(
-            "Tie the column at the cursor as y",
-            "Alt+Y",
-            lambda: gather.tie_at_hand("y"),
-            gather.grid.column_at_hand,
-        )
+        add("Swap x and y", "Alt+S", self._swap)
+        for axis in ("x", "y"):
+            words, keys = f"Tie the column at the cursor as {axis}", f"Alt+{axis.upper()}"
+            add(words, keys, lambda a=axis: self.step("Gather").tie_at_hand(a), at_hand)
         add("Tie a new tether on this table", "Ctrl+T", session.add_tether)
         add("Let this tether go", "", self._drop_tether, lambda: len(session.study.tethers) > 1)
         add("Set the marked rows aside…", "Ctrl+D", self._ask_aside, lambda: bool(session.mark))
@@ -166,12 +164,15 @@ class Window(QWidget):
         )
         add("Mark every row", "", lambda: session.mark_rows(frozenset(session.table.row_ids.tolist())))
         add("Show or hide the rows", "Ctrl+R", self.drawer.toggle, lambda: session.step != "Gather")
-        add("Move points by dragging", "Ctrl+M", line.move_points.toggle, lambda: session.step == "Line")
-        add("Copy the equation", "Ctrl+E", line.copy_equation, lambda: session.findings.refusal is None)
-        add("Show or hide the working", "Ctrl+W", self.panel.toggle_working, lambda: session.step == "Line")
-        add("Show everything in the picture", "Ctrl+0", lambda: self.steps[session.step].picture.home())
+        add("Move points by dragging", "Ctrl+M", lambda: self.step("Line").move_points.toggle(), on_line)
+        add("Copy the equation", "Ctrl+E", lambda: self.step("Line").copy_equation(), on_line)
+        add("Show or hide the working", "Ctrl+W", self.panel.toggle_working, on_line)
+        add("Show everything in the picture", "Ctrl+0", lambda: self.step(session.step).picture.home())
         add("Change the ground rules", "Ctrl+G", self.head.rules.open)
         add("Find an action", "Ctrl+K", self.find_action)
+
+    def _swap(self) -> None:
+        self.session.do(changes.swap_axes(self.session.history.study, self.session.tether))
 
     def _ask_aside(self) -> None:
         self.drawer.show()

@@ -107,7 +107,8 @@ def fit_line(pairs: Pairs) -> Fit:
     slope = sum_products / x.sum_squares
     residual = _misses(x, y, slope)
     step = dot(x.high, x.low, residual, np.zeros(1)) / x.sum_squares if sum_products else 0.0
-    residual = residual - step * x.high
+    if step:
+        residual -= step * x.high
     exact_slope = Fraction(slope) + Fraction(step)
     sse = dot(residual, np.zeros(1), residual, np.zeros(1))
     reach = math.ldexp(y.largest, -y.exponent) + abs(slope) * math.ldexp(x.largest, -x.exponent)
@@ -123,7 +124,9 @@ def fit_line(pairs: Pairs) -> Fit:
 def _misses(x: Centred, y: Centred, slope: float) -> Floats:
     """(y − ȳ) − slope·(x − x̄), (n,), keeping what rounding drops while that pays."""
     if x.n > COMPENSATED_UP_TO:
-        return y.high - slope * x.high
+        miss = x.high * -slope
+        miss += y.high
+        return miss
     product, dropped = two_product(x.high, np.float64(slope).reshape(1))
     miss, lost = two_sum(y.high, -product)
     return miss + (lost - dropped + y.low - slope * x.low)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.exact import blocks
+from bright_tether.core.exact import blocks, scaled_by
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.results import Cause, Floats, Ints, Why, read_only, reasons
@@ -80,10 +80,10 @@ def row_by_row(fit: Fit) -> RowByRow:
                 np.multiply(standardised, np.sqrt((df - 1) / np.maximum(df - square, 0)), out=studentised)
         np.multiply(studentised, np.sqrt(odds), out=columns["dffits"][part])
         change = high * residual * (1 / fit.x.sum_squares) / spare
-        np.ldexp(change, fit.y.exponent - fit.x.exponent, out=columns["dfbeta_slope"][part])
-        np.ldexp(residual, fit.y.exponent, out=columns["residual"][part])
-        scaled = np.ldexp(fit.pairs.y[part], -fit.y.exponent) - residual
-        np.ldexp(scaled, fit.y.exponent, out=columns["fitted"][part])
+        scaled_by(change, fit.y.exponent - fit.x.exponent, out=columns["dfbeta_slope"][part])
+        scaled_by(residual, fit.y.exponent, out=columns["residual"][part])
+        scaled = scaled_by(fit.pairs.y[part], -fit.y.exponent) - residual
+        scaled_by(scaled, fit.y.exponent, out=columns["fitted"][part])
     columns["outlier_p"] = outlier_p(columns["studentised"], n)
     return RowByRow(
         row=fit.pairs.at + 1,
