@@ -361,7 +361,7 @@ class Grid(QTableView):
             return
         rows, columns = sorted({i.row() for i in chosen}), sorted({i.column() for i in chosen})
         text = io.StringIO()
-        writer = csv.writer(text, dialect="excel-tab", lineterminator="\n")
+        writer = csv.writer(text, delimiter="\t", lineterminator="\n")
         role = Qt.ItemDataRole.EditRole
         for row in rows:
             writer.writerow([self.grid.data(self.grid.index(row, at), role) or "" for at in columns])
