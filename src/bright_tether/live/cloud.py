@@ -32,13 +32,19 @@ class Cloud:
 
 
 def cloud(
-    x: np.ndarray, y: np.ndarray, row_ids: np.ndarray, asides: tuple[int, ...], tint: np.ndarray | None
+    x: np.ndarray,
+    y: np.ndarray,
+    row_ids: np.ndarray,
+    asides: tuple[int, ...],
+    tint: np.ndarray | None,
+    kept: np.ndarray | None,
 ) -> Cloud:
-    """The points of two columns.
+    """The points of two columns that the filter keeps.
 
-    x, y, row_ids, tint : (rows,). asides : row ids.
+    x, y, row_ids, tint, kept : (rows,). asides : row ids.
     """
-    at = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
+    there = np.isfinite(x) & np.isfinite(y)
+    at = np.flatnonzero(there if kept is None else there & kept)
     codes, groups = _groups(np.zeros(0) if tint is None else tint, at)
     return Cloud(
         x=x[at],

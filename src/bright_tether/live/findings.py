@@ -25,6 +25,7 @@ from bright_tether.study.rules import GroundRules, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
+from bright_tether.tables.filters import kept_rows
 from bright_tether.tables.table import Table
 
 #: Points at which the interval band is drawn.
@@ -96,8 +97,17 @@ class Findings:
                 raise NotNumbers(column.name)
         asides = tuple(aside.row for aside in self.tether.asides)
         return self._keep(
-            "pairs", _pairs, self.x_column.cells, self.y_column.cells, self.table.row_ids, asides
+            "pairs", _pairs, self.x_column.cells, self.y_column.cells, self.table.row_ids, asides, self.kept
         )
+
+    @cached_property
+    def kept(self) -> np.ndarray | None:
+        """Which rows the filter keeps, (rows,) bool; None without a filter."""
+        filtered = tuple(
+            self.table.column(c.column).cells for c in self.tether.conditions if self.table.has(c.column)
+        )
+        make = lambda conditions, *_: kept_rows(self.table, conditions)  # noqa: E731
+        return self._keep("kept", make, self.tether.conditions, *filtered)
 
     @cached_property
     def cloud(self) -> Cloud | None:
@@ -107,7 +117,14 @@ class Findings:
         tint = self.tint_column.cells if self.tint_column else None
         asides = tuple(aside.row for aside in self.tether.asides)
         return self._keep(
-            "cloud", cloud, self.x_column.cells, self.y_column.cells, self.table.row_ids, asides, tint
+            "cloud",
+            cloud,
+            self.x_column.cells,
+            self.y_column.cells,
+            self.table.row_ids,
+            asides,
+            tint,
+            self.kept,
         )
 
     @cached_property
@@ -226,8 +243,10 @@ class Findings:
         return self._memory.keep((self.tether.id, name), make, *inputs, **settings)
 
 
-def _pairs(x: np.ndarray, y: np.ndarray, row_ids: np.ndarray, asides: tuple[int, ...]) -> Pairs:
-    return take_pairs(x, y, set_aside=np.isin(row_ids, asides) if asides else None)
+def _pairs(
+    x: np.ndarray, y: np.ndarray, row_ids: np.ndarray, asides: tuple[int, ...], kept: np.ndarray | None
+) -> Pairs:
+    return take_pairs(x, y, set_aside=np.isin(row_ids, asides) if asides else None, kept=kept)
 
 
 def _against(level: float, alternative, slope_0: float, intercept_0: float) -> Hypotheses:

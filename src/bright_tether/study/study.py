@@ -6,6 +6,7 @@ import msgspec
 
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Tether
+from bright_tether.tables.computed import recomputed
 from bright_tether.tables.table import Table
 
 
@@ -26,7 +27,8 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         return next(tether for tether in self.tethers if tether.id == tether_id)
 
     def with_table(self, table: Table) -> Study:
-        """The study with the table of this id replaced."""
+        """The study with the table of this id replaced, its computed columns made right."""
+        table = recomputed(table, self.table(table.id))
         tables = tuple(table if old.id == table.id else old for old in self.tables)
         return msgspec.structs.replace(self, tables=tables)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from bright_tether.study.rules import RuleChoices
+from bright_tether.tables.filters import Condition
 
 
 class Aside(msgspec.Struct, frozen=True):
@@ -18,6 +19,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     """x ⟶ y: the explanatory and the response column of one table, and how its rows are taken.
 
     x, y, tint : column ids, None while not chosen. table : a table id.
+    conditions : the row filter. one_row : what one row is, in the analyst's words.
     chosen : whether the analyst said which column is x, rather than table order.
     """
 
@@ -28,6 +30,8 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     chosen: bool = False
     tint: str | None = None
     asides: tuple[Aside, ...] = ()
+    conditions: tuple[Condition, ...] = ()
+    one_row: str = ""
     rules: RuleChoices = RuleChoices()
 
     def with_asides(self, rows: set[int], reason: str) -> Tether:

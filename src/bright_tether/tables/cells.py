@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 
 Cell = float | str | None
@@ -17,7 +18,8 @@ def as_number(text: str) -> float | None:
     text = text.strip()
     if not _NUMBER.fullmatch(text) or text.endswith("%"):
         return None
-    return float(text.replace("−", "-").replace(",", "."))
+    value = float(text.replace("−", "-").replace(",", "."))
+    return value if math.isfinite(value) else None
 
 
 def is_missing(text: str) -> bool:

@@ -10,8 +10,9 @@ import msgspec
 import numpy as np
 
 from bright_tether.tables.cells import Cell, is_date, is_missing, number_cell
+from bright_tether.tables.formula import Formula
 
-Kind = Literal["number", "category", "date", "text"]
+Kind = Literal["number", "category", "date", "text", "label"]
 _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 
 
@@ -20,6 +21,9 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
     cells : (rows,), float64 with NaN for no number in a number column, else str with "" for missing.
     strays : texts standing in a number column, by row id; they are kept and count as missing.
+    formula : what the cells are worked out from, None where they were measured.
+    low, high : the values the column can take at all, None where there is no limit.
+    A label column names cases; it never counts as numbers.
     """
 
     id: str
@@ -27,6 +31,9 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     kind: Kind
     cells: np.ndarray
     strays: dict[int, str] = {}
+    formula: Formula | None = None
+    low: float | None = None
+    high: float | None = None
 
     @property
     def unit(self) -> str | None:
@@ -101,6 +108,24 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         return msgspec.structs.replace(self, cells=np.insert(self.cells, before, blank))
 
 
+_LABEL_NAME = re.compile(r"(.*[\W_])?(id|nr|no|number|code|label|case|sample|bottle|reach)", re.IGNORECASE)
+
+
+def looks_like_label(name: str, filled: Sequence[str]) -> bool:
+    """Whether a column of whole numbers only tells cases apart: by its name, and no number twice."""
+    whole = all(text.strip().isdigit() for text in filled)
+    return whole and _LABEL_NAME.fullmatch(name.strip()) is not None and len(set(filled)) == len(filled)
+
+
+def _kind_of_texts(filled: Sequence[str]) -> Kind:
+    if filled and all(map(is_date, filled)):
+        return "date"
+    distinct = len(set(filled))
+    if 1 < distinct <= max(2, min(30, len(filled) // 2)):
+        return "category"
+    return "label" if distinct == len(filled) > 1 and max(map(len, filled)) <= 24 else "text"
+
+
 def blank_column(column_id: str, name: str, kind: Kind, rows: int) -> Column:
     """A column of this kind with nothing in it."""
     cells = np.full(rows, np.nan) if kind == "number" else np.full(rows, "", dtype=object)
@@ -125,13 +150,13 @@ def column_of_texts(column_id: str, name: str, texts: Sequence[str], row_ids: It
     cells = [number_cell(text) for text in texts]
     numbers = sum(isinstance(cell, float) for cell in cells)
     if filled and numbers >= 0.8 * len(filled):
+        if looks_like_label(name, filled):
+            texts_kept = np.array([text.strip() for text in texts], dtype=object)
+            return Column(id=column_id, name=name, kind="label", cells=texts_kept)
         values = np.array([cell if isinstance(cell, float) else np.nan for cell in cells], float)
         strays = {i: c for i, c in zip(row_ids, cells, strict=True) if isinstance(c, str)}
         return Column(id=column_id, name=name, kind="number", cells=values, strays=strays)
-    if filled and all(map(is_date, filled)):
-        kind: Kind = "date"
-    else:
-        kind = "category" if 1 < len(set(filled)) <= max(2, min(30, len(filled) // 2)) else "text"
+    kind = _kind_of_texts(filled)
     values = np.array([text.strip() for text in texts], dtype=object)
     return Column(id=column_id, name=name, kind=kind, cells=values)
 

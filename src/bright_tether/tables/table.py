@@ -11,16 +11,25 @@ from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, blank_column
 
 
+class Source(msgspec.Struct, frozen=True, kw_only=True):
+    """Where a table was read from, and what was chosen then. choices : by name, as text."""
+
+    path: str
+    choices: dict[str, str] = {}
+
+
 class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     """Columns of equal length over rows that keep their identity.
 
     row_ids : (rows,) int64, each its own for the life of the table, whatever is put in or taken out.
+    source : the file it was read from and how, None where it was typed.
     """
 
     id: str
     name: str
     columns: tuple[Column, ...]
     row_ids: np.ndarray
+    source: Source | None = None
 
     @property
     def rows(self) -> int:
@@ -43,6 +52,11 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     def places(self, row_ids: Iterable[int]) -> np.ndarray:
         """Positions of these rows in table order; rows that are gone are passed over."""
         return np.flatnonzero(np.isin(self.row_ids, np.fromiter(row_ids, np.int64)))
+
+    @property
+    def label_column(self) -> Column | None:
+        """The first column that names cases."""
+        return next((column for column in self.columns if column.kind == "label"), None)
 
     def fresh_row_ids(self, count: int) -> np.ndarray:
         """Ids that no row has had."""

@@ -1,0 +1,232 @@
+"""Columns worked out from others: parsed safely, kept right whenever what they rest on changes."""
+
+from __future__ import annotations
+
+import ast
+from collections.abc import Callable
+
+import msgspec
+import numpy as np
+
+from bright_tether.tables.column import Column
+from bright_tether.tables.formula import Draw, Expression, Formula
+from bright_tether.tables.table import Table
+
+_LONGEST = 400
+_DEEPEST = 40
+
+
+class BadFormula(Exception):
+    """An expression that cannot be used; its text is the sentence for the analyst."""
+
+
+def _rank(values: np.ndarray) -> np.ndarray:
+    """Mid-ranks, lowest first; missing stays missing."""
+    ranks = np.full(values.size, np.nan)
+    present = np.isfinite(values)
+    _, place, counts = np.unique(values[present], return_inverse=True, return_counts=True)
+    ends = np.cumsum(counts)
+    ranks[present] = (ends - (counts - 1) / 2)[place]
+    return ranks
+
+
+def _z(values: np.ndarray) -> np.ndarray:
+    """Distance from the mean in sd (n − 1)."""
+    present = values[np.isfinite(values)]
+    if present.size < 2:
+        return np.full(values.size, np.nan)
+    return (values - present.mean()) / present.std(ddof=1)
+
+
+def _lag(values: np.ndarray) -> np.ndarray:
+    """The row before; nothing before the first."""
+    return np.concatenate(([np.nan], values[:-1])) if values.size else values
+
+
+FUNCTIONS: dict[str, Callable[[np.ndarray], np.ndarray]] = {
+    "log": np.log,
+    "log10": np.log10,
+    "exp": np.exp,
+    "sqrt": np.sqrt,
+    "abs": np.abs,
+    "round": np.round,
+    "rank": _rank,
+    "z": _z,
+    "lag": _lag,
+    "change": lambda values: values - _lag(values),
+    "total": lambda values: np.cumsum(values),
+}
+_OPERATORS: dict[type, Callable] = {
+    ast.Add: np.add,
+    ast.Sub: np.subtract,
+    ast.Mult: np.multiply,
+    ast.Div: np.divide,
+    ast.Pow: np.power,
+}
+
+
+def expression(text: str, table: Table) -> Expression:
+    """Check an expression and tie its names to columns.
+
+    Column names stand bare where they are one word, else in quotes. Raises BadFormula.
+    """
+    used: dict[str, str] = {}
+    for name in _names(_parsed(text)):
+        column = table.named(name)
+        if column is None:
+            known = ", ".join(c.short for c in table.columns if c.numeric)
+            raise BadFormula(f"There is no column “{name}”: the number columns are {known}.")
+        if not column.numeric:
+            raise BadFormula(f"The column “{name}” holds no numbers.")
+        used[name] = column.id
+    if not used:
+        raise BadFormula("Name at least one column: an expression works on columns.")
+    return Expression(text=text.strip(), columns=used)
+
+
+def recomputed(table: Table, before: Table | None = None) -> Table:
+    """The table with its computed columns right; those whose inputs are the same objects are kept."""
+    if not any(column.formula for column in table.columns):
+        return table
+    old = {column.id: column for column in before.columns} if before is not None else {}
+    done: dict[str, Column] = {}
+    waiting = {column.id for column in table.columns if column.formula}
+
+    def right(column_id: str, above: frozenset[str]) -> Column | None:
+        if column_id in done:
+            return done[column_id]
+        if column_id in above or not table.has(column_id):
+            return None
+        column = table.column(column_id)
+        if column_id not in waiting:
+            return column
+        inputs = {i: right(i, above | {column_id}) for i in inputs_of(column.formula)}
+        same = (
+            column_id in old
+            and old[column_id].formula == column.formula
+            and column.cells is old[column_id].cells
+            and column.cells.size == table.rows
+            and all(c is not None and i in old and c.cells is old[i].cells for i, c in inputs.items())
+        )
+        if not same:
+            cells = evaluated(column.formula, inputs, table.rows)
+            column = msgspec.structs.replace(column, cells=cells, strays={})
+        done[column_id] = column
+        return column
+
+    for column_id in waiting:
+        right(column_id, frozenset())
+    columns = tuple(done.get(column.id, column) for column in table.columns)
+    return msgspec.structs.replace(table, columns=columns)
+
+
+def inputs_of(formula: Formula | None) -> set[str]:
+    """The ids of the columns a formula rests on."""
+    if isinstance(formula, Expression):
+        return set(formula.columns.values())
+    return {formula.x} if isinstance(formula, Draw) and formula.x else set()
+
+
+def evaluated(formula: Formula, inputs: dict[str, Column | None], rows: int) -> np.ndarray:
+    """The cells a formula gives; NaN where it has no value or an input column is gone."""
+    if any(column is None for column in inputs.values()):
+        return np.full(rows, np.nan)
+    with np.errstate(all="ignore"):
+        if isinstance(formula, Draw):
+            cells = _drawn(formula, inputs, rows)
+        else:
+            held = {name: inputs[i].numbers for name, i in formula.columns.items()}
+            cells = np.asarray(_value(_parsed(formula.text).body, held), float)
+    cells = np.broadcast_to(cells, rows).astype(float)
+    cells[~np.isfinite(cells)] = np.nan
+    return cells
+
+
+def _drawn(formula: Draw, inputs: dict[str, Column | None], rows: int) -> np.ndarray:
+    draw, a, b = np.random.Generator(np.random.PCG64(formula.seed)), formula.a, formula.b
+    match formula.kind:
+        case "uniform":
+            return a + (b - a) * draw.random(rows)
+        case "normal":
+            return draw.normal(a, abs(b), rows)
+        case "whole":
+            return draw.integers(int(min(a, b)), int(max(a, b)) + 1, rows).astype(float)
+        case "evenly":
+            return draw.permutation(np.linspace(a, b, rows))
+        case "running":
+            return np.cumsum(draw.normal(a, abs(b), rows))
+        case "line":
+            return a + b * inputs[formula.x].numbers + draw.normal(0, abs(formula.c), rows)
+
+
+def _parsed(text: str) -> ast.Expression:
+    if len(text) > _LONGEST:
+        raise BadFormula(f"The expression is longer than {_LONGEST} characters: work it out in two columns.")
+    try:
+        tree = ast.parse(text.strip().replace("−", "-").replace("·", "*"), mode="eval")
+    except (SyntaxError, ValueError, RecursionError, MemoryError):
+        raise BadFormula(
+            "This is not an expression such as log10(stage) − 0.5: check its brackets."
+        ) from None
+    _check(tree.body, 0)
+    return tree
+
+
+def _check(node: ast.AST, depth: int) -> None:
+    if depth > _DEEPEST:
+        raise BadFormula("The expression is nested too deeply: work it out in two columns.")
+    below: list[ast.AST] = []
+    match node:
+        case ast.BinOp(left=left, op=op, right=right) if type(op) in _OPERATORS:
+            below = [left, right]
+        case ast.UnaryOp(op=ast.USub() | ast.UAdd(), operand=operand):
+            below = [operand]
+        case ast.Call(func=ast.Name(id=name), args=[one], keywords=[]) if name in FUNCTIONS:
+            below = [one]
+        case ast.Call(func=ast.Name(id=name)):
+            known = ", ".join(FUNCTIONS)
+            raise BadFormula(
+                f"“{name}” cannot be used so here: the functions take one column and are {known}."
+            )
+        case ast.Constant(value=value) if isinstance(value, int | float | str) and not isinstance(
+            value, bool
+        ):
+            pass
+        case ast.Name():
+            pass
+        case _:
+            raise BadFormula(
+                "Only + − * / **, brackets, numbers, column names and the listed functions are understood."
+            )
+    for part in below:
+        _check(part, depth + 1)
+
+
+def _names(tree: ast.Expression) -> list[str]:
+    functions = {id(node.func) for node in ast.walk(tree) if isinstance(node, ast.Call)}
+    found = []
+    for node in ast.walk(tree):
+        if isinstance(node, ast.Name) and id(node) not in functions:
+            found.append(node.id)
+        elif isinstance(node, ast.Constant) and isinstance(node.value, str):
+            found.append(node.value)
+    return found
+
+
+def _value(node: ast.AST, held: dict[str, np.ndarray]) -> np.ndarray | float:
+    match node:
+        case ast.Constant(value=str(name)) | ast.Name(id=name):
+            return held[name]
+        case ast.Constant(value=number):
+            try:
+                return float(number)
+            except OverflowError:
+                return np.inf
+        case ast.UnaryOp(op=op, operand=operand):
+            value = _value(operand, held)
+            return -value if isinstance(op, ast.USub) else value
+        case ast.BinOp(left=left, op=op, right=right):
+            return _OPERATORS[type(op)](_value(left, held), _value(right, held))
+        case ast.Call(func=ast.Name(id=name), args=[one]):
+            return FUNCTIONS[name](np.atleast_1d(_value(one, held)))
+    raise BadFormula("This expression cannot be worked out.")

@@ -1,0 +1,75 @@
+"""Which rows of a table a tether looks at, as conditions that can be read."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+import numpy as np
+
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table
+
+Relation = Literal["is", "is not", "between", "from", "until", "has"]
+
+
+class Condition(msgspec.Struct, frozen=True, kw_only=True):
+    """One condition on one column.
+
+    is, is not: any of ``texts``. between, from, until: numbers ``low``, ``high``, or dates in ``texts``.
+    has: the text stands somewhere in the cell, whatever its case.
+    """
+
+    column: str
+    relation: Relation
+    texts: tuple[str, ...] = ()
+    low: float | None = None
+    high: float | None = None
+
+
+def kept_rows(table: Table, conditions: tuple[Condition, ...]) -> np.ndarray | None:
+    """Which rows meet every condition, (rows,) bool; None where there is no condition.
+
+    A row without a value in the column does not meet it; a condition on a column that is gone is passed over.
+    """
+    held = [c for c in conditions if table.has(c.column)]
+    if not held:
+        return None
+    kept = np.ones(table.rows, bool)
+    for condition in held:
+        kept &= _met(table.column(condition.column), condition)
+    return kept
+
+
+def _met(column: Column, condition: Condition) -> np.ndarray:
+    if column.numeric:
+        return _met_by_number(column.cells, condition)
+    texts = column.cells
+    match condition.relation:
+        case "is":
+            return np.isin(texts, condition.texts)
+        case "is not":
+            return ~np.isin(texts, condition.texts)
+        case "has":
+            wanted = condition.texts[0].lower() if condition.texts else ""
+            return np.fromiter((wanted in str(text).lower() for text in texts), bool, texts.size)
+    first, last = (*condition.texts, "", "")[:2]
+    low = first if condition.relation in ("between", "from") else ""
+    high = last if condition.relation == "between" else first if condition.relation == "until" else "\uffff"
+    # Dates are written year first, so that text order is time order; a whole day reaches past its hours.
+    return np.fromiter((bool(t) and low <= t <= high + "\uffff" for t in texts), bool, texts.size)
+
+
+def _met_by_number(values: np.ndarray, condition: Condition) -> np.ndarray:
+    low = -np.inf if condition.low is None else condition.low
+    high = np.inf if condition.high is None else condition.high
+    match condition.relation:
+        case "is" | "is not":
+            same = np.isin(values, [float(text) for text in condition.texts])
+            return same if condition.relation == "is" else ~same & np.isfinite(values)
+        case "from":
+            return values >= low
+        case "until":
+            return values <= high
+    with np.errstate(invalid="ignore"):
+        return (values >= low) & (values <= high)

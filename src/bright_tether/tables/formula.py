@@ -1,0 +1,35 @@
+"""What a column can be worked out from: an expression over other columns, or a seeded draw."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+DrawKind = Literal["uniform", "normal", "whole", "evenly", "running", "line"]
+
+
+class Expression(msgspec.Struct, frozen=True, tag="expression"):
+    """A typed expression. columns : the id behind each name that stands in the text."""
+
+    text: str
+    columns: dict[str, str]
+
+
+class Draw(msgspec.Struct, frozen=True, tag="draw", kw_only=True):
+    """Random cells from a stated seed.
+
+    uniform: from a to b. normal: mean a, sd b. whole: whole numbers a to b. evenly: a to b in even
+    steps, in random order. running: running total of normal steps, mean a, sd b.
+    line: a + b·x + noise of sd c, x being another column's id.
+    """
+
+    kind: DrawKind
+    seed: int
+    a: float = 0.0
+    b: float = 1.0
+    c: float = 1.0
+    x: str | None = None
+
+
+Formula = Expression | Draw
