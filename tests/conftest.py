@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from bright_tether.tables.delimited import read_delimited
+from bright_tether.tables.reading import guess_plan, read_content
 
 SHORT = "depth (m),flow (m3/s),note\n1,2.1,a\n2,3.9,b\n3,6.2,c\n4,7.8,d\n5,10.1,e\n"
 
@@ -31,7 +31,8 @@ def short_file(csv_file):
 @pytest.fixture
 def short_table():
     """Five clean pairs as a table."""
-    return read_delimited(SHORT.encode(), "pairs.csv")
+    content = SHORT.encode()
+    return read_content(content, "pairs.csv", "t1", guess_plan(content, "pairs.csv"))
 
 
 @pytest.fixture

@@ -3,11 +3,16 @@
 import numpy as np
 import pytest
 
-from bright_tether.tables.delimited import Trouble, UnreadableFile, guess_separator, read_delimited
+from bright_tether.tables.delimited import Trouble, UnreadableFile, guess_separator
+from bright_tether.tables.reading import guess_plan, read_content
+
+
+def read(content, name="pairs.csv"):
+    return read_content(content, name, "t1", guess_plan(content, name))
 
 
 def table_of(text):
-    return read_delimited(text.encode(), "pairs.csv")
+    return read(text.encode())
 
 
 @pytest.mark.parametrize("separator", [",", ";", "\t", "|"])
@@ -53,7 +58,7 @@ def test_repeated_and_blank_headers_become_distinct():
 def test_utf16_and_marked_utf8_are_read():
     text = "tiefe °C,y\n1,2\n3,4\n"
     for encoding in ("utf-16", "utf-8-sig"):
-        assert read_delimited(text.encode(encoding), "p.csv").columns[0].name == "tiefe °C"
+        assert read(text.encode(encoding)).columns[0].name == "tiefe °C"
 
 
 @pytest.mark.parametrize(
@@ -72,7 +77,7 @@ def test_utf16_and_marked_utf8_are_read():
 )
 def test_bad_files_are_refused_with_the_place(content, trouble, detail):
     with pytest.raises(UnreadableFile) as found:
-        read_delimited(content, "p.csv")
+        read(content)
     assert found.value.trouble is trouble
     assert found.value.detail == detail
 

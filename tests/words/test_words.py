@@ -6,7 +6,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
-from bright_tether.tables.delimited import read_delimited
+from bright_tether.tables.reading import guess_plan, read_content
 from bright_tether.words import digits as d
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
@@ -14,7 +14,7 @@ from bright_tether.words.workings.line import correlation_working, slope_working
 
 
 def findings(text, rules=RuleChoices(), **tether):  # noqa: B008
-    table = read_delimited(text.encode(), "pairs.csv")
+    table = read_content(text.encode(), "pairs.csv", "t1", guess_plan(text.encode(), "pairs.csv"))
     tied = Tether(id="k1", table="t1", x="c1", y="c2", **{"chosen": True, **tether})
     return Findings(Study(tables=(table,), tethers=(tied,), rules=rules), tied)
 

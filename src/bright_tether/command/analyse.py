@@ -18,7 +18,8 @@ from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
-from bright_tether.tables.delimited import UnreadableFile, file_bytes, read_delimited
+from bright_tether.tables.delimited import UnreadableFile
+from bright_tether.tables.reading import guess_plan, read_content, read_file
 from bright_tether.tables.table import Table
 from bright_tether.words.causes import refusal, unreadable
 
@@ -79,9 +80,10 @@ def analyse(options: argparse.Namespace) -> int:
 
 def read_table(file: str) -> Table:
     """The table in a file, or on standard input for ``-``."""
-    if file == "-":
-        return read_delimited(sys.stdin.buffer.read(), "standard input")
-    return read_delimited(file_bytes(Path(file)), Path(file).name)
+    if file != "-":
+        return read_file(Path(file))
+    content, name = sys.stdin.buffer.read(), "standard input"
+    return read_content(content, name, "t1", guess_plan(content, name))
 
 
 def column_named(table: Table, name: str) -> Column:

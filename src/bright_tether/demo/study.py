@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from importlib.resources import files
 
+import msgspec
+
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
-from bright_tether.tables.delimited import read_delimited
+from bright_tether.tables.reading import guess_plan, read_content
 from bright_tether.tables.table import Table
 
 VISITS = "tarrow_visits.csv"
@@ -32,9 +34,8 @@ def demo_study() -> Study:
 
 def _table(file: str, table_id: str, name: str) -> Table:
     content = files("bright_tether.demo").joinpath(file).read_bytes()
-    return Table(
-        id=table_id, name=name, columns=(read := read_delimited(content, file)).columns, row_ids=read.row_ids
-    )
+    read = read_content(content, file, table_id, guess_plan(content, file))
+    return msgspec.structs.replace(read, name=name)
 
 
 def _id(table: Table, name: str) -> str:

@@ -14,7 +14,8 @@ from bright_tether.study.edits import Edit, PutTable, PutTether, Several
 from bright_tether.study.history import History
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
-from bright_tether.tables.delimited import UnreadableFile, file_bytes, read_delimited
+from bright_tether.tables.delimited import UnreadableFile
+from bright_tether.tables.reading import read_file
 from bright_tether.tables.table import Table, blank_table
 from bright_tether.words.causes import unreadable
 
@@ -118,7 +119,7 @@ class Session(QObject):
         """Bring a file in as a table with a tether; where it cannot be read, say so and change nothing."""
         try:
             table_id = self.study.fresh_id("t")
-            table = read_delimited(file_bytes(path), path.name, table_id)
+            table = read_file(path, table_id)
         except UnreadableFile as found:
             self.noticed.emit(unreadable(found))
             return False

@@ -1,1 +1,1 @@
-"""The study as a frozen value, and every change to it as an edit."""
+"""The study as a frozen value, every change to it as an edit, its file and its journal."""

@@ -17,6 +17,7 @@ from bright_tether.study.edits import (
     PutRows,
     PutTable,
     PutTether,
+    Rename,
     Several,
 )
 from bright_tether.study.study import Study
@@ -191,6 +192,14 @@ def change_rule(study: Study, name: str, value: object) -> Edit | None:
         return None
     said = "its default" if value is None else value
     return ChangeRules(label=f"Ground rule {name}: {said}", before=study.rules, after=after)
+
+
+def rename_study(study: Study, title: str) -> Edit | None:
+    """Give the study another title."""
+    title = title.strip()
+    if not title or title == study.title:
+        return None
+    return Rename(label=f"Call the study {title}", before=study.title, after=title)
 
 
 def rename_column(study: Study, table_id: str, column_id: str, name: str) -> Edit | None:

@@ -108,6 +108,23 @@ class PutColumn(_Edit, frozen=True, eq=False, kw_only=True):
         return msgspec.structs.replace(self, put_in=not self.put_in)
 
 
+class MoveColumn(_Edit, frozen=True, eq=False, kw_only=True):
+    """A column in another place among its fellows."""
+
+    table: str
+    before: int
+    after: int
+
+    def apply(self, study: Study) -> Study:
+        table = study.table(self.table)
+        moved = table.columns[self.before]
+        columns = _put(_put(table.columns, self.before, moved, False), self.after, moved, True)
+        return study.with_table(msgspec.structs.replace(table, columns=columns))
+
+    def inverse(self) -> MoveColumn:
+        return MoveColumn(label=self.label, table=self.table, before=self.after, after=self.before)
+
+
 class PutTable(_Edit, frozen=True, eq=False, kw_only=True):
     """A table put in (put_in) or taken out."""
 
@@ -177,13 +194,37 @@ class ChangeRules(_Edit, frozen=True, eq=False, kw_only=True):
         return ChangeRules(label=self.label, before=self.after, after=self.before)
 
 
+class Rename(_Edit, frozen=True, eq=False, kw_only=True):
+    """The study's title as it was and as it is."""
+
+    before: str
+    after: str
+
+    def apply(self, study: Study) -> Study:
+        return msgspec.structs.replace(study, title=self.after)
+
+    def inverse(self) -> Rename:
+        return Rename(label=self.label, before=self.after, after=self.before)
+
+
+SingleEdit = (
+    ChangeCells
+    | PutRows
+    | PutColumn
+    | MoveColumn
+    | PutTable
+    | PutTether
+    | ChangeTether
+    | ChangeColumn
+    | ChangeRules
+    | Rename
+)
+
+
 class Several(_Edit, frozen=True, eq=False, kw_only=True):
     """Changes that are one to the analyst."""
 
-    edits: tuple[
-        ChangeCells | PutRows | PutColumn | PutTable | PutTether | ChangeTether | ChangeColumn | ChangeRules,
-        ...,
-    ]
+    edits: tuple[SingleEdit, ...]
 
     def apply(self, study: Study) -> Study:
         for edit in self.edits:
@@ -192,6 +233,9 @@ class Several(_Edit, frozen=True, eq=False, kw_only=True):
 
     def inverse(self) -> Several:
         return Several(label=self.label, edits=tuple(edit.inverse() for edit in reversed(self.edits)))
+
+
+AnyEdit = SingleEdit | Several
 
 
 def _put(items: tuple[T, ...], at: int, item: T, put_in: bool) -> tuple[T, ...]:

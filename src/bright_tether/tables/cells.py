@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import dataclass
 
 Cell = float | str | None
 
@@ -13,9 +14,30 @@ MISSING_WORDS = frozenset({"", "na", "n/a", "nan", "null", "none", ".", "-", "�
 _DATE = re.compile(r"\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2})?)?")
 
 
-def as_number(text: str) -> float | None:
-    """The number a text stands for, with point or comma as decimal mark, or None."""
+@dataclass(frozen=True, slots=True)
+class NumberStyle:
+    """How numbers are written: the decimal mark, and the mark between thousands ("" for none).
+
+    With no decimal mark stated, point and comma are both understood.
+    """
+
+    decimal: str = ""
+    thousands: str = ""
+
+
+EITHER = NumberStyle()
+_SPACES = "\u00a0\u202f\u2009 "
+
+
+def as_number(text: str, style: NumberStyle = EITHER) -> float | None:
+    """The number a text stands for, or None."""
     text = text.strip()
+    if style.thousands and (whole := re.match(r"[+\-−]?\d{1,3}(?:\D\d{3})+(?!\d)", text)):
+        marks = _SPACES if style.thousands == " " else style.thousands
+        if all(mark in marks for mark in re.findall(r"\D", whole.group().lstrip("+-−"))):
+            text = re.sub(f"[{re.escape(marks)}]", "", whole.group()) + text[whole.end() :]
+    if style.decimal and ((style.decimal == "." and "," in text) or (style.decimal == "," and "." in text)):
+        return None
     if not _NUMBER.fullmatch(text) or text.endswith("%"):
         return None
     value = float(text.replace("−", "-").replace(",", "."))
@@ -32,9 +54,36 @@ def is_date(text: str) -> bool:
     return _DATE.fullmatch(text.strip()) is not None
 
 
-def number_cell(text: str) -> Cell:
+def guess_number_style(texts: list[str], separator: str = "") -> NumberStyle:
+    """How the numbers among these cells are written.
+
+    A comma before exactly three digits everywhere, and nowhere else, parts thousands.
+    """
+    numbers = [
+        t
+        for text in texts
+        if (t := text.strip()) and re.fullmatch(r"[+\-−]?\d[\d.,'\s]*([eE][+\-−]?\d+)?", t)
+    ]
+    both = [t for t in numbers if "," in t and "." in t]
+    if both:
+        decimal = "," if sum(t.rfind(",") > t.rfind(".") for t in both) * 2 > len(both) else "."
+        return NumberStyle(decimal, "." if decimal == "," else ",")
+    commas = [t for t in numbers if "," in t]
+    parted = re.compile(r"[+\-−]?[1-9]\d{0,2}(,\d{3})+")
+    if commas and not any("." in t for t in numbers):
+        if separator != ";" and len(commas) > 1 and all(map(parted.fullmatch, commas)):
+            return NumberStyle(".", ",")
+        return NumberStyle(",", " " if any(re.search(r"\d\s\d{3}", t) for t in numbers) else "")
+    for mark, pattern in ((" ", r"\s"), ("'", "'")):
+        parted = re.compile(r"[+\-−]?\d{1,3}(" + pattern + r"\d{3})+([.]\d+)?")
+        if any(map(parted.fullmatch, numbers)):
+            return NumberStyle(".", mark)
+    return NumberStyle("," if commas and not any("." in t for t in numbers) else ".", "")
+
+
+def number_cell(text: str, style: NumberStyle = EITHER) -> Cell:
     """A cell of a number column: a number, None where missing, else the text itself."""
-    number = as_number(text)
+    number = as_number(text, style)
     if number is not None:
         return number
     return None if is_missing(text) else text.strip()

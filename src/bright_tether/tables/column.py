@@ -9,7 +9,7 @@ from typing import Literal
 import msgspec
 import numpy as np
 
-from bright_tether.tables.cells import Cell, is_date, is_missing, number_cell
+from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_date, is_missing, number_cell
 from bright_tether.tables.formula import Formula
 
 Kind = Literal["number", "category", "date", "text", "label"]
@@ -141,13 +141,15 @@ def shown(cell: Cell) -> str:
     return str(int(cell)) if cell == int(cell) and abs(cell) < 1e15 else repr(cell)
 
 
-def column_of_texts(column_id: str, name: str, texts: Sequence[str], row_ids: Iterable[int]) -> Column:
+def column_of_texts(
+    column_id: str, name: str, texts: Sequence[str], row_ids: Iterable[int], style: NumberStyle = EITHER
+) -> Column:
     """A column from raw texts, its kind guessed.
 
     Numbers when four in five of the filled cells are; the rest stay as strays.
     """
     filled = [text for text in texts if not is_missing(text)]
-    cells = [number_cell(text) for text in texts]
+    cells = [number_cell(text, style) for text in texts]
     numbers = sum(isinstance(cell, float) for cell in cells)
     if filled and numbers >= 0.8 * len(filled):
         if looks_like_label(name, filled):

@@ -8,11 +8,8 @@ from collections import Counter
 from enum import StrEnum
 from pathlib import Path
 
-import numpy as np
-
-from bright_tether.tables.cells import as_number, is_missing
-from bright_tether.tables.column import column_of_texts
-from bright_tether.tables.table import Table, place_name
+from bright_tether.tables.cells import EITHER, NumberStyle, as_number, is_missing
+from bright_tether.tables.table import place_name
 
 _SEPARATORS = (",", ";", "\t", "|")
 _MARKS = {b"\xef\xbb\xbf": "utf-8-sig", b"\xff\xfe": "utf-16", b"\xfe\xff": "utf-16"}
@@ -30,7 +27,11 @@ class Trouble(StrEnum):
     RAGGED = "ragged"
     NO_ROWS = "no_rows"
     NO_NUMBERS = "no_numbers"
-    UNKNOWN_KIND = "unknown_kind"
+    DAMAGED = "damaged"
+    NOT_RECORDS = "not_records"
+    TOO_LARGE = "too_large"
+    TOO_NEW = "too_new"
+    NOT_A_STUDY = "not_a_study"
 
 
 class UnreadableFile(Exception):
@@ -56,33 +57,6 @@ def file_bytes(path: Path) -> bytes:
         raise UnreadableFile(Trouble.NOT_ALLOWED, path.name, said=error.strerror or "") from None
 
 
-def read_delimited(content: bytes, name: str, table_id: str = "t1") -> Table:
-    """A table from separated text; the separator, the header row and each column's kind are guessed.
-
-    Raises UnreadableFile for no text, one column, ragged rows, no rows, no numbers.
-    """
-    text = _decoded(content, name)
-    if not text.strip():
-        raise UnreadableFile(Trouble.EMPTY, name)
-    separator = guess_separator(text)
-    records = _records(text, separator, name)
-    if len(records[0][1]) < 2:
-        raise UnreadableFile(Trouble.ONE_COLUMN, name)
-    has_header = looks_like_header([cells for _, cells in records])
-    heads, body = (records[0][1], records[1:]) if has_header else ([], records)
-    if not body:
-        raise UnreadableFile(Trouble.NO_ROWS, name)
-    names = distinct_names(heads or [""] * len(body[0][1]))
-    row_ids = np.arange(len(body), dtype=np.int64)
-    columns = tuple(
-        column_of_texts(f"c{i + 1}", head, [cells[i] for _, cells in body], row_ids.tolist())
-        for i, head in enumerate(names)
-    )
-    if not any(column.numeric for column in columns):
-        raise UnreadableFile(Trouble.NO_NUMBERS, name)
-    return Table(id=table_id, name=Path(name).stem, columns=columns, row_ids=row_ids)
-
-
 def guess_separator(text: str) -> str:
     """The separator that cuts the first lines most evenly, and into the most cells."""
     lines = [line for line in text.splitlines()[:50] if line.strip()]
@@ -95,15 +69,10 @@ def guess_separator(text: str) -> str:
     return max(_SEPARATORS, key=evenness)
 
 
-def looks_like_header(records: list[list[str]]) -> bool:
-    """Whether the first record names the columns: no number in it, a number further down."""
-    first, rest = records[0], records[1:51]
-    if any(as_number(cell) is not None for cell in first):
-        return False
-    return (
-        not rest
-        or any(as_number(cell) is not None for record in rest for cell in record)
-        or not all(map(is_missing, first))
+def looks_like_header(records: list[list[str]], style: NumberStyle = EITHER) -> bool:
+    """Whether the first record names the columns: no number in it, though it is not all blank."""
+    return not any(as_number(cell, style) is not None for cell in records[0]) and not all(
+        map(is_missing, records[0])
     )
 
 
@@ -119,10 +88,16 @@ def distinct_names(heads: list[str]) -> list[str]:
     return names
 
 
-def _decoded(content: bytes, name: str) -> str:
-    if not content.strip():
-        raise UnreadableFile(Trouble.EMPTY, name)
-    encoding = next((known for mark, known in _MARKS.items() if content.startswith(mark)), "utf-8")
+def guess_encoding(content: bytes, name: str) -> str:
+    """UTF-8, or what a mark at the start says. Raises UnreadableFile for anything else."""
+    marked = next((known for mark, known in _MARKS.items() if content.startswith(mark)), None)
+    if marked is None:
+        decoded(content, name, "utf-8")
+    return marked or "utf-8"
+
+
+def decoded(content: bytes, name: str, encoding: str) -> str:
+    """The text of a file. Raises UnreadableFile naming the line that is no text."""
     try:
         text = content.decode(encoding)
     except UnicodeDecodeError as error:
@@ -134,22 +109,24 @@ def _decoded(content: bytes, name: str) -> str:
     return text
 
 
-def _records(text: str, separator: str, name: str) -> list[tuple[int, list[str]]]:
-    """Filled records with their line numbers, all as wide as the first."""
+def records(text: str, separator: str, name: str, *, strict: bool = True) -> list[list[str]]:
+    """Filled records, all as wide as the first; raises UnreadableFile at the first that is not, if strict."""
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator, skipinitialspace=True)
-    records: list[tuple[int, list[str]]] = []
+    found: list[list[str]] = []
     width = 0
     try:
         for cells in reader:
-            if not any(cell.strip() for cell in cells) and len(cells) != width:
+            if len(cells) != width and not any(cell.strip() for cell in cells):
                 continue
             width = width or len(cells)
             while len(cells) > width and not cells[-1].strip():
                 cells.pop()
             if len(cells) != width:
+                if not strict:
+                    continue
                 detail = {"line": reader.line_num, "found": len(cells), "wanted": width}
                 raise UnreadableFile(Trouble.RAGGED, name, **detail)
-            records.append((reader.line_num, cells))
+            found.append(cells)
     except csv.Error:
         raise UnreadableFile(Trouble.NOT_TEXT, name, line=reader.line_num) from None
-    return records
+    return found

@@ -72,5 +72,13 @@ def unreadable(found: UnreadableFile) -> str:
             return f"{name} has a header but no rows below it: add at least three rows."
         case Trouble.NO_NUMBERS:
             return f"{name} holds no column of numbers: a tether needs two."
-        case Trouble.UNKNOWN_KIND:
-            return f"{name} is of a kind that cannot be opened here: save it as CSV."
+        case Trouble.DAMAGED:
+            return f"{name} is damaged or not what its name says: write it again from where it came."
+        case Trouble.NOT_RECORDS:
+            return f"{name} holds no list of records: a list of objects with the same names is needed."
+        case Trouble.TOO_LARGE:
+            return f"{name} would unpack to more than this program takes in; it was left closed."
+        case Trouble.TOO_NEW:
+            return f"{name} was written by a newer version (layout {detail['found']}): open it with that one."
+        case Trouble.NOT_A_STUDY:
+            return f"{name} is not a study or a data package: choose a *.tether file or a table."

@@ -1,0 +1,43 @@
+"""Studies and edits as JSON: arrays go as base64 doubles or as lists of texts."""
+
+from __future__ import annotations
+
+import base64
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from bright_tether.study.edits import AnyEdit
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, np.ndarray):
+        if value.dtype == object:
+            return {"texts": value.tolist()}
+        kind = "ids" if value.dtype == np.int64 else "numbers"
+        return {kind: base64.b64encode(np.ascontiguousarray(value)).decode("ascii")}
+    raise NotImplementedError(type(value))
+
+
+def _array(kind: type, told: Any) -> Any:
+    if kind is not np.ndarray:
+        raise NotImplementedError(kind)
+    if "texts" in told:
+        return np.array(told["texts"], dtype=object)
+    key, dtype = ("ids", np.int64) if "ids" in told else ("numbers", np.float64)
+    return np.frombuffer(base64.b64decode(told[key]), dtype).copy()
+
+
+_ENCODER = msgspec.json.Encoder(enc_hook=_plain)
+_DECODER = msgspec.json.Decoder(AnyEdit, dec_hook=_array)
+
+
+def encode_edit(edit: AnyEdit) -> bytes:
+    """An edit as one line of JSON."""
+    return _ENCODER.encode(edit)
+
+
+def decode_edit(line: bytes) -> AnyEdit:
+    """The edit in one line of JSON. Raises msgspec.MsgspecError."""
+    return _DECODER.decode(line)

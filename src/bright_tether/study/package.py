@@ -1,0 +1,370 @@
+"""The study file: a zip that is a data package (datapackage.json, data/*.csv) with study.json beside it.
+
+Any zip tool opens it, and the CSV files are plain UTF-8. Source of the layout: Frictionless Data Package v1.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import os
+import re
+import zipfile
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from bright_tether.study.rules import RuleChoices
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column, Kind
+from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
+from bright_tether.tables.formula import Formula
+from bright_tether.tables.reading import ReadPlan, read_content
+from bright_tether.tables.table import Source, Table
+
+VERSION = 1
+_MOST_BYTES = 4_000_000_000
+_MOST_SWELL = 400  # unpacked bytes for one packed, beyond which a zip is a trap
+_TYPES = {"number": "number", "date": "any", "category": "string", "text": "string", "label": "string"}
+
+
+class SavedColumn(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What the CSV does not say of a column."""
+
+    id: str
+    name: str
+    kind: Kind
+    strays: dict[int, str] = {}
+    formula: Formula | None = None
+    low: float | None = None
+    high: float | None = None
+
+
+class SavedTable(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What the CSV does not say of a table. row_ids : None where they are 0, 1, 2, …"""
+
+    id: str
+    name: str
+    path: str
+    columns: tuple[SavedColumn, ...]
+    row_ids: tuple[int, ...] | None = None
+    source: Source | None = None
+
+
+class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
+    """study.json. version : of this layout; a newer one is refused. layout, pins : kept as they are."""
+
+    version: int
+    title: str
+    tables: tuple[SavedTable, ...]
+    tethers: tuple[Tether, ...]
+    rules: RuleChoices = RuleChoices()
+    layout: dict[str, Any] = {}
+    pins: tuple[dict[str, Any], ...] = ()
+
+
+def study_schema() -> dict[str, Any]:
+    """The JSON Schema of study.json, as published in docs."""
+    schema = msgspec.json.schema(SavedStudy)
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": f"study.json, version {VERSION}",
+    } | schema
+
+
+def save_study(study: Study, path: Path) -> None:
+    """Write a study so that at every instant the old file or the new one is there, whole.
+
+    Written beside, synced, then renamed over; the file it replaces stays as one backup (name~).
+    Raises OSError.
+    """
+    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        with beside.open("wb") as file:
+            write_package(study, file)
+            file.flush()
+            os.fsync(file.fileno())
+        if path.exists():
+            backup, kept = path.with_name(path.name + "~"), path.with_name(f".{path.name}.{os.getpid()}.kept")
+            with suppress(OSError):  # a folder that knows no links goes without a backup
+                kept.unlink(missing_ok=True)
+                os.link(path, kept)
+                os.replace(kept, backup)
+        os.replace(beside, path)
+    finally:
+        beside.unlink(missing_ok=True)
+    _sync_folder(path.parent)
+
+
+def write_package(study: Study, file: io.BufferedIOBase) -> None:
+    """Write the zip of a study."""
+    saved = tuple(_saved_table(table) for table in study.tables)
+    with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as package:
+        package.writestr(
+            "datapackage.json", json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
+        )
+        for table, told in zip(study.tables, saved, strict=True):
+            with package.open(told.path, "w", force_zip64=True) as member:
+                write_csv(table, member)
+        told = SavedStudy(
+            version=VERSION, title=study.title, tables=saved, tethers=study.tethers, rules=study.rules
+        )
+        package.writestr("study.json", msgspec.json.format(msgspec.json.encode(told), indent=1))
+
+
+def write_csv(table: Table, file: Any, *, inert: bool = False) -> None:
+    """A table as UTF-8 CSV; numbers with the shortest digits that read back to the same double.
+
+    inert : texts that a spreadsheet would run as a formula get an apostrophe before them.
+    """
+    import pyarrow as pa
+    from pyarrow import csv
+
+    arrays, names = [], []
+    for column in table.columns:
+        names.append(column.name)
+        if column.numeric and not column.strays:
+            arrays.append(pa.array(column.cells, from_pandas=True))
+        else:
+            arrays.append(pa.array(cell_texts(table, column, inert=inert), pa.string()))
+    # Headers may repeat nothing and need quotes; the body quotes only where it must.
+    head = ",".join('"' + (safe_text(n) if inert else n).replace('"', '""') + '"' for n in names)
+    file.write((head + "\n").encode())
+    options = csv.WriteOptions(include_header=False, quoting_style="needed")
+    csv.write_csv(pa.table(arrays, names=[str(i) for i in range(len(names))]), file, options)
+
+
+def cell_texts(table: Table, column: Column, *, inert: bool = False) -> list[str | None]:
+    """A column's cells as texts, None where nothing stands."""
+    from bright_tether.tables.column import shown
+
+    cells = (column.cell(at, row) for at, row in enumerate(table.row_ids.tolist()))
+    return [
+        None if cell is None else safe_text(cell) if inert and isinstance(cell, str) else shown(cell)
+        for cell in cells
+    ]
+
+
+def safe_text(text: str) -> str:
+    """A text that no spreadsheet takes for a formula."""
+    return "'" + text if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+def open_study(path: Path) -> Study:
+    """The study in a file, or in another program's data package. Raises UnreadableFile."""
+    return read_package(file_bytes(path), path.name)
+
+
+def read_package(content: bytes, name: str) -> Study:
+    """The study in the bytes of a zip. Raises UnreadableFile; nothing outside the zip is touched."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as package:
+            _refuse_traps(package, len(content), name)
+            members = {info.filename for info in package.infolist()}
+            if "study.json" in members:
+                return _own_study(package, name)
+            if "datapackage.json" in members:
+                return _foreign_study(package, name)
+    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError, OSError, RuntimeError):
+        raise UnreadableFile(Trouble.DAMAGED, name) from None
+    except (msgspec.MsgspecError, RecursionError, KeyError, ValueError, TypeError):
+        raise UnreadableFile(Trouble.DAMAGED, name) from None
+    except Exception as error:
+        if type(error).__module__ in ("zlib", "lzma"):
+            raise UnreadableFile(Trouble.DAMAGED, name) from None
+        raise
+    raise UnreadableFile(Trouble.NOT_A_STUDY, name)
+
+
+def _refuse_traps(package: zipfile.ZipFile, packed: int, name: str) -> None:
+    total = 0
+    for info in package.infolist():
+        parts = info.filename.replace("\\", "/").split("/")
+        if info.filename.startswith(("/", "\\")) or ".." in parts or ":" in parts[0]:
+            raise UnreadableFile(Trouble.DAMAGED, name)
+        total += info.file_size
+    if total > _MOST_BYTES or total > 10_000_000 + _MOST_SWELL * packed:
+        raise UnreadableFile(Trouble.TOO_LARGE, name)
+
+
+def _member(package: zipfile.ZipFile, path: str, name: str) -> bytes:
+    """A member's bytes, never more than the zip said there were."""
+    info = package.getinfo(path)
+    with package.open(info) as member:
+        content = member.read(info.file_size + 1)
+    if len(content) > info.file_size:
+        raise UnreadableFile(Trouble.TOO_LARGE, name)
+    return content
+
+
+def _own_study(package: zipfile.ZipFile, name: str) -> Study:
+    told = _member(package, "study.json", name)
+    version = msgspec.json.decode(told, type=dict).get("version")
+    if not isinstance(version, int) or version < 1:
+        raise UnreadableFile(Trouble.DAMAGED, name)
+    if version > VERSION:
+        raise UnreadableFile(Trouble.TOO_NEW, name, found=version)
+    saved = msgspec.json.decode(told, type=SavedStudy)
+    tables = tuple(_table_of(one, _member(package, one.path, name), name) for one in saved.tables)
+    study = Study(title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules)
+    known = {table.id for table in tables}
+    if not study.tethers or any(tether.table not in known for tether in study.tethers):
+        raise UnreadableFile(Trouble.DAMAGED, name)
+    return study
+
+
+def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
+    import pyarrow as pa
+    from pyarrow import csv
+
+    types = {
+        str(i): pa.float64() if c.kind == "number" and not c.strays else pa.string()
+        for i, c in enumerate(saved.columns)
+    }
+    try:
+        read = csv.read_csv(
+            pa.BufferReader(content),
+            csv.ReadOptions(skip_rows=1, column_names=list(types)) if b"\n" not in _head(content) else
+            csv.ReadOptions(column_names=list(types), skip_rows_after_names=1),
+            csv.ParseOptions(newlines_in_values=True),
+            csv.ConvertOptions(column_types=types, null_values=[""], strings_can_be_null=False),
+        )  # fmt: skip
+    except pa.ArrowInvalid:
+        raise UnreadableFile(Trouble.DAMAGED, name) from None
+    columns = []
+    for at, one in enumerate(saved.columns):
+        cells = read.column(at)
+        if types[str(at)] == pa.float64():
+            values = cells.to_numpy().astype(float, copy=True)
+        elif one.kind == "number":
+            values = np.array([_number_or_nan(text) for text in cells.to_pylist()], float)
+        else:
+            values = np.array(cells.to_pylist(), dtype=object)
+        columns.append(
+            Column(
+                id=one.id,
+                name=one.name,
+                kind=one.kind,
+                cells=values,
+                strays=one.strays,
+                formula=one.formula,
+                low=one.low,
+                high=one.high,
+            )
+        )
+    rows = read.num_rows
+    ids = np.arange(rows, dtype=np.int64) if saved.row_ids is None else np.array(saved.row_ids, np.int64)
+    if ids.size != rows or len(set(ids.tolist())) != rows:
+        raise UnreadableFile(Trouble.DAMAGED, name)
+    return Table(id=saved.id, name=saved.name, columns=tuple(columns), row_ids=ids, source=saved.source)
+
+
+def _head(content: bytes) -> bytes:
+    """The first record; a line break may stand inside its quotes."""
+    inside = False
+    for at, byte in enumerate(content):
+        if byte == 0x22:
+            inside = not inside
+        elif byte == 0x0A and not inside:
+            return content[:at]
+    return content
+
+
+def _number_or_nan(text: str) -> float:
+    try:
+        return float(text)
+    except ValueError:
+        return float("nan")
+
+
+def _foreign_study(package: zipfile.ZipFile, name: str) -> Study:
+    from bright_tether.study.changes import first_tether
+
+    descriptor = msgspec.json.decode(_member(package, "datapackage.json", name))
+    tables: list[Table] = []
+    for resource in descriptor["resources"]:
+        path, dialect = resource.get("path"), resource.get("dialect") or {}
+        path = path[0] if isinstance(path, list) and len(path) == 1 else path
+        if not isinstance(path, str) or path not in package.namelist():
+            continue
+        plan = ReadPlan(
+            encoding=str(resource.get("encoding") or "utf-8"),
+            separator=str(dialect.get("delimiter") or ("\t" if path.endswith(".tsv") else ",")),
+            header=bool(dialect.get("header", True)),
+            missing=tuple((resource.get("schema") or {}).get("missingValues") or ()),
+        )
+        table = read_content(_member(package, path, name), path, f"t{len(tables) + 1}", plan)
+        title = str(resource.get("title") or resource.get("name") or table.name)
+        tables.append(msgspec.structs.replace(table, name=title))
+    if not tables:
+        raise UnreadableFile(Trouble.NOT_A_STUDY, name)
+    tethers = tuple(first_tether(table, f"k{i + 1}") for i, table in enumerate(tables))
+    title = str(descriptor.get("title") or descriptor.get("name") or Path(name).stem)
+    return Study(title=title, tables=tuple(tables), tethers=tethers)
+
+
+def _saved_table(table: Table) -> SavedTable:
+    plain = np.array_equal(table.row_ids, np.arange(table.rows))
+    columns = tuple(
+        SavedColumn(
+            id=c.id,
+            name=c.name,
+            kind=c.kind,
+            strays=_present(c.strays, table),
+            formula=c.formula,
+            low=c.low,
+            high=c.high,
+        )
+        for c in table.columns
+    )
+    return SavedTable(
+        id=table.id, name=table.name, path=f"data/{table.id}.csv", columns=columns,
+        row_ids=None if plain else tuple(table.row_ids.tolist()), source=table.source,
+    )  # fmt: skip
+
+
+def _present(strays: dict[int, str], table: Table) -> dict[int, str]:
+    """Strays of rows that are still there."""
+    if not strays:
+        return {}
+    here = set(table.row_ids[table.places(strays)].tolist())
+    return {row: text for row, text in strays.items() if row in here}
+
+
+def _descriptor(study: Study, saved: tuple[SavedTable, ...]) -> dict[str, Any]:
+    resources = []
+    for table, told in zip(study.tables, saved, strict=True):
+        fields = [
+            {
+                "name": column.name,
+                "title": column.short,
+                "type": "string" if column.strays else _TYPES[column.kind],
+            }
+            for column in table.columns
+        ]
+        resources.append(
+            {
+                "name": re.sub(r"[^a-z0-9._-]", "-", told.id.lower()),
+                "title": table.name,
+                "path": told.path,
+                "profile": "tabular-data-resource",
+                "format": "csv",
+                "mediatype": "text/csv",
+                "encoding": "utf-8",
+                "schema": {"fields": fields, "missingValues": [""]},
+            }
+        )
+    return {"profile": "tabular-data-package", "name": "study", "title": study.title, "resources": resources}
+
+
+def _sync_folder(folder: Path) -> None:
+    with suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)

@@ -1,0 +1,258 @@
+"""Files into tables: what is guessed of a file, and the table that a plan makes of it."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Literal
+
+import msgspec
+import numpy as np
+
+from bright_tether.tables import delimited
+from bright_tether.tables.cells import MISSING_WORDS, NumberStyle, guess_number_style
+from bright_tether.tables.column import Column, Kind, column_of_texts, shown
+from bright_tether.tables.delimited import (
+    Trouble,
+    UnreadableFile,
+    distinct_names,
+    file_bytes,
+    looks_like_header,
+)
+from bright_tether.tables.table import Source, Table
+
+FileKind = Literal["text", "sheet", "parquet", "json"]
+_KINDS: dict[str, FileKind] = {
+    ".xlsx": "sheet", ".xlsm": "sheet", ".xls": "sheet", ".ods": "sheet",
+    ".parquet": "parquet", ".json": "json",
+}  # fmt: skip
+_STARTS: tuple[tuple[bytes, FileKind], ...] = ((b"PK\x03\x04", "sheet"), (b"PAR1", "parquet"))
+#: Text files above this size take the fast road.
+_LONG = 2_000_000
+
+
+class ReadPlan(msgspec.Struct, frozen=True, kw_only=True):
+    """How a file is to be read. start : the first line or row that counts, from 1.
+
+    missing : further texts that stand for no value. kinds : by header, where the guess was corrected.
+    """
+
+    kind: FileKind = "text"
+    encoding: str = "utf-8"
+    separator: str = ","
+    decimal: str = "."
+    thousands: str = ""
+    header: bool = True
+    start: int = 1
+    sheet: str = ""
+    missing: tuple[str, ...] = ()
+    kinds: dict[str, Kind] = {}
+
+    @property
+    def style(self) -> NumberStyle:
+        """How numbers are written."""
+        return NumberStyle(self.decimal, self.thousands)
+
+
+def read_file(path: Path, table_id: str = "t1", plan: ReadPlan | None = None) -> Table:
+    """The table in a file, by a plan or by the guess. Raises UnreadableFile."""
+    content = file_bytes(path)
+    plan = plan or guess_plan(content, path.name)
+    table = read_content(content, path.name, table_id, plan)
+    choices = msgspec.json.encode(plan).decode()
+    return msgspec.structs.replace(table, source=Source(path=str(path.absolute()), choices={"plan": choices}))
+
+
+def plan_of(source: Source) -> ReadPlan:
+    """The plan a table was read by."""
+    return msgspec.json.decode(source.choices["plan"], type=ReadPlan)
+
+
+def guess_plan(content: bytes, name: str) -> ReadPlan:
+    """What a file seems to be. Raises UnreadableFile where it is nothing that can be read."""
+    if not content.strip():
+        raise UnreadableFile(Trouble.EMPTY, name)
+    kind = next((known for start, known in _STARTS if content.startswith(start)), None)
+    kind = kind or _KINDS.get(Path(name).suffix.lower(), "text")
+    if kind == "json":
+        return ReadPlan(kind="json")
+    if kind != "text":
+        return ReadPlan(kind=kind, sheet=sheet_names(content, name)[0] if kind == "sheet" else "")
+    encoding = delimited.guess_encoding(content, name)
+    head = content[:200_000].decode(encoding, errors="replace")
+    if len(content) > 200_000:
+        head = head[: head.rfind("\n")]
+    separator = delimited.guess_separator(head)
+    records = delimited.records(head, separator, name, strict=False)
+    cells = [cell for record in records[:500] for cell in record]
+    style = guess_number_style(cells, separator)
+    header = looks_like_header(records, style) if records else True
+    return ReadPlan(
+        encoding=encoding,
+        separator=separator,
+        decimal=style.decimal,
+        thousands=style.thousands,
+        header=header,
+    )
+
+
+def read_content(content: bytes, name: str, table_id: str, plan: ReadPlan) -> Table:
+    """The table that a plan makes of a file's bytes. Raises UnreadableFile."""
+    if plan.kind == "parquet":
+        columns = _parquet_columns(content, name)
+    elif plan.kind == "text" and len(content) > _LONG and (found := _long_text_columns(content, plan)):
+        columns = found
+    else:
+        columns = _columns_of(_records(content, name, plan), plan, name)
+    columns = tuple(_corrected(column, plan) for column in columns)
+    if not any(column.numeric for column in columns):
+        raise UnreadableFile(Trouble.NO_NUMBERS, name)
+    row_ids = np.arange(columns[0].cells.size, dtype=np.int64)
+    return Table(id=table_id, name=Path(name).stem, columns=columns, row_ids=row_ids)
+
+
+def sheet_names(content: bytes, name: str) -> list[str]:
+    """The sheets of a workbook."""
+    return _workbook(content, name).sheet_names
+
+
+def _records(content: bytes, name: str, plan: ReadPlan) -> list[list[str]]:
+    if plan.kind == "sheet":
+        book = _workbook(content, name)
+        wanted = plan.sheet if plan.sheet in book.sheet_names else book.sheet_names[0]
+        rows = book.get_sheet_by_name(wanted).to_python(skip_empty_area=False)
+        rows = [[_text_of(cell) for cell in row] for row in rows]
+        return _squared([row for row in rows[plan.start - 1 :] if any(row)], name)
+    if plan.kind == "json":
+        return _json_records(content, name)
+    text = delimited.decoded(content, name, plan.encoding)
+    if plan.start > 1:
+        text = "".join(text.splitlines(keepends=True)[plan.start - 1 :])
+    return delimited.records(text, plan.separator, name)
+
+
+def _columns_of(records: list[list[str]], plan: ReadPlan, name: str) -> tuple[Column, ...]:
+    if not records:
+        raise UnreadableFile(Trouble.EMPTY, name)
+    if len(records[0]) < 2:
+        raise UnreadableFile(Trouble.ONE_COLUMN, name)
+    heads, body = (records[0], records[1:]) if plan.header else ([""] * len(records[0]), records)
+    if not body:
+        raise UnreadableFile(Trouble.NO_ROWS, name)
+    codes = frozenset(code.strip().lower() for code in plan.missing)
+    columns = []
+    for at, head in enumerate(distinct_names(heads)):
+        texts = [record[at] for record in body]
+        if codes:
+            texts = ["" if text.strip().lower() in codes else text for text in texts]
+        columns.append(column_of_texts(f"c{at + 1}", head, texts, range(len(texts)), plan.style))
+    return tuple(columns)
+
+
+def _corrected(column: Column, plan: ReadPlan) -> Column:
+    kind = plan.kinds.get(column.name, column.kind)
+    return column if kind == column.kind else column.of_kind(kind, np.arange(column.cells.size))
+
+
+def _long_text_columns(content: bytes, plan: ReadPlan) -> tuple[Column, ...] | None:
+    """The fast road for a long text; None where the slow one must say what is wrong."""
+    if plan.thousands or plan.encoding not in ("utf-8", "utf-8-sig"):
+        return None
+    import pyarrow as pa
+    from pyarrow import csv
+
+    skip = b"\xef\xbb\xbf" if plan.encoding == "utf-8-sig" else b""
+    missing = sorted(MISSING_WORDS | {w.upper() for w in MISSING_WORDS} | {"NaN"} | set(plan.missing))
+    try:
+        read = csv.read_csv(
+            pa.BufferReader(memoryview(content)[len(skip) :]),
+            csv.ReadOptions(skip_rows=plan.start - 1, autogenerate_column_names=not plan.header),
+            csv.ParseOptions(delimiter=plan.separator, newlines_in_values=True),
+            csv.ConvertOptions(
+                decimal_point=plan.decimal, null_values=missing, strings_can_be_null=False, true_values=[],
+                false_values=[], timestamp_parsers=[], include_columns=None,
+            ),
+        )  # fmt: skip
+    except pa.ArrowInvalid:
+        return None
+    if read.num_columns < 2 or read.num_rows == 0:
+        return None
+    heads = distinct_names(read.column_names if plan.header else [""] * read.num_columns)
+    return _arrow_columns(read, heads, plan.style)
+
+
+def _parquet_columns(content: bytes, name: str) -> tuple[Column, ...]:
+    import pyarrow as pa
+    from pyarrow import parquet
+
+    try:
+        read = parquet.read_table(pa.BufferReader(content))
+    except (pa.ArrowException, OSError):
+        raise UnreadableFile(Trouble.DAMAGED, name) from None
+    if read.num_columns < 2:
+        raise UnreadableFile(Trouble.ONE_COLUMN, name)
+    if not read.num_rows:
+        raise UnreadableFile(Trouble.NO_ROWS, name)
+    return _arrow_columns(read, distinct_names(read.column_names), NumberStyle())
+
+
+def _arrow_columns(read, heads: list[str], style: NumberStyle) -> tuple[Column, ...]:
+    import pyarrow as pa
+
+    columns = []
+    for at, head in enumerate(heads):
+        cells, column_id = read.column(at), f"c{at + 1}"
+        if pa.types.is_floating(cells.type) or pa.types.is_integer(cells.type):
+            values = cells.cast(pa.float64(), safe=False).to_numpy().astype(float, copy=True)
+            values[~np.isfinite(values)] = np.nan
+            columns.append(Column(id=column_id, name=head, kind="number", cells=values))
+        else:
+            texts = ["" if cell is None else _text_of(cell) for cell in cells.to_pylist()]
+            columns.append(column_of_texts(column_id, head, texts, range(len(texts)), style))
+    return tuple(columns)
+
+
+def _workbook(content: bytes, name: str):
+    import python_calamine
+
+    try:
+        book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(content))
+    except Exception:
+        raise UnreadableFile(Trouble.DAMAGED, name) from None
+    if not book.sheet_names:
+        raise UnreadableFile(Trouble.EMPTY, name)
+    return book
+
+
+def _json_records(content: bytes, name: str) -> list[list[str]]:
+    try:
+        told = msgspec.json.decode(content)
+    except (msgspec.DecodeError, RecursionError, UnicodeDecodeError):
+        raise UnreadableFile(Trouble.DAMAGED, name) from None
+    if isinstance(told, dict):
+        told = next((value for value in told.values() if isinstance(value, list)), None)
+    if not isinstance(told, list) or not told or not all(isinstance(one, dict) for one in told):
+        raise UnreadableFile(Trouble.NOT_RECORDS, name)
+    heads = list(dict.fromkeys(key for one in told for key in one))
+    return [heads, *([_text_of(one.get(head)) for head in heads] for one in told)]
+
+
+def _squared(rows: list[list[str]], name: str) -> list[list[str]]:
+    """Rows cut to the columns that hold something, all equally wide."""
+    if not rows:
+        raise UnreadableFile(Trouble.EMPTY, name)
+    width = max(map(len, rows))
+    rows = [row + [""] * (width - len(row)) for row in rows]
+    filled = [at for at in range(width) if any(row[at].strip() for row in rows)]
+    return [[row[at] for at in filled] for row in rows]
+
+
+def _text_of(cell: object) -> str:
+    if cell is None:
+        return ""
+    if isinstance(cell, bool):
+        return "yes" if cell else "no"
+    if isinstance(cell, int | float):
+        return shown(float(cell)) if np.isfinite(float(cell)) else ""
+    said = str(cell)
+    return said.removesuffix(" 00:00:00").removesuffix("T00:00:00")

@@ -1,0 +1,229 @@
+"""The study file: bit for bit there and back, and nothing hostile gets in."""
+
+import io
+import json
+import zipfile
+from pathlib import Path
+
+import jsonschema
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bright_tether.demo.study import demo_study
+from bright_tether.study import changes
+from bright_tether.study.package import (
+    open_study,
+    read_package,
+    save_study,
+    study_schema,
+    write_csv,
+    write_package,
+)
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column
+from bright_tether.tables.delimited import Trouble, UnreadableFile
+from bright_tether.tables.formula import Draw, Expression
+from bright_tether.tables.table import Table
+
+
+def study_of(*columns, row_ids=None):
+    rows = columns[0].cells.size
+    ids = np.arange(rows) if row_ids is None else np.array(row_ids)
+    table = Table(id="t1", name="T", columns=columns, row_ids=ids)
+    return Study(title="A", tables=(table,), tethers=(Tether(id="k1", table="t1", x=columns[0].id),))
+
+
+def there_and_back(study):
+    file = io.BytesIO()
+    write_package(study, file)
+    return read_package(file.getvalue(), "s.tether")
+
+
+def same(a, b):
+    assert (a.title, a.tethers, a.rules) == (b.title, b.tethers, b.rules)
+    for one, two in zip(a.tables, b.tables, strict=True):
+        assert (one.id, one.name, one.source) == (two.id, two.name, two.source)
+        assert one.row_ids.tolist() == two.row_ids.tolist()
+        for c, d in zip(one.columns, two.columns, strict=True):
+            assert (c.id, c.name, c.kind, c.strays, c.formula, c.low) == (
+                d.id,
+                d.name,
+                d.kind,
+                d.strays,
+                d.formula,
+                d.low,
+            )
+            if c.numeric:
+                assert c.cells.tobytes() == d.cells.tobytes()
+            else:
+                assert c.cells.tolist() == d.cells.tolist()
+
+
+def test_the_demo_comes_back_bit_for_bit(tmp_path):
+    study = demo_study()
+    save_study(study, tmp_path / "demo.tether")
+    same(study, open_study(tmp_path / "demo.tether"))
+
+
+doubles = st.floats(allow_nan=False, allow_infinity=False)
+names = st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=12)
+texts = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0\r"), max_size=12)
+
+
+@given(st.lists(doubles, min_size=1, max_size=20), names, st.data())
+@settings(max_examples=120, deadline=None)
+def test_any_numbers_and_texts_come_back(values, name, data):
+    cells = np.array(values)
+    cells[data.draw(st.lists(st.integers(0, cells.size - 1)))] = np.nan
+    words = np.array(data.draw(st.lists(texts, min_size=cells.size, max_size=cells.size)), dtype=object)
+    study = study_of(
+        Column(id="c1", name=name, kind="number", cells=cells),
+        Column(id="c2", name=name + "'s\nnote", kind="text", cells=words),
+        row_ids=range(5, 5 + cells.size),
+    )
+    same(study, there_and_back(study))
+
+
+def test_strays_formulas_and_ranges_come_back():
+    cells = np.array([1.0, np.nan, 3])
+    study = study_of(
+        Column(id="c1", name="x (m)", kind="number", cells=cells, strays={1: "6.2?"}, low=0.0),
+        Column(
+            id="c2", name="l", kind="number", cells=np.log(cells), formula=Expression("log(x)", {"x": "c1"})
+        ),
+        Column(id="c3", name="d", kind="number", cells=cells * 2, formula=Draw(kind="normal", seed=3)),
+    )
+    back = there_and_back(study)
+    same(study, back)
+    again = changes.set_cells(back, "t1", {(0, "c1"): np.e}).apply(back)
+    assert again.tables[0].columns[1].cells[0] == 1.0
+
+
+def test_the_file_is_an_open_package(tmp_path):
+    path = tmp_path / "demo.tether"
+    save_study(demo_study(), path)
+    with zipfile.ZipFile(path) as package:
+        descriptor = json.loads(package.read("datapackage.json"))
+        told = json.loads(package.read("study.json"))
+        text = package.read(descriptor["resources"][0]["path"]).decode()
+    fields = [field["name"] for field in descriptor["resources"][0]["schema"]["fields"]]
+    assert text.splitlines()[0] == ",".join(f'"{name}"' for name in fields)
+    jsonschema.validate(told, study_schema())
+
+
+def test_the_published_schema_is_current():
+    published = Path(__file__).parent.parent.parent / "docs" / "study.schema.json"
+    assert json.loads(published.read_text(encoding="utf-8")) == json.loads(json.dumps(study_schema()))
+
+
+def test_saving_keeps_one_backup_and_no_litter(tmp_path):
+    path = tmp_path / "s.tether"
+    study = demo_study()
+    save_study(study, path)
+    first = path.read_bytes()
+    save_study(changes.rename_study(study, "Other").apply(study), path)
+    assert (tmp_path / "s.tether~").read_bytes() == first
+    assert sorted(p.name for p in tmp_path.iterdir()) == ["s.tether", "s.tether~"]
+
+
+def test_a_failed_save_leaves_the_old_file(tmp_path, monkeypatch):
+    path = tmp_path / "s.tether"
+    save_study(demo_study(), path)
+    first = path.read_bytes()
+    monkeypatch.setattr("os.fsync", lambda _: (_ for _ in ()).throw(OSError("full")))
+    with pytest.raises(OSError, match="full"):
+        save_study(demo_study(), path)
+    assert path.read_bytes() == first
+    assert [p.name for p in tmp_path.iterdir()] == ["s.tether"]
+
+
+def zipped(**members):
+    file = io.BytesIO()
+    with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as package:
+        for name, content in members.items():
+            package.writestr(name, content)
+    return file.getvalue()
+
+
+def whole():
+    file = io.BytesIO()
+    write_package(demo_study(), file)
+    return file.getvalue()
+
+
+def changed(name, content):
+    with zipfile.ZipFile(io.BytesIO(whole())) as package:
+        members = {info.filename: package.read(info) for info in package.infolist()}
+    return zipped(**(members | {name: content}))
+
+
+DEEP = b'{"a":' * 5000 + b"1" + b"}" * 5001
+HOSTILE = {
+    "nothing": (b"", Trouble.DAMAGED),
+    "no zip": (b"x,y\n1,2\n", Trouble.DAMAGED),
+    "half": (whole()[: len(whole()) // 2], Trouble.DAMAGED),
+    "another zip": (zipped(**{"a.txt": "hello"}), Trouble.NOT_A_STUDY),
+    "path trick": (changed("../../evil.csv", "x"), Trouble.DAMAGED),
+    "absolute path": (changed("/tmp/evil.csv", "x"), Trouble.DAMAGED),
+    "swelling zip": (changed("data/t1.csv", b"0" * 40_000_000), Trouble.TOO_LARGE),
+    "deep json": (changed("study.json", b"[" * 100_000), Trouble.DAMAGED),
+    "deep object": (changed("study.json", b'{"version":1,"layout":' + DEEP), Trouble.DAMAGED),
+    "newer": (changed("study.json", b'{"version": 99}'), Trouble.TOO_NEW),
+    "no version": (changed("study.json", b'{"title": "x"}'), Trouble.DAMAGED),
+    "list": (changed("study.json", b"[1, 2]"), Trouble.DAMAGED),
+    "ragged data": (changed("data/t1.csv", b"a,b\n1\n2,3,4\n"), Trouble.DAMAGED),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", HOSTILE)
+def test_hostile_files_are_refused_in_one_sentence(name):
+    from bright_tether.words.causes import unreadable
+
+    content, trouble = HOSTILE[name]
+    with pytest.raises(UnreadableFile) as found:
+        read_package(content, "s.tether")
+    assert found.value.trouble is trouble
+    assert unreadable(found.value).count(".") <= 3
+    assert "\n" not in unreadable(found.value)
+
+
+def test_every_truncation_is_refused():
+    content = whole()
+    for cut in range(0, len(content) - 1, max(1, len(content) // 60)):
+        with pytest.raises(UnreadableFile):
+            read_package(content[:cut], "s.tether")
+
+
+def test_flipped_bytes_never_escape():
+    content, draw = whole(), np.random.default_rng(8)
+    for _ in range(150):
+        broken = bytearray(content)
+        for at in draw.integers(0, len(content), 3):
+            broken[at] ^= int(draw.integers(1, 256))
+        try:
+            read_package(bytes(broken), "s.tether")
+        except UnreadableFile:
+            continue
+
+
+def test_another_programs_package_opens():
+    resource = {"name": "lamps", "path": "lamps.csv", "dialect": {"delimiter": ";"}}
+    descriptor = {"title": "Lamps", "resources": [resource | {"schema": {"missingValues": ["", "-9"]}}]}
+    content = zipped(**{"datapackage.json": json.dumps(descriptor), "lamps.csv": "lux;hum\n1;2\n2;-9\n3;5\n"})
+    study = read_package(content, "lamps.zip")
+    assert (study.title, study.tables[0].name) == ("Lamps", "lamps")
+    assert np.isnan(study.tables[0].columns[1].cells[1])
+    assert not study.tethers[0].chosen
+
+
+def test_exported_text_is_no_formula():
+    study = study_of(
+        Column(id="c1", name="=x", kind="number", cells=np.array([-1.0, 2])),
+        Column(id="c2", name="n", kind="text", cells=np.array(["=1+1", "@sum"], dtype=object)),
+    )
+    file = io.BytesIO()
+    write_csv(study.tables[0], file, inert=True)
+    assert file.getvalue().decode() == '"\'=x","n"\n-1,"\'=1+1"\n2,"\'@sum"\n'
