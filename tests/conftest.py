@@ -10,6 +10,13 @@ from bright_tether.tables.reading import guess_plan, read_content
 SHORT = "depth (m),flow (m3/s),note\n1,2.1,a\n2,3.9,b\n3,6.2,c\n4,7.8,d\n5,10.1,e\n"
 
 
+@pytest.fixture(autouse=True)
+def own_state(tmp_path, monkeypatch):
+    """Journals, holds and recent studies of a test are its own."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path / "share"))
+
+
 @pytest.fixture
 def csv_file(tmp_path):
     """A function that writes a text to a file and gives its path."""

@@ -40,7 +40,7 @@ def test_json_holds_every_section(call, short_file):
     assert found["pairs"] == {"n": 5, "rows": 5, "missing": 0, "set_aside": 0, "filtered_out": 0}
     assert found["x"] == {"name": "depth (m)", "unit": "m", "missing": 0, "n": 5, "mean": 3.0,
                           "sd": pytest.approx(1.5811388300841898), "min": 1.0, "q1": 2.0, "median": 3.0,
-                          "q3": 4.0, "max": 5.0}  # fmt: skip
+                          "q3": 4.0, "max": 5.0, "sum": 15.0}  # fmt: skip
     line = found["line"]
     assert line["slope"] == pytest.approx(1.99, rel=1e-14)
     assert line["intercept"] == pytest.approx(0.05, rel=1e-13)

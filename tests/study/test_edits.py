@@ -82,7 +82,7 @@ def test_rows_keep_their_identity_and_reasons_through_deletion(study):
 
 
 def test_pasting_with_headers_into_an_empty_table_names_its_columns():
-    from bright_tether.desktop.session import empty_study
+    from bright_tether.study.study import empty_study
 
     study = empty_study()
     edit = changes.type_block(study, "t1", 0, 0, [["lamp (lx)", "hum (dB)"], ["1", "2"], ["3", "4,5"]])

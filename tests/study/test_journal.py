@@ -95,7 +95,7 @@ def test_a_line_cut_off_is_passed_over(tmp_path):
         edit = changes.set_cells(history.study, "t1", {(4, "c4"): value})
         history = history.after(edit)
         journal.add(edit, history.study)
-    journal.add("undo", history.back().study)
+    journal.add(history.done[-1].inverse(), history.back().study)
     whole = (journal.folder / "edits").read_bytes()
     for cut in range(whole.index(b"\n") + 1, len(whole), 17):
         (journal.folder / "edits").write_bytes(whole[:cut])
@@ -105,7 +105,6 @@ def test_a_line_cut_off_is_passed_over(tmp_path):
     (journal.folder / "edits").write_bytes(whole)
     history, _ = recover(journal.folder)
     assert history.study.tables[0].columns[3].cells[4] == 2.0
-    assert len(history.undone) == 1
     journal.close()
 
 
@@ -144,7 +143,7 @@ def test_every_edit_survives_its_line(tmp_path):
         changes.change_rule(study, "alpha", 0.01),
         changes.rename_column(study, "t1", "c3", "murk"),
         changes.drop_tether(study, tether),
-        changes.bring_in(study, msgspec.structs.replace(study.tables[0], id="t2"))[0],
+        changes.bring_in(study, msgspec.structs.replace(study.tables[0], id="t99"))[0],
     ]
     for edit in edits:
         again = decode_edit(encode_edit(edit))

@@ -23,6 +23,7 @@ class ColumnSummary:
     median: float | None
     q3: float | None
     max: float | None
+    sum: float | None
     why: Why
 
 
@@ -53,7 +54,7 @@ def summarise(values: Floats, centred: Centred | None = None) -> ColumnSummary:
     Source: quantities §1.
     """
     if values.size == 0:
-        names = ("mean", "sd", "min", "q1", "median", "q3", "max")
+        names = ("mean", "sd", "min", "q1", "median", "q3", "max", "sum")
         blank = dict.fromkeys(names)
         return ColumnSummary(n=0, **blank, why=reasons(dict.fromkeys(names, Cause.NO_PAIRS)))
     centred = centred or centre(values)
@@ -75,5 +76,6 @@ def summarise(values: Floats, centred: Centred | None = None) -> ColumnSummary:
         median=median,
         q3=q3,
         max=high,
+        sum=fraction_unscaled(centred.mean * values.size, centred.exponent),
         why=reasons(why),
     )

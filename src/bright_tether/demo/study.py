@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from importlib.resources import files
+from typing import Any
 
 import msgspec
 
@@ -11,34 +12,42 @@ from bright_tether.study.tether import Aside, Tether
 from bright_tether.tables.reading import guess_plan, read_content
 from bright_tether.tables.table import Table
 
-VISITS = "tarrow_visits.csv"
-
 
 def demo_study() -> Study:
-    """The Tarrow survey: turbidity ⟶ sediment without the fouled probes, tinted by station."""
-    visits = _table(VISITS, "t1", "Survey visits")
+    """The Tarrow survey: one table and tether a trap, the first without the fouled probes."""
+    visits = _table("visits", "t1", "Survey visits")
     notes = visits.named("probe note")
-    assert notes is not None
     asides = tuple(
         Aside(int(visits.row_ids[at]), "probe fouled")
         for at, note in enumerate(notes.cells)
         if note == "fouled"
     )
-    sediment = Tether(
-        id="k1", table="t1", x=_id(visits, "turbidity"), y=_id(visits, "sediment"),
-        tint=_id(visits, "station"), asides=asides, chosen=True,
+    first = _tether(visits, "k1", "turbidity", "sediment", tint="station", asides=asides, one_row="one visit")
+    others = (
+        ("rating", "Stage and discharge", "stage", "discharge", "", "one gauging"),
+        ("grades", "Bank erosion grades", "surveyor A", "surveyor B", "", "one reach"),
+        ("springs", "Springs", "calcium", "conductance", "rock", "one spring"),
+        ("traps", "Sediment traps", "days out", "catch", "", "one trap"),
+        ("logger", "Logger check", "reference", "logger", "", "one hour"),
+        ("bottles", "Two methods", "added sediment", "filtering", "", "one bottle"),
+    )
+    tables, tethers = [visits], [first]
+    for at, (file, name, x, y, tint, one_row) in enumerate(others, 2):
+        table = _table(file, f"t{at}", name)
+        tables.append(table)
+        tethers.append(_tether(table, f"k{at}", x, y, tint=tint, one_row=one_row))
+    return Study(title="Tarrow sediment survey", tables=tuple(tables), tethers=tuple(tethers))
+
+
+def _tether(table: Table, tether_id: str, x: str, y: str, *, tint: str = "", **more: Any) -> Tether:
+    return Tether(
+        id=tether_id, table=table.id, x=table.named(x).id, y=table.named(y).id,
+        tint=table.named(tint).id if tint else None, chosen=True, **more,
     )  # fmt: skip
-    discharge = Tether(id="k2", table="t1", x=_id(visits, "stage"), y=_id(visits, "discharge"), chosen=True)
-    return Study(title="Tarrow sediment survey", tables=(visits,), tethers=(sediment, discharge))
 
 
 def _table(file: str, table_id: str, name: str) -> Table:
+    file = f"tarrow_{file}.csv"
     content = files("bright_tether.demo").joinpath(file).read_bytes()
     read = read_content(content, file, table_id, guess_plan(content, file))
     return msgspec.structs.replace(read, name=name)
-
-
-def _id(table: Table, name: str) -> str:
-    column = table.named(name)
-    assert column is not None
-    return column.id

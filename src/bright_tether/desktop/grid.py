@@ -161,13 +161,16 @@ class GridModel(QAbstractTableModel):
             font.setWeight(QFont.Weight.DemiBold)
             return font
         if role == Qt.ItemDataRole.ToolTipRole and column:
-            return f"{column.name}: {column.kind}; drag it onto an axis, double-click to rename it"
+            how = "worked out" if column.formula else column.kind
+            return f"{column.name}: {how}; drag it onto an axis, double-click to rename it"
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
-        """Every cell can be typed into."""
+        """Every cell can be typed into, but for those that are worked out."""
         flag = Qt.ItemFlag
-        return flag.ItemIsEnabled | flag.ItemIsSelectable | flag.ItemIsEditable
+        column = self.column(index.column())
+        editable = flag.NoItemFlags if column and column.formula else flag.ItemIsEditable
+        return flag.ItemIsEnabled | flag.ItemIsSelectable | editable
 
     def _wanted_shape(self) -> tuple[int, int]:
         table = self._session.table

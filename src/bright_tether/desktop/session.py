@@ -9,14 +9,14 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from bright_tether.desktop.calculation import Calculation
 from bright_tether.live.findings import Findings
 from bright_tether.live.memory import Memory
-from bright_tether.study import changes
+from bright_tether.study import changes, column_changes
 from bright_tether.study.edits import Edit, PutTable, PutTether, Several
 from bright_tether.study.history import History
-from bright_tether.study.study import Study
+from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.delimited import UnreadableFile
-from bright_tether.tables.reading import read_file
-from bright_tether.tables.table import Table, blank_table
+from bright_tether.tables.reading import ReadPlan, plan_of, read_file
+from bright_tether.tables.table import Table
 from bright_tether.words.causes import unreadable
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
@@ -32,6 +32,7 @@ class Session(QObject):
     mark_changed = pyqtSignal()
     step_changed = pyqtSignal(str)
     noticed = pyqtSignal(str)
+    changed = pyqtSignal(object)
 
     def __init__(self, study: Study | None = None, step: str = "Gather") -> None:
         super().__init__()
@@ -70,6 +71,7 @@ class Session(QObject):
         had_preview, self._preview = self._preview is not None, None
         if edit is not None:
             self.history = self.history.after(edit)
+            self.changed.emit(edit)
         if edit is not None or had_preview:
             self._after_change()
 
@@ -80,13 +82,35 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last change back."""
-        self.history = self.history.back()
-        self._after_change()
+        if self.history.done:
+            edit = self.history.done[-1].inverse()
+            self.history = self.history.back()
+            self.changed.emit(edit)
+            self._after_change()
 
     def redo(self) -> None:
         """Make the change last taken back again."""
-        self.history = self.history.forward()
+        if self.history.undone:
+            edit = self.history.undone[0]
+            self.history = self.history.forward()
+            self.changed.emit(edit)
+            self._after_change()
+
+    def go_back_to(self, length: int) -> None:
+        """Undo or redo until this many changes stand."""
+        while len(self.history.done) > length:
+            self.undo()
+        while len(self.history.done) < length and self.history.undone:
+            self.redo()
+
+    def take_over(self, history: History, step: str = "Gather") -> None:
+        """Show another study, with its changes so far."""
+        self.history, self._preview, self.mark = history, None, frozenset()
+        self.tether_id = history.study.tethers[0].id
+        self.walked = {step}
         self._after_change()
+        self.mark_changed.emit()
+        self.show_step(step)
 
     def show_tether(self, tether_id: str) -> None:
         """Put another tether on the stage."""
@@ -115,14 +139,18 @@ class Session(QObject):
         """The mark, less rows that are gone."""
         return self.mark & frozenset(self.table.row_ids[self.table.places(self.mark)].tolist())
 
-    def open_file(self, path: Path) -> bool:
+    def open_file(self, path: Path, plan: ReadPlan | None = None) -> bool:
         """Bring a file in as a table with a tether; where it cannot be read, say so and change nothing."""
         try:
-            table_id = self.study.fresh_id("t")
-            table = read_file(path, table_id)
+            table = read_file(path, self.history.study.fresh_id("t"), plan)
         except UnreadableFile as found:
             self.noticed.emit(unreadable(found))
             return False
+        self.bring_in(table)
+        return True
+
+    def bring_in(self, table: Table) -> None:
+        """Put a table in with a tether, in place of the blank study's where that is untouched."""
         edit, tether_id = changes.bring_in(self.history.study, table)
         if is_untouched(self.history.study):
             edit = _in_place_of_blank(self.history.study, edit)
@@ -130,14 +158,24 @@ class Session(QObject):
         self.mark = frozenset()
         self.do(edit)
         self.mark_changed.emit()
-        return True
+
+    def reread(self) -> None:
+        """Read the table's source file again; tethers and rows set aside stay."""
+        source = self.table.source
+        if source is None:
+            return
+        try:
+            fresh = read_file(Path(source.path), self.table.id, plan_of(source))
+        except UnreadableFile as found:
+            self.noticed.emit(unreadable(found))
+            return
+        self.do(column_changes.reread_table(self.history.study, self.table.id, fresh))
 
     def add_tether(self) -> None:
         """Tie a new tether on the table at hand."""
         edit, tether_id = changes.add_tether(self.history.study, self.tether.table)
-        self.history = self.history.after(edit)
         self.tether_id = tether_id
-        self._after_change()
+        self.do(edit)
 
     def close(self) -> None:
         """Leave no thread behind."""
@@ -148,7 +186,7 @@ class Session(QObject):
         if self.tether_id not in known:
             self.tether_id = known[-1]
         self.mark = self.marked_in_table()
-        self.memory.forget_others(set(known))
+        self.memory.forget_others({*known, *(table.id for table in self.study.tables)})
         self.study_changed.emit()
         self._refresh()
 
@@ -163,13 +201,6 @@ class Session(QObject):
     def _take(self, findings: Findings) -> None:
         self.findings = findings
         self.findings_changed.emit()
-
-
-def empty_study() -> Study:
-    """A study with one blank table, ready to be typed into."""
-    table = blank_table("t1", "Table 1")
-    tether = Tether(id="k1", table="t1", x=table.columns[0].id, y=table.columns[1].id)
-    return Study(tables=(table,), tethers=(tether,))
 
 
 def is_untouched(study: Study) -> bool:

@@ -9,9 +9,12 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from bright_tether.desktop.document import SUFFIX
+from bright_tether.desktop.layout import restore_layout
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.theme import Theme
 from bright_tether.desktop.window import Window
+from bright_tether.study.package import is_package
 
 
 def start(arguments: list[str]) -> int:
@@ -21,13 +24,16 @@ def start(arguments: list[str]) -> int:
     app.setDesktopFileName("bright-tether")
     window = build(app, arguments)
     _catch_errors(window)
+    restore_layout(window)
     window.show()
+    QTimer.singleShot(0, window.offer_unfinished)
     return app.exec()
 
 
 def build(app: QApplication, arguments: list[str]) -> Window:
     """The window, with what the arguments ask for."""
     demo = "--demo" in arguments
+    files = [Path(name) for name in arguments if not name.startswith("-")]
     if demo:
         from bright_tether.demo.study import demo_study
 
@@ -36,9 +42,11 @@ def build(app: QApplication, arguments: list[str]) -> Window:
     else:
         session = Session()
     window = Window(session, Theme(app))
-    for name in arguments:
-        if not name.startswith("-"):
-            session.open_file(Path(name))
+    for path in files:
+        if path.suffix == SUFFIX or is_package(path):
+            window.document.open(path)
+        else:
+            session.open_file(path)
     return window
 
 

@@ -2,25 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from bright_tether.desktop.actions import Actions
+from bright_tether.desktop.deeds import PICTURES, add_deeds
+from bright_tether.desktop.document import SUFFIX, Document, throw_away
+from bright_tether.desktop.layout import remember_layout
 from bright_tether.desktop.parts.drawer import Drawer
 from bright_tether.desktop.parts.finder import Finder
 from bright_tether.desktop.parts.head import Head
 from bright_tether.desktop.parts.notice import Notice
 from bright_tether.desktop.parts.reading import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
-from bright_tether.desktop.session import STEPS, Session
+from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.gather import GatherStep
 from bright_tether.desktop.steps.line import LineStep
+from bright_tether.desktop.steps.preview import PreviewPage
+from bright_tether.desktop.steps.trace import TracePage
 from bright_tether.desktop.theme import Theme
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
+from bright_tether.study.package import is_package
 
 _STAGES = {"Gather": GatherStep, "Line": LineStep}
 
@@ -35,6 +42,8 @@ class Window(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAcceptDrops(True)
         self.session, self._theme = session, theme
+        self.document = Document(session)
+        self._pages: dict[str, QWidget] = {}
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
@@ -42,7 +51,8 @@ class Window(QWidget):
         self.stage = QStackedWidget()
         self._lay_out()
         self.actions_list = Actions(self)
-        self._add_actions()
+        add_deeds(self)
+        self.document.state_changed.connect(self._show_saved)
         session.findings_changed.connect(self.show_findings)
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
@@ -66,6 +76,7 @@ class Window(QWidget):
         step.show_findings()
         refused = self.session.findings.refusal is not None
         self.panel.show_reading(step.reading(), None if refused else step.workings)
+        self.panel.show_extra(step.extra)
 
     def show_mark(self) -> None:
         """Ring the marked rows on the stage; in Gather the strip for them comes up."""
@@ -78,13 +89,59 @@ class Window(QWidget):
         self.drawer.setVisible(step != "Gather" or bool(self.session.mark))
         self.show_findings()
 
-    def open_by_dialog(self) -> None:
-        """Ask for a file and open it."""
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Open measurements", "", "Separated text (*.csv *.tsv *.txt *.tab);;All files (*)"
-        )
-        if name:
-            self.session.open_file(Path(name))
+    def open_path(self, path: Path) -> None:
+        """Open a study; show any other file before it is taken in."""
+        if path.suffix == SUFFIX or is_package(path):
+            self.document.open(path)
+        elif path.suffix.lower() in PICTURES:
+            self.read_picture(path)
+        else:
+            page = self._page("preview", lambda: PreviewPage(self.session))
+            if page.show_file(path):
+                self.stage.setCurrentWidget(page)
+
+    def read_picture(self, path: Path | None) -> None:
+        """Read points off a picture, from a file or the clipboard."""
+        page = self._page("trace", lambda: TracePage(self.session, self._theme.tokens))
+        if page.show_file(path):
+            self.stage.setCurrentWidget(page)
+
+    def offer_unfinished(self) -> None:
+        """Offer work that was never saved."""
+        found = self.document.unfinished()
+        if found:
+            folder, sentence = found[0]
+            deeds = {
+                "Take it up again": lambda: self.document.take_up(folder),
+                "Throw it away": lambda: throw_away(folder),
+            }
+            self.notice.say(sentence, deeds)
+
+    def rename_study(self) -> None:
+        """Type another title in the head."""
+        field = QLineEdit(self.session.study.title, self.head)
+        field.setAccessibleName("Study title")
+        field.setGeometry(54, 20, 220, 34)
+        field.selectAll()
+        field.show()
+        field.setFocus()
+
+        def take() -> None:
+            field.blockSignals(True)
+            self.session.do(changes.rename_study(self.session.history.study, field.text()))
+            field.deleteLater()
+
+        field.editingFinished.connect(take)
+
+    def _page(self, name: str, make: Callable[[], QWidget]) -> QWidget:
+        if name not in self._pages:
+            self._pages[name] = page = make()
+            page.done.connect(self._page_done)
+            self.stage.addWidget(page)
+        return self._pages[name]
+
+    def _page_done(self, taken: bool) -> None:
+        self.session.show_step("Gather" if taken else self.session.step)
 
     def find_action(self) -> None:
         """Open the list of everything that can be done."""
@@ -96,6 +153,8 @@ class Window(QWidget):
         """Take the colours of a theme."""
         for part in (self.head, self.shelf, self.panel, self.drawer, *self.steps.values()):
             part.restyle(tokens)
+        if "trace" in self._pages:
+            self._pages["trace"].plate.tokens = tokens
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Files may be dropped."""
@@ -105,13 +164,23 @@ class Window(QWidget):
     def dropEvent(self, event: QDropEvent) -> None:
         """Open what was dropped."""
         for url in event.mimeData().urls():
-            self.session.open_file(Path(url.toLocalFile()))
+            self.open_path(Path(url.toLocalFile()))
         event.acceptProposedAction()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        """Leave no thread behind."""
+        """Leave no thread behind; what is not saved stays in its journal."""
+        remember_layout(self)
+        self.document.close()
         self.session.close()
         super().closeEvent(event)
+
+    def _show_saved(self) -> None:
+        self.head.saved = self.document.said if not self.document.unsaved else "not saved"
+        if self.document.said == "saving…":
+            self.head.saved = self.document.said
+        self.head.show_study()
+        path = self.document.path
+        self.setWindowTitle(f"{path.stem} – Bright Tether" if path else "Bright Tether")
 
     def _lay_out(self) -> None:
         middle = QVBoxLayout()
@@ -133,51 +202,3 @@ class Window(QWidget):
         column.addWidget(self.head)
         column.addLayout(body, 1)
         column.addWidget(self.drawer)
-
-    def _add_actions(self) -> None:
-        session, add = self.session, self.actions_list.add
-
-        def at_hand() -> bool:
-            return session.step == "Gather" and bool(self.step("Gather").grid.column_at_hand())
-
-        def on_line() -> bool:
-            return session.step == "Line"
-
-        add("Open measurements…", "Ctrl+O", self.open_by_dialog)
-        add("Undo the last change", "Ctrl+Z", session.undo, lambda: bool(session.history.done))
-        add("Redo the change taken back", "Ctrl+Shift+Z", session.redo, lambda: bool(session.history.undone))
-        for place, step in enumerate(STEPS):
-            add(f"Go to the step {step}", f"Alt+{place + 1}", lambda s=step: session.show_step(s))
-        add("Swap x and y", "Alt+S", self._swap)
-        for axis in ("x", "y"):
-            words, keys = f"Tie the column at the cursor as {axis}", f"Alt+{axis.upper()}"
-            add(words, keys, lambda a=axis: self.step("Gather").tie_at_hand(a), at_hand)
-        add("Tie a new tether on this table", "Ctrl+T", session.add_tether)
-        add("Let this tether go", "", self._drop_tether, lambda: len(session.study.tethers) > 1)
-        add("Set the marked rows aside…", "Ctrl+D", self._ask_aside, lambda: bool(session.mark))
-        add("Bring the marked rows back", "Ctrl+Shift+D", self.drawer.bring_back, lambda: bool(session.mark))
-        add(
-            "Clear the mark",
-            "Ctrl+Shift+A",
-            lambda: session.mark_rows(frozenset()),
-            lambda: bool(session.mark),
-        )
-        add("Mark every row", "", lambda: session.mark_rows(frozenset(session.table.row_ids.tolist())))
-        add("Show or hide the rows", "Ctrl+R", self.drawer.toggle, lambda: session.step != "Gather")
-        add("Move points by dragging", "Ctrl+M", lambda: self.step("Line").move_points.toggle(), on_line)
-        add("Copy the equation", "Ctrl+E", lambda: self.step("Line").copy_equation(), on_line)
-        add("Show or hide the working", "Ctrl+W", self.panel.toggle_working, on_line)
-        add("Show everything in the picture", "Ctrl+0", lambda: self.step(session.step).picture.home())
-        add("Change the ground rules", "Ctrl+G", self.head.rules.open)
-        add("Find an action", "Ctrl+K", self.find_action)
-
-    def _swap(self) -> None:
-        self.session.do(changes.swap_axes(self.session.history.study, self.session.tether))
-
-    def _ask_aside(self) -> None:
-        self.drawer.show()
-        self.drawer.ask_reason()
-
-    def _drop_tether(self) -> None:
-        session = self.session
-        session.do(changes.drop_tether(session.history.study, session.tether))

@@ -26,6 +26,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.filters import kept_rows
+from bright_tether.tables.slips import Slip, likely_slips
 from bright_tether.tables.table import Table
 
 #: Points at which the interval band is drawn.
@@ -126,6 +127,14 @@ class Findings:
             tint,
             self.kept,
         )
+
+    @cached_property
+    def slips(self) -> tuple[Slip, ...]:
+        """Likely slips in the table."""
+        cells = tuple(column.cells for column in self.table.columns)
+        limits = tuple((c.id, c.low, c.high, c.kind) for c in self.table.columns)
+        make = lambda *_: likely_slips(self.table)  # noqa: E731
+        return self._memory.keep((self.tether.table, "slips"), make, self.table.dismissed, limits, *cells)
 
     @cached_property
     def x_summary(self) -> ColumnSummary:

@@ -176,7 +176,9 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         x, y = findings.x_column, findings.y_column
         group = f", {points.groups[points.group[at]]}" if points.groups else ""
         at_x, at_y = d.entered(float(points.x[at])), d.entered(float(points.y[at]))
-        text = f"row {points.at[at] + 1}{group}: {x.short} {at_x}, {y.short} {at_y}"
+        label = findings.table.label_column
+        name = f" {label.cells[points.at[at]]}" if label else ""
+        text = f"row {points.at[at] + 1}{name}{group}: {x.short} {at_x}, {y.short} {at_y}"
         if points.aside[at]:
             row = int(points.row_ids[at])
             reason = next(a.reason for a in findings.tether.asides if a.row == row)

@@ -25,6 +25,8 @@ from bright_tether.study.tether import Tether
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Kind, blank_column, column_of_texts, shown
 from bright_tether.tables.delimited import looks_like_header
+from bright_tether.tables.filters import Condition
+from bright_tether.tables.slips import Slip
 from bright_tether.tables.table import Table, place_name
 
 
@@ -37,7 +39,7 @@ def set_cells(
     changes = []
     for (row, column_id), after in cells.items():
         before = table.column(column_id).cell(place[row], row)
-        if before != after:
+        if before != after and table.column(column_id).formula is None:
             changes.append(CellChange(row, column_id, before, after))
     if not changes:
         return None
@@ -176,6 +178,26 @@ def take_back(study: Study, tether: Tether, rows: set[int]) -> Edit | None:
     """Bring rows that were set aside back into play."""
     label = f"Bring {_rows_in_words(study, tether, rows)} back"
     return _tether_edit(study, tether, tether.without_asides(rows), label)
+
+
+def filter_rows(study: Study, tether: Tether, conditions: tuple[Condition, ...]) -> Edit | None:
+    """Look only at rows that meet every condition."""
+    after = msgspec.structs.replace(tether, conditions=conditions)
+    return _tether_edit(study, tether, after, "Filter the rows" if conditions else "Look at every row")
+
+
+def say_one_row(study: Study, tether: Tether, words: str) -> Edit | None:
+    """Say what one row is: one bottle, the mean of 5 bottles."""
+    after = msgspec.structs.replace(tether, one_row=" ".join(words.split()))
+    return _tether_edit(study, tether, after, f"One row is {after.one_row or 'not said'}")
+
+
+def mend_slip(study: Study, table_id: str, slip: Slip) -> Edit | None:
+    """Put a likely slip right."""
+    if slip.cells is None:
+        return delete_rows(study, table_id, slip.rows)
+    cells = {(row, slip.column): cell for row, cell in zip(slip.rows, slip.cells, strict=True)}
+    return set_cells(study, table_id, cells)
 
 
 def tint_by(study: Study, tether: Tether, column: str | None) -> Edit | None:

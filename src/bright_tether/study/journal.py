@@ -72,9 +72,9 @@ class Journal:
         if digest is not None:
             (self.folder / "base.tether").unlink(missing_ok=True)
 
-    def add(self, edit: AnyEdit | str, study: Study) -> None:
-        """Write a change down; "undo" and "redo" stand for themselves. study : as it is after it."""
-        line = msgspec.json.encode(edit) if isinstance(edit, str) else encode_edit(edit)
+    def add(self, edit: AnyEdit, study: Study) -> None:
+        """Write a change down; an undo is written as the inverse. study : as it is after it."""
+        line = encode_edit(edit)
         if len(line) > _LONG_LINE:
             self.restart(study, None)
             return
@@ -86,6 +86,12 @@ class Journal:
         if self._unsynced:
             self._unsynced = False
             os.fsync(self._lines.fileno())
+
+    def let_go(self) -> None:
+        """Leave the journal where it is, for the next start to find."""
+        self.sync()
+        self._lines.close()
+        self._lock.close()
 
     def close(self) -> None:
         """Throw the journal away: the work is saved, or was given up on purpose."""
@@ -130,15 +136,10 @@ def recover(folder: Path) -> tuple[History, Path | None]:
         base = next((path for path in choices if _digest(path) == start.digest), saved)
     history = History(open_study(base))
     for line in lines:
-        if line == b'"undo"':
-            history = history.back()
-        elif line == b'"redo"':
-            history = history.forward()
-        else:
-            try:
-                history = history.after(decode_edit(line))
-            except (msgspec.MsgspecError, StopIteration, IndexError, KeyError):
-                break
+        try:
+            history = history.after(decode_edit(line))
+        except (msgspec.MsgspecError, StopIteration, IndexError, KeyError):
+            break
     return history, saved
 
 

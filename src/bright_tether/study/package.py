@@ -53,6 +53,7 @@ class SavedTable(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     columns: tuple[SavedColumn, ...]
     row_ids: tuple[int, ...] | None = None
     source: Source | None = None
+    dismissed: tuple[str, ...] = ()
 
 
 class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
@@ -152,6 +153,15 @@ def cell_texts(table: Table, column: Column, *, inert: bool = False) -> list[str
 def safe_text(text: str) -> str:
     """A text that no spreadsheet takes for a formula."""
     return "'" + text if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+def is_package(path: Path) -> bool:
+    """Whether a file is a zip that holds a study or a data package."""
+    try:
+        with zipfile.ZipFile(path) as package:
+            return not {"study.json", "datapackage.json"}.isdisjoint(package.namelist())
+    except (OSError, zipfile.BadZipFile):
+        return False
 
 
 def open_study(path: Path) -> Study:
@@ -260,7 +270,14 @@ def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
     ids = np.arange(rows, dtype=np.int64) if saved.row_ids is None else np.array(saved.row_ids, np.int64)
     if ids.size != rows or len(set(ids.tolist())) != rows:
         raise UnreadableFile(Trouble.DAMAGED, name)
-    return Table(id=saved.id, name=saved.name, columns=tuple(columns), row_ids=ids, source=saved.source)
+    return Table(
+        id=saved.id,
+        name=saved.name,
+        columns=tuple(columns),
+        row_ids=ids,
+        source=saved.source,
+        dismissed=saved.dismissed,
+    )
 
 
 def _head(content: bytes) -> bytes:
@@ -324,6 +341,7 @@ def _saved_table(table: Table) -> SavedTable:
     return SavedTable(
         id=table.id, name=table.name, path=f"data/{table.id}.csv", columns=columns,
         row_ids=None if plain else tuple(table.row_ids.tolist()), source=table.source,
+        dismissed=table.dismissed,
     )  # fmt: skip
 
 

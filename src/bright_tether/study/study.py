@@ -7,7 +7,7 @@ import msgspec
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Tether
 from bright_tether.tables.computed import recomputed
-from bright_tether.tables.table import Table
+from bright_tether.tables.table import Table, blank_table
 
 
 class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
@@ -41,3 +41,10 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         """An id that no table and no tether has."""
         taken = {item.id for item in (*self.tables, *self.tethers)}
         return next(f"{letter}{n}" for n in range(1, len(taken) + 2) if f"{letter}{n}" not in taken)
+
+
+def empty_study() -> Study:
+    """A study with one blank table, ready to be typed into."""
+    table = blank_table("t1", "Table 1")
+    tether = Tether(id="k1", table="t1", x=table.columns[0].id, y=table.columns[1].id)
+    return Study(tables=(table,), tethers=(tether,))

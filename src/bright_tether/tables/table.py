@@ -23,6 +23,7 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
     row_ids : (rows,) int64, each its own for the life of the table, whatever is put in or taken out.
     source : the file it was read from and how, None where it was typed.
+    dismissed : likely slips that the analyst looked at and left.
     """
 
     id: str
@@ -30,6 +31,7 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     columns: tuple[Column, ...]
     row_ids: np.ndarray
     source: Source | None = None
+    dismissed: tuple[str, ...] = ()
 
     @property
     def rows(self) -> int:

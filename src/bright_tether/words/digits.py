@@ -37,6 +37,14 @@ def entered(value: float) -> str:
     return _grouped(shown(value)) if 1e-6 <= abs(value) < 1e12 or value == 0 else figure(value, 6)
 
 
+def to_error(value: float, error: float) -> str:
+    """A value with the decimals its error can tell, ready to be read back as a number."""
+    if not (error > 0 and math.isfinite(error)):
+        return repr(value)
+    decimals = -math.floor(math.log10(error))
+    return shown(round(value, decimals))
+
+
 def decimals_for(spread: float | None, digits: int, largest: float = 0.0) -> int:
     """Decimals that show an estimate as finely as its standard error allows.
 

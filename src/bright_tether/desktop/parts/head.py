@@ -43,6 +43,7 @@ class Head(QFrame):
         self.setObjectName("head")
         self.setFixedHeight(76)
         self._session = session
+        self.saved = ""
         self._emblem, self.path = Emblem(tokens), Path(session, tokens)
         self.rules = RulesButton(session)
         self._title, self._subtitle = label(name="title"), label(name="subtitle")
@@ -70,9 +71,9 @@ class Head(QFrame):
         """Name the study and say what it holds."""
         study = self._session.study
         self._title.setText(study.title)
-        tethers, tables = d.count(len(study.tethers), "tether"), d.count(len(study.tables), "table")
+        tethers = d.count(len(study.tethers), "tether")
         busy = " · working…" if self._session.calculation.busy else ""
-        self._subtitle.setText(f"{tethers} · {tables}{busy}")
+        self._subtitle.setText(f"{self.saved} · {tethers}{busy}" if self.saved else f"{tethers}{busy}")
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtWidgets import QFrame, QHBoxLayout
 
-from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.parts.pieces import button, emptied, label
 
 
 class Notice(QFrame):
@@ -15,14 +17,26 @@ class Notice(QFrame):
         self.setObjectName("notice")
         self.setAccessibleName("Notice")
         self.words = label(wrap=True, name="notice text")
+        self._deeds = QHBoxLayout()
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 8, 8, 8)
         row.addWidget(self.words, 1)
+        row.addLayout(self._deeds)
         row.addWidget(button("Close", self.hide, "link", "Close the notice"))
         self.hide()
 
-    def say(self, sentence: str) -> None:
-        """Show one sentence."""
+    def say(self, sentence: str, deeds: dict[str, Callable[[], object]] | None = None) -> None:
+        """Show one sentence, with what can be done about it."""
         self.words.setText(sentence)
         self.setAccessibleDescription(sentence)
+        emptied(self._deeds)
+        for words, run in (deeds or {}).items():
+            self._deeds.addWidget(button(words, self._doer(run)))
         self.show()
+
+    def _doer(self, run: Callable[[], object]) -> Callable[[], None]:
+        def do() -> None:
+            self.hide()
+            run()
+
+        return do

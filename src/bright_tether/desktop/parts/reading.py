@@ -71,6 +71,8 @@ class ReadingPanel(QFrame):
         column.addLayout(row)
         column.addLayout(self._steps)
         column.addWidget(self._beware)
+        self._extra = QVBoxLayout()
+        column.addLayout(self._extra)
         column.addStretch()
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -98,6 +100,14 @@ class ReadingPanel(QFrame):
         self._beware.setVisible(bool(reading.beware))
         self._open.setVisible(workings is not None)
         self._show_steps()
+
+    def show_extra(self, widget: QWidget | None) -> None:
+        """Show a step's own widget below the reading, or none."""
+        for at in range(self._extra.count()):
+            self._extra.itemAt(at).widget().setVisible(self._extra.itemAt(at).widget() is widget)
+        if widget is not None and self._extra.indexOf(widget) < 0:
+            self._extra.addWidget(widget)
+            widget.show()
 
     def toggle_working(self) -> None:
         """Open or close the working."""

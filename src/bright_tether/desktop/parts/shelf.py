@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from bright_tether.desktop.parts.filters import FilterPanel
 from bright_tether.desktop.parts.pieces import button, emptied, label, restyled
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
@@ -23,6 +24,7 @@ from bright_tether.pictures.thumbnail import Thumbnail
 from bright_tether.study import changes
 from bright_tether.words import digits as d
 from bright_tether.words.readings.rows import in_play, out_of_play
+from bright_tether.words.slips import filter_sentence
 
 
 class TetherCard(QFrame):
@@ -136,12 +138,14 @@ class Shelf(QFrame):
         outer.setContentsMargins(14, 12, 4, 12)
         outer.addLayout(top)
         outer.addWidget(scroll, 1)
-        for widget in (
-            label("Rows in play", "section"),
-            self._in_play,
-            self._out,
-            label("Tint by", "section"),
-        ):
+        head = QHBoxLayout()
+        self.filter = button("Filter…", self.open_filter, "link", "Filter the rows")
+        head.addWidget(label("Rows in play", "section"))
+        head.addStretch()
+        head.addWidget(self.filter)
+        outer.addLayout(head)
+        self._filter = label(kind="quiet", wrap=True, name="row filter")
+        for widget in (self._in_play, self._out, self._filter, label("Tint by", "section")):
             outer.addWidget(widget)
         outer.addWidget(self._tint)
         outer.addLayout(self._legend)
@@ -164,6 +168,10 @@ class Shelf(QFrame):
         self._show_rows(session.findings)
         self._show_tint(session.findings)
 
+    def open_filter(self) -> None:
+        """Build the row filter."""
+        FilterPanel(self._session, self.window()).show_by(self.filter)
+
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         self._tokens = tokens
@@ -183,6 +191,9 @@ class Shelf(QFrame):
             self._list.addWidget(made)
 
     def _show_rows(self, findings: Findings) -> None:
+        conditions = findings.tether.conditions
+        self._filter.setVisible(bool(conditions))
+        self._filter.setText(filter_sentence(conditions, findings.table))
         if findings.cloud is None:
             self._in_play.setText(d.count(findings.table.rows, "row"))
             self._out.setText("none in play until two number columns are tied")

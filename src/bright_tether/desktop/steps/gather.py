@@ -4,10 +4,21 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QMenu, QSplitter, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QMenu,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from bright_tether.desktop.grid import Grid
+from bright_tether.desktop.parts.columns import ColumnNotes
 from bright_tether.desktop.parts.pieces import button, card, label, restyled
+from bright_tether.desktop.parts.slips import SlipList
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.look.tokens import Tokens
@@ -87,6 +98,13 @@ class GatherStep(QWidget):
         self.grid = Grid(session, tokens)
         self.grid.head_let_go.connect(self._head_let_go)
         self.grid.head_carried.connect(self._head_carried)
+        self.slips = SlipList(session)
+        self.notes = ColumnNotes(session, tokens)
+        self.grid.selectionModel().currentChanged.connect(lambda *_: self._show_notes())
+        self.one_row = QLineEdit()
+        self.one_row.setAccessibleName("What one row is")
+        self.one_row.setPlaceholderText("what one row is: one bottle …")
+        self.one_row.editingFinished.connect(self._say_one_row)
         ties = QGridLayout()
         ties.addWidget(label("What goes with what", "heading"), 0, 0)
         ties.addWidget(self.slots["y"], 1, 0)
@@ -95,13 +113,15 @@ class GatherStep(QWidget):
         row.addStretch()
         ties.addLayout(row, 2, 0)
         ties.addWidget(self.slots["x"], 3, 0)
-        ties.setRowStretch(4, 1)
+        ties.addWidget(self.one_row, 4, 0)
+        ties.setRowStretch(5, 1)
         top = QHBoxLayout()
         top.setContentsMargins(14, 10, 10, 8)
         top.addLayout(ties, 2)
         top.addWidget(self.picture, 3)
         below = QVBoxLayout()
         below.setContentsMargins(10, 10, 10, 10)
+        below.addWidget(self.slips)
         below.addWidget(self.grid)
         split = QSplitter(Qt.Orientation.Vertical)
         split.setChildrenCollapsible(False)
@@ -117,10 +137,19 @@ class GatherStep(QWidget):
         for slot in self.slots.values():
             slot.show_choice()
         self.picture.draw(self._session.findings, self._session.mark)
+        self.slips.show_slips()
+        self.one_row.setText(self._session.tether.one_row)
+        self._show_notes()
+
+    @property
+    def extra(self) -> ColumnNotes:
+        """What stands below the reading."""
+        return self.notes
 
     def show_mark(self) -> None:
         """Ring the marked rows, and bring the first into view."""
         self.picture.show_mark(self._session.mark)
+        self._show_notes()
         if self._session.mark and not self.grid.hasFocus():
             self.grid.show_row(min(self._session.mark))
 
@@ -144,6 +173,14 @@ class GatherStep(QWidget):
         """Take the colours of a theme."""
         self.picture.restyle(tokens)
         self.grid.restyle(tokens)
+        self.notes.restyle(tokens)
+
+    def _show_notes(self) -> None:
+        self.notes.show_column(self.grid.column_at_hand() or self._session.tether.x)
+
+    def _say_one_row(self) -> None:
+        session = self._session
+        session.do(changes.say_one_row(session.history.study, session.tether, self.one_row.text()))
 
     def _axis_under(self, spot: QPoint) -> str | None:
         for axis, slot in self.slots.items():

@@ -45,6 +45,8 @@ class LineStep(QWidget):
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(card(column))
 
+    extra = None
+
     def show_findings(self) -> None:
         """Bring equation and picture up to date."""
         findings = self._session.findings

@@ -1,0 +1,86 @@
+"""Tables out: CSV, workbooks and Parquet, in which no text can run as a formula."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from bright_tether.study.package import write_csv
+from bright_tether.tables.table import Table
+
+SUFFIXES = (".csv", ".xlsx", ".ods", ".parquet")
+
+
+def export_table(table: Table, path: Path) -> None:
+    """Write a table in the kind its name asks for. Raises ValueError for another kind, OSError."""
+    writers = {".csv": _csv, ".xlsx": _xlsx, ".ods": _ods, ".parquet": _parquet}
+    writer = writers.get(path.suffix.lower())
+    if writer is None:
+        raise ValueError(
+            f"A table can be written as {', '.join(SUFFIXES)}: give the file one of these endings."
+        )
+    writer(table, path)
+
+
+def _csv(table: Table, path: Path) -> None:
+    with path.open("wb") as file:
+        write_csv(table, file, inert=True)
+
+
+def _cells(table: Table) -> list[list[float | str | None]]:
+    ids = table.row_ids.tolist()
+    return [[column.cell(at, row) for column in table.columns] for at, row in enumerate(ids)]
+
+
+def _xlsx(table: Table, path: Path) -> None:
+    from openpyxl import Workbook
+    from openpyxl.cell import WriteOnlyCell
+
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet("".join(c for c in table.name if c not in "[]:*?/\\'")[:31] or "Table")
+    for record in ([column.name for column in table.columns], *_cells(table)):
+        row = []
+        for cell in record:
+            made = WriteOnlyCell(sheet, value=cell)
+            if isinstance(cell, str):
+                made.data_type = "s"  # text stays text, whatever it starts with
+            row.append(made)
+        sheet.append(row)
+    book.save(path)
+
+
+def _ods(table: Table, path: Path) -> None:
+    from odf.opendocument import OpenDocumentSpreadsheet
+    from odf.table import Table as Sheet
+    from odf.table import TableCell, TableRow
+    from odf.text import P
+
+    document = OpenDocumentSpreadsheet()
+    sheet = Sheet(name=table.name)
+    for record in ([column.name for column in table.columns], *_cells(table)):
+        row = TableRow()
+        for cell in record:
+            if isinstance(cell, float):
+                made = TableCell(valuetype="float", value=repr(cell))
+                made.addElement(P(text=repr(cell)))
+            else:
+                made = TableCell(valuetype="string")
+                made.addElement(P(text=cell or ""))
+            row.addElement(made)
+        sheet.addElement(row)
+    document.spreadsheet.addElement(sheet)
+    document.save(str(path))
+
+
+def _parquet(table: Table, path: Path) -> None:
+    import pyarrow as pa
+    from pyarrow import parquet
+
+    from bright_tether.study.package import cell_texts
+
+    arrays = {
+        column.name: pa.array(column.cells, from_pandas=True)
+        if column.numeric and not column.strays
+        else pa.array(cell_texts(table, column), pa.string())
+        for column in table.columns
+    }
+    parquet.write_table(pa.table(arrays), path)

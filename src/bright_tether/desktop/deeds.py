@@ -1,0 +1,151 @@
+"""Everything that can be done in the window, with its words and keys."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QFileDialog
+
+from bright_tether.account.tables import SUFFIXES, export_table
+from bright_tether.desktop.document import SUFFIX, recent_studies
+from bright_tether.desktop.parts.changes import ChangeList
+from bright_tether.desktop.parts.columns import DrawAtRandom, WorkOut
+from bright_tether.desktop.session import STEPS
+from bright_tether.study import changes, column_changes
+from bright_tether.study.history import History
+from bright_tether.study.study import empty_study
+
+if TYPE_CHECKING:
+    from bright_tether.desktop.window import Window
+
+PICTURES = (".png", ".jpg", ".jpeg", ".bmp", ".webp")
+_TABLES = "*.csv *.tsv *.txt *.tab *.xlsx *.xls *.ods *.parquet *.json"
+
+
+def add_deeds(window: Window) -> None:
+    """Give the window its list of actions."""
+    _add_files(window)
+    _add_changes(window)
+    _add_columns_and_rows(window)
+    _add_views(window)
+
+
+def _add_files(window: Window) -> None:
+    add, document, session = window.actions_list.add, window.document, window.session
+    add("Open a study, a table or a picture of a plot…", "Ctrl+O", lambda: _open(window))
+    add(
+        "Start a new study",
+        "Ctrl+N",
+        lambda: session.take_over(History(empty_study())),
+        lambda: not document.unsaved,
+    )
+    add("Save the study", "Ctrl+S", lambda: document.save() or _save_as(window))
+    add("Save the study under another name…", "Ctrl+Shift+S", lambda: _save_as(window))
+    add("Call the study something else", "", window.rename_study)
+    for path in recent_studies():
+        add(f"Open again: {path.stem}", "", lambda p=path: document.open(p))
+    add("Write this table to a file…", "Ctrl+Shift+E", lambda: _export(window))
+    add("Read the table's file again", "F5", session.reread, lambda: session.table.source is not None)
+    add("Read points off a picture on the clipboard", "", lambda: window.read_picture(None))
+    add("Take up unsaved work", "", window.offer_unfinished, lambda: bool(document.unfinished()))
+
+
+def _add_changes(window: Window) -> None:
+    add, session = window.actions_list.add, window.session
+    add("Undo the last change", "Ctrl+Z", session.undo, lambda: bool(session.history.done))
+    add("Redo the change taken back", "Ctrl+Shift+Z", session.redo, lambda: bool(session.history.undone))
+    add("List the changes", "Ctrl+H", lambda: ChangeList(session, window).show_by(window.head.path))
+
+
+def _add_columns_and_rows(window: Window) -> None:
+    add, session = window.actions_list.add, window.session
+
+    def in_gather() -> bool:
+        return session.step == "Gather"
+
+    def at_hand() -> bool:
+        return in_gather() and bool(window.step("Gather").grid.column_at_hand())
+
+    def notes():
+        return window.step("Gather").notes
+
+    add("Swap x and y", "Alt+S", lambda: session.do(changes.swap_axes(session.history.study, session.tether)))
+    for axis in ("x", "y"):
+        words, keys = f"Tie the column at the cursor as {axis}", f"Alt+{axis.upper()}"
+        add(words, keys, lambda a=axis: window.step("Gather").tie_at_hand(a), at_hand)
+    add("Work out a column from others…", "Alt+W",
+        lambda: WorkOut(session, window).show_by(window.shelf.filter))  # fmt: skip
+    add("Make a column at random…", "Alt+R",
+        lambda: DrawAtRandom(session, window).show_by(window.shelf.filter))  # fmt: skip
+    add("Delete the column at the cursor", "", lambda: notes().delete(), at_hand)
+    add("Tie a new tether on this table", "Ctrl+T", session.add_tether)
+
+    def drop_tether() -> None:
+        session.do(changes.drop_tether(session.history.study, session.tether))
+
+    def drop_table() -> None:
+        session.do(column_changes.drop_table(session.history.study, session.table.id))
+
+    add("Let this tether go", "", drop_tether, lambda: len(session.study.tethers) > 1)
+    add("Let this table go", "", drop_table, lambda: len(session.study.tables) > 1)
+    add("Filter the rows…", "Ctrl+F", window.shelf.open_filter)
+    marked = lambda: bool(session.mark)  # noqa: E731
+    add("Set the marked rows aside…", "Ctrl+D", lambda: _ask_aside(window), marked)
+    add("Bring the marked rows back", "Ctrl+Shift+D", window.drawer.bring_back, marked)
+    add("Clear the mark", "Ctrl+Shift+A", lambda: session.mark_rows(frozenset()), marked)
+    add("Mark every row", "", lambda: session.mark_rows(frozenset(session.table.row_ids.tolist())))
+
+
+def _add_views(window: Window) -> None:
+    add, session = window.actions_list.add, window.session
+
+    def on_line() -> bool:
+        return session.step == "Line"
+
+    for place, step in enumerate(STEPS):
+        add(f"Go to the step {step}", f"Alt+{place + 1}", lambda s=step: session.show_step(s))
+    add("Show or hide the rows", "Ctrl+R", window.drawer.toggle, lambda: session.step != "Gather")
+    add("Move points by dragging", "Ctrl+M", lambda: window.step("Line").move_points.toggle(), on_line)
+    add("Copy the equation", "Ctrl+E", lambda: window.step("Line").copy_equation(), on_line)
+    add("Show or hide the working", "Ctrl+W", window.panel.toggle_working, on_line)
+    add("Show everything in the picture", "Ctrl+0", lambda: window.step(session.step).picture.home())
+    add("Change the ground rules", "Ctrl+G", window.head.rules.open)
+    add("Find an action", "Ctrl+K", window.find_action)
+
+
+def _open(window: Window) -> None:
+    pictures = " ".join(f"*{suffix}" for suffix in PICTURES)
+    kinds = f"Everything that opens (*{SUFFIX} *.zip {_TABLES} {pictures});;All files (*)"
+    name, _ = QFileDialog.getOpenFileName(window, "Open", "", kinds)
+    if name:
+        window.open_path(Path(name))
+
+
+def _save_as(window: Window) -> None:
+    start = str(window.document.path or f"{window.session.study.title}{SUFFIX}")
+    name, _ = QFileDialog.getSaveFileName(window, "Save the study", start, f"Study (*{SUFFIX})")
+    if name:
+        window.document.save(Path(name))
+
+
+def _export(window: Window) -> None:
+    table = window.session.table
+    kinds = ";;".join(f"{suffix[1:].upper()} (*{suffix})" for suffix in SUFFIXES)
+    name, _ = QFileDialog.getSaveFileName(window, "Write the table", f"{table.name}.csv", kinds)
+    if name:
+        write_table(window, Path(name))
+
+
+def write_table(window: Window, path: Path) -> None:
+    """Write the table at hand to a file; trouble is said in place."""
+    try:
+        export_table(window.session.table, path)
+    except (ValueError, OSError) as error:
+        said = error.strerror if isinstance(error, OSError) else str(error)
+        window.session.noticed.emit(f"“{path.name}” could not be written: {said}")
+
+
+def _ask_aside(window: Window) -> None:
+    window.drawer.show()
+    window.drawer.ask_reason()

@@ -1,0 +1,144 @@
+"""The row filter, built by pointing and read as a sentence."""
+
+from __future__ import annotations
+
+import msgspec
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLineEdit,
+    QListWidget,
+    QListWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.desktop.parts.pieces import button, emptied, label
+from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.session import Session
+from bright_tether.study import changes
+from bright_tether.tables.cells import as_number
+from bright_tether.tables.column import Column, shown
+from bright_tether.tables.filters import Condition
+from bright_tether.words.readings.rows import in_play
+from bright_tether.words.slips import condition_sentence
+
+_RELATIONS = {
+    "number": ("between", "from", "until", "is", "is not"),
+    "date": ("between", "from", "until", "is", "has"),
+    "category": ("is", "is not", "has"),
+    "text": ("has", "is", "is not"),
+    "label": ("is", "is not", "has"),
+}
+_WORDS = {
+    "between": "from … to …", "from": "at least", "until": "at most", "is": "is", "is not": "is not",
+    "has": "has the text",
+}  # fmt: skip
+_MOST_LISTED = 200
+
+
+class FilterPanel(Popup):
+    """The conditions of a tether's filter, and the next one."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__("Which rows to look at", parent, 420)
+        self._session = session
+        self._held = QWidget()
+        self._list = QVBoxLayout(self._held)
+        self._list.setContentsMargins(0, 0, 0, 0)
+        self.column.addWidget(self._held)
+        self._columns, self._relations = QComboBox(), QComboBox()
+        self._columns.setAccessibleName("Filter column")
+        self._relations.setAccessibleName("Filter relation")
+        for column in session.table.columns:
+            self._columns.addItem(column.name, column.id)
+        self._first, self._second = QLineEdit(), QLineEdit()
+        self._first.setAccessibleName("Filter value")
+        self._second.setAccessibleName("Filter second value")
+        self._choices = QListWidget()
+        self._choices.setAccessibleName("Filter choices")
+        self._choices.setSelectionMode(QListWidget.SelectionMode.MultiSelection)
+        self._choices.setMaximumHeight(130)
+        row = QHBoxLayout()
+        row.addWidget(self._columns, 2)
+        row.addWidget(self._relations, 1)
+        self.column.addLayout(row)
+        values = QHBoxLayout()
+        values.addWidget(self._first)
+        values.addWidget(self._second)
+        self.column.addLayout(values)
+        self.column.addWidget(self._choices)
+        self._said = label(kind="quiet", wrap=True, name="filter says")
+        self._said.setMinimumHeight(32)
+        self.column.addWidget(self._said)
+        self.column.addWidget(button("Add this condition", self.add, "main"))
+        self._columns.currentIndexChanged.connect(self._column_chosen)
+        self._relations.currentIndexChanged.connect(self._relation_chosen)
+        self._column_chosen()
+        self._show_conditions()
+
+    def add(self) -> None:
+        """Put the condition to the others."""
+        condition = self._condition()
+        if condition is None:
+            self._said.setText("Give the value to compare with: a number for a number column.")
+            return
+        session = self._session
+        wanted = (*session.tether.conditions, condition)
+        session.do(changes.filter_rows(session.history.study, session.tether, wanted))
+        self._show_conditions()
+
+    def _condition(self) -> Condition | None:
+        column, relation = self._column(), self._relations.currentData()
+        chosen = tuple(item.text() for item in self._choices.selectedItems())
+        texts = chosen or tuple(t for t in (self._first.text().strip(), self._second.text().strip()) if t)
+        condition = Condition(column=column.id, relation=relation, texts=texts)
+        if not column.numeric:
+            return condition if texts else None
+        numbers = [as_number(text) for text in texts]
+        if not numbers or None in numbers or (relation == "between" and len(numbers) < 2):
+            return None
+        if relation in ("is", "is not"):
+            return msgspec.structs.replace(condition, texts=tuple(shown(number) for number in numbers))
+        low, high = (min(numbers), max(numbers)) if relation == "between" else (numbers[0], numbers[0])
+        limits = {"low": low if relation != "until" else None, "high": high if relation != "from" else None}
+        return Condition(column=column.id, relation=relation, **limits)
+
+    def _column(self) -> Column:
+        return self._session.table.column(self._columns.currentData())
+
+    def _column_chosen(self) -> None:
+        self._relations.clear()
+        for relation in _RELATIONS[self._column().kind]:
+            self._relations.addItem(_WORDS[relation], relation)
+
+    def _relation_chosen(self) -> None:
+        column, relation = self._column(), self._relations.currentData()
+        self._choices.clear()
+        listed = not column.numeric and relation in ("is", "is not")
+        if listed:
+            for text in list(dict.fromkeys(t for t in column.cells.tolist() if t))[:_MOST_LISTED]:
+                self._choices.addItem(QListWidgetItem(str(text)))
+        self._choices.setVisible(listed)
+        self._first.setVisible(not listed)
+        self._second.setVisible(relation == "between")
+        self.adjustSize()
+
+    def _show_conditions(self) -> None:
+        emptied(self._list)
+        session = self._session
+        for at, condition in enumerate(session.tether.conditions):
+            row = QHBoxLayout()
+            sentence = condition_sentence(condition, session.table)
+            row.addWidget(label(f"only where {sentence}", wrap=True), 1)
+            row.addWidget(button("Drop", lambda at=at: self._drop(at), "link", f"Drop: {sentence}"))
+            self._list.addLayout(row)
+        findings = session.findings
+        self._said.setText(in_play(findings.pairs) + " in play" if findings.cloud is not None else "")
+        self.adjustSize()
+
+    def _drop(self, at: int) -> None:
+        session = self._session
+        kept = session.tether.conditions[:at] + session.tether.conditions[at + 1 :]
+        session.do(changes.filter_rows(session.history.study, session.tether, kept))
+        self._show_conditions()

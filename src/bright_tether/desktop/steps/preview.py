@@ -1,0 +1,244 @@
+"""A file before it is taken in: what was guessed of it, the effect, and every guess open to correction."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLineEdit,
+    QSpinBox,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.session import Session
+from bright_tether.tables.column import shown
+from bright_tether.tables.delimited import UnreadableFile, file_bytes
+from bright_tether.tables.reading import ReadPlan, guess_plan, read_content, sheet_names
+from bright_tether.tables.table import Table
+from bright_tether.words import digits as d
+from bright_tether.words.causes import unreadable
+
+_SEPARATORS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
+_DECIMALS = {".": "point", ",": "comma"}
+_THOUSANDS = {"": "none", ",": "comma", ".": "point", " ": "space", "'": "apostrophe"}
+_ENCODINGS = ("utf-8", "utf-8-sig", "utf-16", "cp1252", "iso-8859-15", "cp1250", "mac-roman")
+_KINDS = ("number", "category", "date", "text", "label")
+_ROWS_SHOWN = 60
+_MOST_READ = 400_000  # bytes of a long text that the preview looks at
+
+
+class PreviewPage(QWidget):
+    """Controls on the left, the table as it would be on the right."""
+
+    done = pyqtSignal(bool)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self.setAccessibleName("Preview of the file")
+        self._session = session
+        self._path = Path()
+        self._content = b""
+        self._plan = ReadPlan()
+        self._title = label(kind="heading", wrap=True, name="preview title")
+        self._said = label(kind="quiet", wrap=True, name="preview says")
+        self.separator = self._choice("Separator", _SEPARATORS)
+        self.decimal = self._choice("Decimal mark", _DECIMALS)
+        self.thousands = self._choice("Thousands mark", _THOUSANDS)
+        self.encoding = self._choice("Encoding", {name: name for name in _ENCODINGS})
+        self.sheet = self._choice("Sheet", {})
+        self.header = QCheckBox("the first row names the columns")
+        self.header.setAccessibleName("First row names the columns")
+        self.header.toggled.connect(self._changed)
+        self.start = QSpinBox()
+        self.start.setRange(1, 10_000)
+        self.start.setAccessibleName("First row that counts")
+        self.start.valueChanged.connect(self._changed)
+        self.missing = QLineEdit()
+        self.missing.setAccessibleName("More codes for missing")
+        self.missing.setPlaceholderText("such as −999; blank, NA and – always are")
+        self.missing.textEdited.connect(self._changed)
+        self.table = QTableWidget()
+        self.table.setAccessibleName("Preview table")
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.take = button("Take it in", self.accept, "main", "Take the file in")
+        self._rows: list[tuple[QWidget, QWidget]] = []
+        self._lay_out()
+
+    def show_file(self, path: Path) -> bool:
+        """Guess and show; False where the file cannot be read at all, with the reason in its place."""
+        try:
+            content = file_bytes(path)
+            plan = guess_plan(content, path.name)
+            sheets = sheet_names(content, path.name) if plan.kind == "sheet" else []
+        except UnreadableFile as found:
+            if found.trouble != "not_text" or not content:
+                self._session.noticed.emit(unreadable(found))
+                return False
+            # Text in another encoding: the guess is shown, to be looked at and corrected.
+            plan, sheets = ReadPlan(encoding="cp1252"), []
+            try:
+                plan = msgspec.structs.replace(
+                    guess_plan(content.decode("cp1252").encode(), path.name), encoding="cp1252"
+                )
+            except (UnicodeDecodeError, UnreadableFile):
+                self._session.noticed.emit(unreadable(found))
+                return False
+        self._path, self._content = path, content
+        self._title.setText(f"Before “{path.name}” is taken in")
+        self._show_plan(plan, sheets)
+        self._changed()
+        self.take.setFocus()
+        return True
+
+    def accept(self) -> None:
+        """Take the file in as it is shown."""
+        if self.take.isEnabled() and self._session.open_file(self._path, self._plan):
+            self.done.emit(True)
+
+    def keyPressEvent(self, event) -> None:
+        """Enter takes the file in, Escape leaves it."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.accept()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.done.emit(False)
+        else:
+            super().keyPressEvent(event)
+
+    def _choice(self, name: str, options: dict[str, str]) -> QComboBox:
+        made = QComboBox()
+        made.setAccessibleName(name)
+        for value, words in options.items():
+            made.addItem(words, value)
+        made.activated.connect(self._changed)
+        return made
+
+    def _lay_out(self) -> None:
+        grid = QGridLayout()
+        for at, (words, widget) in enumerate((
+            ("sheet", self.sheet), ("cells parted by", self.separator), ("decimal mark", self.decimal),
+            ("thousands mark", self.thousands), ("encoding", self.encoding), ("starts at row", self.start),
+            ("also missing", self.missing),
+        )):  # fmt: skip
+            name = label(words, "quiet")
+            grid.addWidget(name, at // 2, at % 2 * 2)
+            grid.addWidget(widget, at // 2, at % 2 * 2 + 1)
+            self._rows.append((name, widget))
+        grid.setColumnStretch(1, 1)
+        grid.setColumnStretch(3, 1)
+        deeds = QHBoxLayout()
+        deeds.addWidget(self.header)
+        deeds.addStretch()
+        deeds.addWidget(button("Leave it", lambda: self.done.emit(False), name="Leave the file"))
+        deeds.addWidget(self.take)
+        column = QVBoxLayout()
+        column.setContentsMargins(14, 10, 14, 12)
+        column.addWidget(self._title)
+        column.addLayout(grid)
+        column.addWidget(self._said)
+        column.addWidget(self.table, 1)
+        column.addLayout(deeds)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(card(column))
+
+    def _show_plan(self, plan: ReadPlan, sheets: list[str]) -> None:
+        self._plan = plan
+        self.sheet.clear()
+        for sheet in sheets:
+            self.sheet.addItem(sheet, sheet)
+        for widget, value in ((self.separator, plan.separator), (self.decimal, plan.decimal),
+                              (self.thousands, plan.thousands), (self.encoding, plan.encoding),
+                              (self.sheet, plan.sheet)):  # fmt: skip
+            widget.setCurrentIndex(max(widget.findData(value), 0))
+        for widget in (self.header, self.start, self.missing):
+            widget.blockSignals(True)
+        self.header.setChecked(plan.header)
+        self.start.setValue(plan.start)
+        self.missing.setText("")
+        for widget in (self.header, self.start, self.missing):
+            widget.blockSignals(False)
+        text, sheet = plan.kind == "text", plan.kind == "sheet"
+        wanted = {widget: text or sheet for _, widget in self._rows}
+        wanted |= {self.sheet: sheet, self.separator: text, self.encoding: text}
+        for name, widget in self._rows:
+            name.setVisible(wanted[widget])
+            widget.setVisible(wanted[widget])
+        self.header.setVisible(text or sheet)
+
+    def _changed(self, *_: object) -> None:
+        missing = tuple(
+            part.strip() for part in self.missing.text().replace(";", ",").split(",") if part.strip()
+        )
+        missing += tuple(code.replace("−", "-") for code in missing if "−" in code)
+        self._plan = msgspec.structs.replace(
+            self._plan,
+            separator=self.separator.currentData(), decimal=self.decimal.currentData(),
+            thousands=self.thousands.currentData(), encoding=self.encoding.currentData(),
+            sheet=self.sheet.currentData() or "", header=self.header.isChecked(),
+            start=self.start.value(), missing=missing,
+        )  # fmt: skip
+        self._try()
+
+    def _try(self) -> None:
+        content = self._content
+        cut = self._plan.kind == "text" and len(content) > _MOST_READ
+        if cut:
+            content = content[: content.rfind(b"\n", 0, _MOST_READ)]
+        try:
+            table = read_content(content, self._path.name, "t0", self._plan)
+        except (UnreadableFile, LookupError) as found:
+            said = (
+                unreadable(found) if isinstance(found, UnreadableFile) else "This encoding is not known here."
+            )
+            self._said.setText(said)
+            self.take.setEnabled(False)
+            self.table.setRowCount(0)
+            return
+        self.take.setEnabled(True)
+        size = f"the first {d.grouped(table.rows)} rows" if cut else d.count(table.rows, "row")
+        strays = sum(len(column.strays) for column in table.columns)
+        more = (
+            f"; {d.count(strays, 'cell')} of number columns hold text and will count as missing"
+            if strays
+            else ""
+        )
+        self._said.setText(f"{size}, {d.count(len(table.columns), 'column')}{more}.")
+        self._fill(table)
+
+    def _fill(self, table: Table) -> None:
+        self.table.setColumnCount(len(table.columns))
+        self.table.setRowCount(1 + min(table.rows, _ROWS_SHOWN))
+        self.table.setHorizontalHeaderLabels([column.name for column in table.columns])
+        self.table.setVerticalHeaderLabels(
+            ["kind", *(str(at + 1) for at in range(min(table.rows, _ROWS_SHOWN)))]
+        )
+        for place, column in enumerate(table.columns):
+            kinds = QComboBox()
+            kinds.addItems(_KINDS)
+            kinds.setCurrentText(column.kind)
+            kinds.setAccessibleName(f"Kind of {column.name}")
+            kinds.textActivated.connect(lambda kind, name=column.name: self._kind_chosen(name, kind))
+            self.table.setCellWidget(0, place, kinds)
+            for at in range(min(table.rows, _ROWS_SHOWN)):
+                item = QTableWidgetItem(shown(column.cell(at, at)))
+                if column.numeric and at not in column.strays:
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self.table.setItem(at + 1, place, item)
+        self.table.resizeColumnsToContents()
+        for place in range(len(table.columns)):
+            self.table.setColumnWidth(place, max(self.table.columnWidth(place) + 10, 112))
+
+    def _kind_chosen(self, name: str, kind: str) -> None:
+        self._plan = msgspec.structs.replace(self._plan, kinds=self._plan.kinds | {name: kind})
+        self._try()

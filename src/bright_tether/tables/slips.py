@@ -1,0 +1,151 @@
+"""Likely slips in a table: found by stated rules, each with what would mend it. Nothing is changed here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from bright_tether.tables.cells import Cell, as_number
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table
+
+#: Rows above which whole rows are not compared with each other.
+_MOST_COMPARED = 200_000
+_CODES = (-99.0, -999.0, -9999.0, -99999.0, 999.0, 9999.0, 99999.0)
+_FEWEST = 8
+
+
+class SlipKind(StrEnum):
+    """What kind of slip it may be. The words stand in ``words.slips``."""
+
+    DECIMAL_MARK = "decimal_mark"
+    TEXT = "text"
+    MISSING_CODE = "missing_code"
+    TENFOLD = "tenfold"
+    OUT_OF_RANGE = "out_of_range"
+    REPEATED = "repeated"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Slip:
+    """A slip: where, and the cells that would mend it (None where the rows would be taken out).
+
+    rows : row ids. cells : what to put into the column, one a row.
+    """
+
+    kind: SlipKind
+    column: str
+    rows: tuple[int, ...]
+    cells: tuple[Cell, ...] | None
+
+    @property
+    def key(self) -> str:
+        """What a dismissal remembers."""
+        return f"{self.kind}:{self.column}:{','.join(map(str, self.rows[:20]))}"
+
+
+def likely_slips(table: Table) -> tuple[Slip, ...]:
+    """Every likely slip that was not dismissed, column by column, then repeated rows."""
+    found: list[Slip] = []
+    for column in table.columns:
+        if column.numeric and column.formula is None:
+            found += _strays(column, table)
+            found += _codes(column, table)
+            found += _tenfold(column, table)
+            found += _impossible(column, table)
+    found += _repeated(table)
+    return tuple(slip for slip in found if slip.key not in table.dismissed)
+
+
+def _strays(column: Column, table: Table) -> list[Slip]:
+    here = table.row_ids[table.places(column.strays)].tolist() if column.strays else []
+    readable = {row: as_number(column.strays[row]) for row in here}
+    commas = [row for row in here if readable[row] is not None]
+    others = tuple(row for row in here if readable[row] is None)
+    slips = []
+    if commas:
+        cells = tuple(readable[row] for row in commas)
+        slips.append(Slip(kind=SlipKind.DECIMAL_MARK, column=column.id, rows=tuple(commas), cells=cells))
+    if others:
+        slips.append(Slip(kind=SlipKind.TEXT, column=column.id, rows=others, cells=(None,) * len(others)))
+    return slips
+
+
+def _codes(column: Column, table: Table) -> list[Slip]:
+    """A round code that lies further from all other values than twice their whole range."""
+    values = column.cells
+    coded = np.isin(values, _CODES)
+    others = values[np.isfinite(values) & ~coded]
+    if not coded.any() or others.size < 3:
+        return []
+    low, high = float(others.min()), float(others.max())
+    width = max(high - low, abs(high) * 0.1)
+    coded &= (values < low - 2 * width) | (values > high + 2 * width) | ((values < 0) & (low >= 0))
+    rows = tuple(table.row_ids[coded].tolist())
+    if not rows:
+        return []
+    return [Slip(kind=SlipKind.MISSING_CODE, column=column.id, rows=rows, cells=(None,) * len(rows))]
+
+
+def _tenfold(column: Column, table: Table) -> list[Slip]:
+    """A value 10, 100 or 1000 times too large or small beside its column and its neighbours in row order.
+
+    In logarithms it must lie beyond three quartile ranges from the median, and within a factor 2 of a
+    whole power of ten from the median of the three rows on either side.
+    """
+    values = column.cells
+    places = np.flatnonzero(np.isfinite(values) & ~np.isin(values, _CODES))
+    if places.size < _FEWEST or (values[places] <= 0).any():
+        return []
+    logs = np.log10(values[places])
+    q1, middle, q3 = np.quantile(logs, (0.25, 0.5, 0.75))
+    far = np.flatnonzero(np.abs(logs - middle) > max(3 * (q3 - q1), 0.75))
+    if far.size > max(3, places.size // 20):
+        return []
+    rows, cells = [], []
+    for at in far.tolist():
+        near = np.delete(logs[max(at - 3, 0) : at + 4], min(at, 3))
+        power = round(float(logs[at] - np.median(near)))
+        if power and abs(power) <= 3 and abs(logs[at] - np.median(near) - power) < 0.3:
+            rows.append(int(table.row_ids[places[at]]))
+            cells.append(float(f"{values[places[at]] / 10.0**power:.15g}"))
+    if not rows:
+        return []
+    return [Slip(kind=SlipKind.TENFOLD, column=column.id, rows=tuple(rows), cells=tuple(cells))]
+
+
+def _impossible(column: Column, table: Table) -> list[Slip]:
+    low = -np.inf if column.low is None else column.low
+    high = np.inf if column.high is None else column.high
+    with np.errstate(invalid="ignore"):
+        beyond = (column.cells < low) | (column.cells > high)
+    rows = tuple(table.row_ids[beyond].tolist())
+    if not rows:
+        return []
+    return [Slip(kind=SlipKind.OUT_OF_RANGE, column=column.id, rows=rows, cells=(None,) * len(rows))]
+
+
+def _repeated(table: Table) -> list[Slip]:
+    """Rows equal to an earlier one in every cell, where at least two cells are filled."""
+    if not 1 < table.rows <= _MOST_COMPARED:
+        return []
+    measured = [column for column in table.columns if column.formula is None]
+    if len(measured) < 2:
+        return []
+    seen: set[tuple] = set()
+    rows = []
+    lists = [
+        np.where(np.isnan(column.cells), None, column.cells).tolist()
+        if column.numeric
+        else column.cells.tolist()
+        for column in measured
+    ]
+    for at, cells in enumerate(zip(*lists, strict=True)):
+        if sum(cell not in (None, "") for cell in cells) < 2:
+            continue
+        if cells in seen:
+            rows.append(int(table.row_ids[at]))
+        seen.add(cells)
+    return [Slip(kind=SlipKind.REPEATED, column="", rows=tuple(rows), cells=None)] if rows else []
