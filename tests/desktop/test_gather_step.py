@@ -175,6 +175,8 @@ def test_a_dropped_file_opens(window, short_file):
     spot, action = QPointF(300, 300), Qt.DropAction.CopyAction
     drop = QDropEvent(spot, action, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
     window.dropEvent(drop)
+    assert "5 rows, 3 columns" in read(window, "preview says")
+    click(named(window, "Take the file in"))
     assert read(window, "headline") == "depth explains, flow responds."
 
 

@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from typing import NoReturn
 
 from bright_tether.command.analyse import BadCall, add_analyse
+from bright_tether.command.desktop import add_install_desktop
 
 
 class _OneLineParser(argparse.ArgumentParser):
@@ -19,7 +20,7 @@ class _OneLineParser(argparse.ArgumentParser):
 
 def run(arguments: Sequence[str], open_window: Callable[[list[str]], int]) -> int:
     """Carry out one call: a command, or the window with files to open."""
-    commands = ("analyse",)
+    commands = ("analyse", "install-desktop")
     if (
         not arguments
         or (arguments[0] not in commands and not arguments[0].startswith("-"))
@@ -29,6 +30,7 @@ def run(arguments: Sequence[str], open_window: Callable[[list[str]], int]) -> in
     parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
     named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)
     add_analyse(named)
+    add_install_desktop(named)
     try:
         options = parser.parse_args(arguments)
         return options.run(options)

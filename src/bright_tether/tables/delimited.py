@@ -59,7 +59,7 @@ def file_bytes(path: Path) -> bytes:
 
 def guess_separator(text: str) -> str:
     """The separator that cuts the first lines most evenly, and into the most cells."""
-    lines = [line for line in text.splitlines()[:50] if line.strip()]
+    lines = [line for line in text.splitlines()[:50] if line.strip()] or [""]
 
     def evenness(separator: str) -> tuple[float, int]:
         counts = Counter(len(next(csv.reader([line], delimiter=separator))) for line in lines)

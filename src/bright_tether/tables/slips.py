@@ -92,8 +92,9 @@ def _codes(column: Column, table: Table) -> list[Slip]:
 def _tenfold(column: Column, table: Table) -> list[Slip]:
     """A value 10, 100 or 1000 times too large or small beside its column and its neighbours in row order.
 
-    In logarithms it must lie beyond three quartile ranges from the median, and within a factor 2 of a
-    whole power of ten from the median of the three rows on either side.
+    In logarithms it must lie beyond two quartile ranges from the median, a factor 2.5 beyond all usual
+    values, and within a factor 1.6 of a whole power of ten from the median of the three rows on either
+    side, which must agree among themselves.
     """
     values = column.cells
     places = np.flatnonzero(np.isfinite(values) & ~np.isin(values, _CODES))
@@ -101,14 +102,17 @@ def _tenfold(column: Column, table: Table) -> list[Slip]:
         return []
     logs = np.log10(values[places])
     q1, middle, q3 = np.quantile(logs, (0.25, 0.5, 0.75))
-    far = np.flatnonzero(np.abs(logs - middle) > max(3 * (q3 - q1), 0.75))
+    far = np.flatnonzero(np.abs(logs - middle) > max(2 * (q3 - q1), 0.6))
     if far.size > max(3, places.size // 20):
         return []
+    usual = np.delete(logs, far)
     rows, cells = [], []
     for at in far.tolist():
         near = np.delete(logs[max(at - 3, 0) : at + 4], min(at, 3))
-        power = round(float(logs[at] - np.median(near)))
-        if power and abs(power) <= 3 and abs(logs[at] - np.median(near) - power) < 0.3:
+        gap = float(logs[at] - np.median(near))
+        power, apart = round(gap), float(np.median(np.abs(near - np.median(near))))
+        alone = max(logs[at] - usual.max(), usual.min() - logs[at]) > 0.4
+        if alone and power and abs(power) <= 3 and abs(gap - power) < 0.2 and apart < 0.3:
             rows.append(int(table.row_ids[places[at]]))
             cells.append(float(f"{values[places[at]] / 10.0**power:.15g}"))
     if not rows:

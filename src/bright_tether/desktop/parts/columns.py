@@ -118,31 +118,30 @@ class ColumnNotes(QWidget):
             field.setPlaceholderText("no limit")
             field.editingFinished.connect(self._change_range)
         settings = QGridLayout()
-        settings.addWidget(label("kind", "quiet"), 0, 0)
-        settings.addWidget(self._kind, 0, 1, 1, 2)
-        settings.addWidget(label("possible from", "quiet"), 1, 0)
-        settings.addWidget(self._low, 1, 1)
-        settings.addWidget(self._high, 1, 2)
+        for place, (words, widget) in enumerate(
+            (("kind", self._kind), ("possible from", self._low), ("up to", self._high))
+        ):
+            settings.addWidget(label(words, "quiet"), 0, place)
+            settings.addWidget(widget, 1, place)
         deeds = QHBoxLayout()
-        deeds.addWidget(button("◂", lambda: self._move(-1), name="Move the column left"))
-        deeds.addWidget(button("▸", lambda: self._move(1), name="Move the column right"))
-        deeds.addWidget(button("Delete", self.delete, name="Delete the column"))
+        deeds.addWidget(button("◂", lambda: self._move(-1), name="Move the column left", kind="small"))
+        deeds.addWidget(button("▸", lambda: self._move(1), name="Move the column right", kind="small"))
+        deeds.addWidget(button("Delete", self.delete, name="Delete the column", kind="small"))
         deeds.addStretch()
-        more = QHBoxLayout()
-        self.work_out = button("Work out…", self.open_work_out, name="Work out a column from others")
-        self.draw_one = button("At random…", self.open_draw, name="Make a column at random")
-        more.addWidget(self.work_out)
-        more.addWidget(self.draw_one)
-        more.addStretch()
+        deeds.setSpacing(4)
+        self.work_out = button(
+            "Work out…", self.open_work_out, kind="small", name="Work out a column from others"
+        )
+        self.draw_one = button("Random…", self.open_draw, kind="small", name="Make a column at random")
+        deeds.addWidget(self.work_out)
+        deeds.addWidget(self.draw_one)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
         for piece in (self._title, self._formula, self.picture):
             column.addWidget(piece)
-        column.addLayout(self._grid)
         column.addLayout(settings)
         column.addLayout(deeds)
-        column.addWidget(label("New column", "section"))
-        column.addLayout(more)
+        column.addLayout(self._grid)
 
     def show_column(self, column_id: str | None) -> None:
         """Show the column with this id, or nothing where it is gone."""

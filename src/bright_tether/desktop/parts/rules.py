@@ -87,6 +87,7 @@ class RulesPanel(QFrame):
         self._choice("decide", "The test that decides", _DECIDERS, rules.decide)
         self.digits = QSpinBox()
         self.digits.setRange(2, 10)
+        self.digits.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.digits.setValue(rules.digits)
         self.digits.setAccessibleName("Digits shown")
         self.digits.valueChanged.connect(lambda value: self._put("digits", value))

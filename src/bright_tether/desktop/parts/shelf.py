@@ -122,7 +122,7 @@ class Shelf(QFrame):
         column.setContentsMargins(0, 0, 4, 0)
         column.addLayout(self._list)
         column.addStretch()
-        scroll = QScrollArea()
+        self._scroll = scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(held)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -167,6 +167,7 @@ class Shelf(QFrame):
             self._cards[tether.id].show_findings(findings, shown)
         self._show_rows(session.findings)
         self._show_tint(session.findings)
+        self._scroll.ensureWidgetVisible(self._cards[session.tether_id], 0, 0)
 
     def open_filter(self) -> None:
         """Build the row filter."""

@@ -155,7 +155,7 @@ class GatherStep(QWidget):
 
     def reading(self) -> Reading:
         """What this step says."""
-        return gather_reading(self._session.findings)
+        return gather_reading(self._session.findings, brief=True)
 
     workings = None
 

@@ -62,6 +62,7 @@ class PreviewPage(QWidget):
         self.header.toggled.connect(self._changed)
         self.start = QSpinBox()
         self.start.setRange(1, 10_000)
+        self.start.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.start.setAccessibleName("First row that counts")
         self.start.valueChanged.connect(self._changed)
         self.missing = QLineEdit()
@@ -126,9 +127,9 @@ class PreviewPage(QWidget):
     def _lay_out(self) -> None:
         grid = QGridLayout()
         for at, (words, widget) in enumerate((
-            ("sheet", self.sheet), ("cells parted by", self.separator), ("decimal mark", self.decimal),
+            ("cells parted by", self.separator), ("decimal mark", self.decimal),
             ("thousands mark", self.thousands), ("encoding", self.encoding), ("starts at row", self.start),
-            ("also missing", self.missing),
+            ("also missing", self.missing), ("sheet", self.sheet),
         )):  # fmt: skip
             name = label(words, "quiet")
             grid.addWidget(name, at // 2, at % 2 * 2)

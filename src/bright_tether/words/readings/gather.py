@@ -11,8 +11,11 @@ from bright_tether.words.reading import Figure, Reading, names_of
 from bright_tether.words.readings.rows import rows_sentence
 
 
-def gather_reading(findings: Findings) -> Reading:
-    """Which column explains which, how many rows that leaves, and both columns in figures."""
+def gather_reading(findings: Findings, *, brief: bool = False) -> Reading:
+    """Which column explains which, how many rows that leaves, and both columns in figures.
+
+    brief : mean and sd alone, where the rest stands beside.
+    """
     found = findings.refusal
     if not findings.tied:
         return Reading(headline="What goes with what?", sentences=(refusal(found),) if found else ())
@@ -29,9 +32,13 @@ def gather_reading(findings: Findings) -> Reading:
     return Reading(
         headline=headline,
         sentences=tuple(sentences),
-        figures=(
-            *column_figures(findings.x_column, findings.x_summary, findings.rules.digits),
-            *column_figures(findings.y_column, findings.y_summary, findings.rules.digits),
+        figures=tuple(
+            figure
+            for column, summary in (
+                (findings.x_column, findings.x_summary),
+                (findings.y_column, findings.y_summary),
+            )
+            for figure in column_figures(column, summary, findings.rules.digits)[: 1 if brief else None]
         ),
         beware=()
         if findings.tether.chosen
@@ -44,13 +51,11 @@ def gather_reading(findings: Findings) -> Reading:
 
 def column_figures(column: Column, summary: ColumnSummary, digits: int) -> tuple[Figure, ...]:
     """One column's pairs in figures."""
-    show = [d.figure(v, digits) for v in (summary.mean, summary.sd, summary.median)]
+    mean, sd, median = (d.figure(v, digits) for v in (summary.mean, summary.sd, summary.median))
     low, high = d.figure(summary.min, digits), d.figure(summary.max, digits)
     quartiles = f"{d.figure(summary.q1, digits)} … {d.figure(summary.q3, digits)}"
-    unit = column.unit or ""
     return (
-        Figure(f"{column.short}, mean", show[0], unit),
-        Figure("sd", show[1], unit),
-        Figure("median", show[2], f"quartiles {quartiles}"),
+        Figure(f"{column.short}, mean", mean, f"sd {sd} {column.unit or ''}".rstrip()),
+        Figure("median", median, f"quartiles {quartiles}"),
         Figure("range", f"{low} … {high}"),
     )

@@ -1,0 +1,1 @@
+"""What the desktop is told: entry, icon, file type, metadata."""
