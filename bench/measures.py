@@ -90,6 +90,94 @@ def edit_ten_thousand() -> Ratio:
         plain.close()
 
 
+def _million_file(folder: Path) -> Path:
+    from bright_tether.demo.make_survey import million
+
+    path = folder / "million.csv"
+    million(path)
+    return path
+
+
+def open_million() -> Ratio:
+    """Opening a CSV of a million rows and six columns, against pandas.read_csv of the same file."""
+    import tempfile
+
+    import pandas as pd
+
+    from bright_tether.tables.reading import read_file
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = _million_file(Path(folder))
+        return compare("open-1e6", 1.5, lambda: read_file(path), lambda: pd.read_csv(path), 5)
+
+
+def memory_open_million() -> Ratio:
+    """Peak memory added by opening that file, in megabytes, against the size of its columns."""
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = _million_file(Path(folder))
+        told = subprocess.run(
+            [sys.executable, _HERE / "memory_open.py", path], check=True, capture_output=True, text=True
+        ).stdout.split()
+    added, size = map(float, told)
+    return Ratio("memory-open-1e6", added / size, 4, added, size)
+
+
+def save_million() -> Ratio:
+    """Saving it as a study, against DataFrame.to_csv of the same columns."""
+    import tempfile
+
+    import pandas as pd
+
+    from bright_tether.study.changes import first_tether
+    from bright_tether.study.package import save_study
+    from bright_tether.study.study import Study
+    from bright_tether.tables.reading import read_file
+
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        table = read_file(_million_file(folder))
+        study = Study(tables=(table,), tethers=(first_tether(table, "k1"),))
+        frame = pd.DataFrame({column.name: column.cells for column in table.columns})
+        ours = lambda: save_study(study, folder / "s.tether")  # noqa: E731
+        return compare("save-1e6", 1.5, ours, lambda: frame.to_csv(folder / "f.csv", index=False), 2)
+
+
+def scroll_million() -> Ratio:
+    """One page of scrolling in a table of a million rows, against one of a thousand."""
+    from PyQt6.QtWidgets import QApplication
+
+    from bright_tether.desktop.grid import Grid
+    from bright_tether.desktop.session import Session
+    from bright_tether.desktop.theme import Theme
+
+    app = QApplication.instance() or QApplication([])
+    theme, draw, grids, sessions = Theme(app), np.random.default_rng(3), [], []
+    for rows in (1_000_000, 1_000):
+        x = np.round(draw.normal(10, 2, rows), 3)
+        session = Session(_study(x, x + 1))
+        grid = Grid(session, theme.tokens)
+        grid.resize(700, 500)
+        grid.show()
+        sessions.append(session)
+        grids.append(grid)
+    for _ in range(20):
+        app.processEvents()
+
+    def page(grid) -> None:
+        bar = grid.verticalScrollBar()
+        bar.setValue((bar.value() + bar.pageStep()) % max(bar.maximum(), 1))
+        _paint(grid.viewport(), app)
+
+    try:
+        return compare("scroll-1e6", 1.5, lambda: page(grids[0]), lambda: page(grids[1]), 25)
+    finally:
+        for session, grid in zip(sessions, grids, strict=True):
+            session.close()
+            grid.close()
+
+
 def _paint(widget, app) -> None:
     widget.repaint()
     app.processEvents()
@@ -109,4 +197,12 @@ def _study(x: np.ndarray, y: np.ndarray):
     return Study(tables=(table,), tethers=(Tether(id="k1", table="t1", x="c1", y="c2", chosen=True),))
 
 
-MEASURES = {"start": start, "analyse-1e6": analyse_million, "edit-1e4": edit_ten_thousand}
+MEASURES = {
+    "start": start,
+    "analyse-1e6": analyse_million,
+    "edit-1e4": edit_ten_thousand,
+    "open-1e6": open_million,
+    "memory-open-1e6": memory_open_million,
+    "scroll-1e6": scroll_million,
+    "save-1e6": save_million,
+}

@@ -1,11 +1,14 @@
 """What every test may use: files, tables, and the real window."""
 
+import sys
 import threading
 from pathlib import Path
 
 import pytest
 
 from bright_tether.tables.reading import guess_plan, read_content
+
+sys.path.insert(0, str(Path(__file__).parent))  # the hand is imported by name
 
 SHORT = "depth (m),flow (m3/s),note\n1,2.1,a\n2,3.9,b\n3,6.2,c\n4,7.8,d\n5,10.1,e\n"
 
@@ -45,17 +48,21 @@ def short_table():
 @pytest.fixture
 def open_window(qtbot):
     """A function that opens the real window with what the arguments ask for."""
+    import pyqtgraph
     from PyQt6.QtCore import QEvent
     from PyQt6.QtWidgets import QApplication
 
+    # The hand of a test moves faster than the plots listen to.
+    pyqtgraph.setConfigOption("mouseRateLimit", -1)
     from bright_tether.desktop.start import build
 
     opened = []
 
     def open_it(*arguments):
         window = build(QApplication.instance(), [str(argument) for argument in arguments])
-        window.show()
-        qtbot.waitExposed(window)
+        with qtbot.waitActive(window):
+            window.show()
+            window.activateWindow()
         opened.append(window)
         return window
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+import tempfile
 from pathlib import Path
 
 from PyQt6.QtTest import QTest
@@ -33,7 +34,69 @@ def aside(window) -> None:
     window.drawer.ask_reason()
 
 
-SHOTS = {"gather": gather, "line": line, "set-aside": aside}
+MESSY = """sample;lamp (lx);hum (dB);room;when
+S1;1.5;30,5;A;2021-03-01\nS2;2.5;31;A;2021-03-02\nS3;3.1;-999;B;2021-03-03\nS4;4.2;33.5;B;2021-03-04
+S5;5.0;34;A;2021-03-05\nS6;61;35.2;B;2021-03-06\nS7;6.9;about 36;A;2021-03-07\nS8;8.1;37.5;B;2021-03-08
+S9;8.8;38;A;2021-03-09\nS10;9.9;39.5;B;2021-03-10\nS11;11.2;40;A;2021-03-11\nS11;11.2;40;A;2021-03-11
+"""
+
+
+def preview(window) -> None:
+    """A messy file before it is taken in."""
+    path = Path(tempfile.mkdtemp()) / "lamps.csv"
+    path.write_text(MESSY, encoding="utf-8")
+    window.open_path(path)
+
+
+def slips(window) -> None:
+    """The same file taken in, with its likely slips."""
+    path = Path(tempfile.mkdtemp()) / "lamps.csv"
+    path.write_text(MESSY, encoding="utf-8")
+    window.session.open_file(path)
+    window.session.show_step("Gather")
+
+
+def trace(window) -> None:
+    """Points read off a picture of a plot: the demo's own rating curve, drawn and loaded."""
+    window.session.show_tether("k5")
+    window.session.show_step("Gather")
+    QTest.qWait(200)
+    path = Path(tempfile.mkdtemp()) / "plot.png"
+    picture = window.step("Gather").picture
+    picture.grab().save(str(path))
+    spots = [picture.scene_spot(x, y) for x, y in ((4, 60), (16, 60), (4, 60), (4, 110))]
+    points = [picture.scene_spot(x, y) for x, y in zip(picture.cloud.x[:4], picture.cloud.y[:4], strict=True)]
+    window.open_path(path)
+    page = window._pages["trace"]
+    scale = page.plate.image.width() / picture.width()
+    page.axes = [(p.x() * scale, p.y() * scale) for p in spots]
+    page.points = [(p.x() * scale, p.y() * scale) for p in points]
+    said = {
+        "x low": "4",
+        "x high": "16",
+        "y low": "60",
+        "y high": "110",
+        "x name": "days out (d)",
+        "y name": "catch (g)",
+    }
+    for name, text in said.items():
+        page.fields[name].setText(text)
+    page._refresh()
+    page.plate.hovered.emit(*page.points[-1])
+
+
+def dark(window) -> None:
+    """The line in the dark theme."""
+    from bright_tether.look.tokens import DARK
+
+    window.session.show_step("Line")
+    window._theme.take(DARK)
+
+
+SHOTS = {
+    "gather": gather, "preview": preview, "slips": slips, "trace": trace, "line": line, "set-aside": aside,
+    "line-dark": dark,
+}  # fmt: skip
 
 
 def main(wanted: list[str]) -> int:

@@ -2,11 +2,12 @@
 
 import numpy as np
 import pytest
-from hand import click, named, press, read, write
 from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
+
+from hand import click, named, press, read, write
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
@@ -74,7 +75,7 @@ def test_cells_and_rows_are_cleared_and_come_back(window, short_file):
     cursor_to(grid, 1, 0)
     press(grid, Qt.Key.Key_Delete)
     assert np.isnan(window.session.table.columns[0].cells[1])
-    assert "1 with a blank" in read(window, "sentences")
+    assert "1 without a number" in read(window, "sentences")
     grid.selectRow(3)
     press(grid, Qt.Key.Key_Delete)
     assert window.session.table.rows == 4
@@ -97,7 +98,7 @@ def test_text_in_a_number_column_is_kept_and_counted_as_missing(window, short_fi
     cursor_to(grid, 2, 1)
     type_cell(grid, "6.2?", Qt.Key.Key_Return)
     assert grid.grid.data(grid.grid.index(2, 1)) == "6.2?"
-    assert "4 rows in play, 1 with a blank" in read(window, "sentences")
+    assert "4 rows in play, 1 without a number" in read(window, "sentences")
     press(grid, Qt.Key.Key_Z, CONTROL)
     assert grid.grid.data(grid.grid.index(2, 1)) == "6.2"
 

@@ -79,6 +79,17 @@ def test_intercept_warning_only_where_zero_was_not_measured():
     assert not line_reading(findings(crossing)).beware
 
 
+def test_what_a_row_is_and_what_y_can_be_are_said():
+    import msgspec
+
+    found = findings(SLOPING, one_row="the mean of 5 bottles")
+    assert "the mean of 5 bottles: the line is one for averages" in line_reading(found).sentences[2]
+    limited = msgspec.structs.replace(found.y_column, low=30.0)
+    study = found.study.with_table(found.table.with_column(limited))
+    said = line_reading(Findings(study, found.tether)).beware
+    assert any("runs below 30.0 mg/L, where sediment cannot be" in one for one in said)
+
+
 def test_few_pairs_perfect_lines_and_level_ones_are_said():
     few = line_reading(findings(pairs((1, 2), (2, 3), (3, 5), (4, 5))))
     assert any("only 4 pairs (2 df)" in said for said in few.beware)
@@ -103,7 +114,7 @@ def test_x_taken_by_place_is_said_until_it_is_chosen():
 def test_rows_add_up_in_words():
     text = pairs((1, 2), ("", 3), (3, 5), (4, 5), (9, 9))
     found = findings(text, asides=(Aside(4, "late"),))
-    assert gather_reading(found).sentences[0] == "Of 5 rows: 3 rows in play, 1 with a blank, 1 set aside."
+    assert gather_reading(found).sentences[0] == "Of 5 rows: 3 rows in play, 1 without a number, 1 set aside."
 
 
 def test_workings_can_be_added_up_by_hand():

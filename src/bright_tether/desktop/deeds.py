@@ -78,6 +78,12 @@ def _add_columns_and_rows(window: Window) -> None:
         lambda: WorkOut(session, window).show_by(window.shelf.filter))  # fmt: skip
     add("Make a column at random…", "Alt+R",
         lambda: DrawAtRandom(session, window).show_by(window.shelf.filter))  # fmt: skip
+
+    def rename() -> None:
+        grid = window.step("Gather").grid
+        grid.rename(grid.currentIndex().column())
+
+    add("Rename the column at the cursor", "F2", rename, at_hand)
     add("Delete the column at the cursor", "", lambda: notes().delete(), at_hand)
     add("Tie a new tether on this table", "Ctrl+T", session.add_tether)
 

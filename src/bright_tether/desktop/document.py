@@ -141,6 +141,7 @@ class Document(QObject):
         if hold is not None and not hold.ours and path != self.path:
             said = f"“{path.name}” is open in another window too: this is a copy, save it under another name."
             self._session.noticed.emit(said)
+            hold.release()
             path, hold = None, None
         self._drop_journal()
         self._let_go()

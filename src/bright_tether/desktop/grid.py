@@ -30,7 +30,7 @@ _SPARE_ROWS, _SPARE_COLUMNS = 1, 1
 
 
 class GridModel(QAbstractTableModel):
-    """The table of the tether on the stage, with a blank row and column to grow into."""
+    """The table of the tether on the stage, without a number row and column to grow into."""
 
     def __init__(self, session: Session, tokens: Tokens) -> None:
         super().__init__()

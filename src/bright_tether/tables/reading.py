@@ -70,7 +70,7 @@ def plan_of(source: Source) -> ReadPlan:
 
 def guess_plan(content: bytes, name: str) -> ReadPlan:
     """What a file seems to be. Raises UnreadableFile where it is nothing that can be read."""
-    if not content.strip():
+    if not content[:4096].strip() and not content.strip():
         raise UnreadableFile(Trouble.EMPTY, name)
     kind = next((known for start, known in _STARTS if content.startswith(start)), None)
     kind = kind or _KINDS.get(Path(name).suffix.lower(), "text")
@@ -78,9 +78,11 @@ def guess_plan(content: bytes, name: str) -> ReadPlan:
         return ReadPlan(kind="json")
     if kind != "text":
         return ReadPlan(kind=kind, sheet=sheet_names(content, name)[0] if kind == "sheet" else "")
-    encoding = delimited.guess_encoding(content, name)
-    head = content[:200_000].decode(encoding, errors="replace")
-    if len(content) > 200_000:
+    # Of a long text only the start is looked at; what comes after is checked as it is read.
+    start = content if len(content) <= _LONG else content[: content.rfind(b"\n", 0, _LONG) + 1] or content
+    encoding = delimited.guess_encoding(start, name)
+    head = start[:200_000].decode(encoding, errors="replace")
+    if len(start) > 200_000:
         head = head[: head.rfind("\n")]
     separator = delimited.guess_separator(head)
     records = delimited.records(head, separator, name, strict=False)
@@ -163,16 +165,22 @@ def _long_text_columns(content: bytes, plan: ReadPlan) -> tuple[Column, ...] | N
 
     skip = b"\xef\xbb\xbf" if plan.encoding == "utf-8-sig" else b""
     missing = sorted(MISSING_WORDS | {w.upper() for w in MISSING_WORDS} | {"NaN"} | set(plan.missing))
+    options = csv.ConvertOptions(
+        decimal_point=plan.decimal,
+        null_values=missing,
+        strings_can_be_null=False,
+        true_values=[],
+        false_values=[],
+        timestamp_parsers=[],
+    )
     try:
         read = csv.read_csv(
             pa.BufferReader(memoryview(content)[len(skip) :]),
             csv.ReadOptions(skip_rows=plan.start - 1, autogenerate_column_names=not plan.header),
-            csv.ParseOptions(delimiter=plan.separator, newlines_in_values=True),
-            csv.ConvertOptions(
-                decimal_point=plan.decimal, null_values=missing, strings_can_be_null=False, true_values=[],
-                false_values=[], timestamp_parsers=[], include_columns=None,
-            ),
-        )  # fmt: skip
+            csv.ParseOptions(delimiter=plan.separator, newlines_in_values=b'"' in content),
+            options,
+            memory_pool=pa.system_memory_pool(),  # gives each column back as soon as it is turned over
+        )
     except pa.ArrowInvalid:
         return None
     if read.num_columns < 2 or read.num_rows == 0:
@@ -199,16 +207,19 @@ def _parquet_columns(content: bytes, name: str) -> tuple[Column, ...]:
 def _arrow_columns(read, heads: list[str], style: NumberStyle) -> tuple[Column, ...]:
     import pyarrow as pa
 
-    columns = []
+    columns, waiting = [], list(read.columns)
+    del read
     for at, head in enumerate(heads):
-        cells, column_id = read.column(at), f"c{at + 1}"
+        cells, waiting[at], column_id = waiting[at], None, f"c{at + 1}"
         if pa.types.is_floating(cells.type) or pa.types.is_integer(cells.type):
-            values = cells.cast(pa.float64(), safe=False).to_numpy().astype(float, copy=True)
+            values = cells.cast(pa.float64(), safe=False).to_numpy()
+            values = values if values.flags.writeable else values.copy()
             values[~np.isfinite(values)] = np.nan
             columns.append(Column(id=column_id, name=head, kind="number", cells=values))
         else:
             texts = ["" if cell is None else _text_of(cell) for cell in cells.to_pylist()]
             columns.append(column_of_texts(column_id, head, texts, range(len(texts)), style))
+        del cells
     return tuple(columns)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -109,6 +109,7 @@ class Shelf(QFrame):
         self.setFixedWidth(236)
         self._session, self._tokens = session, tokens
         self._cards: dict[str, TetherCard] = {}
+        self._stood_on = ""
         top = QHBoxLayout()
         top.addWidget(label("Tethers", "section"))
         top.addStretch()
@@ -167,7 +168,14 @@ class Shelf(QFrame):
             self._cards[tether.id].show_findings(findings, shown)
         self._show_rows(session.findings)
         self._show_tint(session.findings)
-        self._scroll.ensureWidgetVisible(self._cards[session.tether_id], 0, 0)
+        if self._stood_on != session.tether_id:
+            self._stood_on = session.tether_id
+            QTimer.singleShot(0, self._bring_into_view)
+
+    def _bring_into_view(self) -> None:
+        card = self._cards.get(self._session.tether_id)
+        if card is not None:
+            self._scroll.ensureWidgetVisible(card, 0, 0)
 
     def open_filter(self) -> None:
         """Build the row filter."""

@@ -8,7 +8,7 @@ from bright_tether.live.findings import Findings, zero_is_near
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause, refusal
 from bright_tether.words.reading import Figure, Names, Reading, names_of
-from bright_tether.words.readings.rows import rows_sentence
+from bright_tether.words.readings.rows import one_row_sentence, rows_sentence
 
 #: Above this, x varies by less than a millionth of its size.
 _FAR_OFFSET = 12.0
@@ -40,7 +40,11 @@ def line_reading(findings: Findings) -> Reading:
     finest = d.decimals_for(line.se_slope, rules.digits, line.slope)
     return Reading(
         headline=_headline(line, names, findings),
-        sentences=(_confidence(line, names, finest), slope_test_sentence(findings)),
+        sentences=(
+            _confidence(line, names, finest),
+            slope_test_sentence(findings),
+            *one_row_sentence(findings),
+        ),
         share=line.r2,
         caption=f"{d.percent(line.r2)} of the spread in {names.y} goes with {names.x} (r²)"
         if line.r2 is not None
@@ -117,6 +121,25 @@ def _figures(findings: Findings, names: Names, finest: int) -> tuple[Figure, ...
     )
 
 
+def _impossible(findings: Findings, names: Names) -> list[str]:
+    """Where line or band leave the possible range of y within the measured x."""
+    band, column, digits = findings.band, findings.y_column, findings.rules.digits
+    said = []
+    for limit, side, beyond in ((column.low, "below", min), (column.high, "above", max)):
+        if limit is None:
+            continue
+        fitted, edge = beyond(band.fitted.tolist()), beyond(band.ci.ravel().tolist())
+        what = (
+            "line" if beyond(fitted, limit) != limit else "interval" if beyond(edge, limit) != limit else ""
+        )
+        if what:
+            shown = names.in_y(d.figure(limit, digits))
+            said.append(
+                f"The {what} runs {side} {shown}, where {names.y} cannot be: a straight line ignores that."
+            )
+    return said
+
+
 def _r_interval(ci: tuple[float, float] | None, digits: int) -> str:
     return d.NONE if ci is None else " … ".join(d.coefficient(end, digits) for end in ci)
 
@@ -132,6 +155,7 @@ def _beware(findings: Findings, names: Names) -> tuple[str, ...]:
             f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading "
             f"is {shown}, so it lies outside what was measured{near}."
         )
+    said += _impossible(findings, names)
     if line.why.get("t_slope") is Cause.EXACT_FIT:
         said.append("A line without misses is rare in measurements: is one column worked out from the other?")
     elif findings.pairs.n <= 6 and findings.pearson.r is not None:

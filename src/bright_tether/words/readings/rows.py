@@ -18,7 +18,7 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
     """Why the other rows are not used, one line a reason; they add up."""
     pairs, lines = findings.pairs, []
     if pairs.missing:
-        lines.append(f"{d.count(pairs.missing, 'row')} with a blank")
+        lines.append(f"{d.count(pairs.missing, 'row')} without a number")
     if pairs.filtered_out:
         lines.append(f"{d.count(pairs.filtered_out, 'row')} filtered out")
     places = findings.table.places(aside.row for aside in findings.tether.asides)
@@ -33,7 +33,17 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
 def rows_sentence(pairs: Pairs) -> str:
     """All rows accounted for in one sentence."""
     parts = [f"{d.count(pairs.n, 'row')} in play"]
-    parts += [f"{pairs.missing} with a blank"] if pairs.missing else []
+    parts += [f"{pairs.missing} without a number"] if pairs.missing else []
     parts += [f"{pairs.set_aside} set aside"] if pairs.set_aside else []
     parts += [f"{pairs.filtered_out} filtered out"] if pairs.filtered_out else []
     return f"Of {d.count(pairs.rows, 'row')}: {', '.join(parts)}."
+
+
+def one_row_sentence(findings: Findings) -> tuple[str, ...]:
+    """What one row is, where the analyst said it; averages are named as such."""
+    words = findings.tether.one_row
+    if not words:
+        return ()
+    averaged = any(word in words.lower() for word in ("mean of", "average", "median of"))
+    more = ": the line is one for averages, and single cases scatter more widely" if averaged else ""
+    return (f"Each pair is {words}{more}.",)
