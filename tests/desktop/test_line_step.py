@@ -1,11 +1,11 @@
 """The step Line in the real window: what is dragged, typed and read."""
 
 import pytest
-from hand import click, drag, move, named, press, read, read_figure, spot, spot_of, write
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip
 
 from bright_tether.words import digits as d
+from hand import click, drag, move, named, press, read, read_figure, spot, spot_of, write
 
 
 @pytest.fixture

@@ -73,12 +73,16 @@ def test_nothing_to_do_is_no_edit(study):
     assert changes.change_rule(study, "alpha", None) is None
 
 
-def test_rows_keep_their_identity_and_reasons_through_deletion(study):
+def test_no_new_row_inherits_the_reason_of_a_deleted_one(study):
     history = History(study).after(changes.set_aside(study, study.tethers[0], {4}, "late"))
     history = history.after(changes.delete_rows(history.study, "t1", [4]))
     assert history.study.tables[0].rows == 4
+    assert not history.study.tethers[0].asides
     assert history.back().study.tables[0].row_ids.tolist() == [0, 1, 2, 3, 4]
-    assert history.study.tethers[0].asides[0].row == 4
+    assert history.back().study.tethers[0].asides[0].row == 4
+    more = history.after(changes.add_rows(history.study, "t1", 1)).study
+    assert more.tables[0].row_ids.tolist() == [0, 1, 2, 3, 4]
+    assert not more.tethers[0].asides
 
 
 def test_pasting_with_headers_into_an_empty_table_names_its_columns():

@@ -11,12 +11,15 @@ import numpy as np
 from bright_tether.core.exact import COMPENSATED_UP_TO, dot, scaled_by, total, two_sum
 from bright_tether.core.results import Floats
 
+#: Powers of two within which squares of squares are still ordinary doubles: no scaling is needed.
+_SQUARES_HOLD = 200
+
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Centred:
     """Values less their mean, as value = (mean + high + low)·2^exponent.
 
-    high, low : (n,), at most 2 in magnitude; low is one zero where n is too large for it to pay.
+    high, low : (n,); low is one zero where n is too large for it to pay.
     """
 
     high: Floats
@@ -38,7 +41,7 @@ class Centred:
 
 
 def centre(values: Floats) -> Centred:
-    """Centre twice after an exact scaling by a power of two.
+    """Centre twice, after an exact scaling by a power of two where the values are very large or small.
 
     values : (n,), finite, n ≥ 1, any magnitude. A column of one value has exact zeros.
     Source: quantities §0; scaling by 2^k is exact, so squares can neither overflow nor vanish.
@@ -46,7 +49,9 @@ def centre(values: Floats) -> Centred:
     lowest, highest = float(values.min()), float(values.max())
     largest = max(-lowest, highest)
     exponent = math.frexp(largest)[1] if largest > 0 else 0
-    scaled = scaled_by(values, -exponent) if exponent else values
+    if abs(exponent) <= _SQUARES_HOLD:
+        exponent = 0
+    scaled = scaled_by(values, -exponent)
     first = math.ldexp(lowest, -exponent) if lowest == highest else total(scaled) / scaled.size
     if scaled.size > COMPENSATED_UP_TO:
         high, low = scaled - first, np.zeros(1)

@@ -24,6 +24,8 @@ def blocks(n: int, size: int = 4096) -> Iterator[slice]:
 
 def scaled_by(values: Floats, exponent: int, out: Floats | None = None) -> Floats:
     """values·2^exponent, exactly; by multiplication where the power is a double, which is sooner."""
+    if exponent == 0 and out is None:
+        return values
     if abs(exponent) < 1000:
         return np.multiply(values, 2.0**exponent, out=out)
     return np.ldexp(values, exponent, out=out)

@@ -9,8 +9,6 @@ from PyQt6.QtWidgets import QFileDialog
 
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX, recent_studies
-from bright_tether.desktop.parts.changes import ChangeList
-from bright_tether.desktop.parts.columns import DrawAtRandom, WorkOut
 from bright_tether.desktop.session import STEPS
 from bright_tether.study import changes, column_changes
 from bright_tether.study.history import History
@@ -55,7 +53,13 @@ def _add_changes(window: Window) -> None:
     add, session = window.actions_list.add, window.session
     add("Undo the last change", "Ctrl+Z", session.undo, lambda: bool(session.history.done))
     add("Redo the change taken back", "Ctrl+Shift+Z", session.redo, lambda: bool(session.history.undone))
-    add("List the changes", "Ctrl+H", lambda: ChangeList(session, window).show_by(window.head.path))
+
+    def list_changes() -> None:
+        from bright_tether.desktop.parts.changes import ChangeList
+
+        ChangeList(session, window).show_by(window.head.path)
+
+    add("List the changes", "Ctrl+H", list_changes)
 
 
 def _add_columns_and_rows(window: Window) -> None:
@@ -74,10 +78,19 @@ def _add_columns_and_rows(window: Window) -> None:
     for axis in ("x", "y"):
         words, keys = f"Tie the column at the cursor as {axis}", f"Alt+{axis.upper()}"
         add(words, keys, lambda a=axis: window.step("Gather").tie_at_hand(a), at_hand)
-    add("Work out a column from others…", "Alt+W",
-        lambda: WorkOut(session, window).show_by(window.shelf.filter))  # fmt: skip
-    add("Make a column at random…", "Alt+R",
-        lambda: DrawAtRandom(session, window).show_by(window.shelf.filter))  # fmt: skip
+
+    def work_out() -> None:
+        from bright_tether.desktop.parts.columns import WorkOut
+
+        WorkOut(session, window).show_by(window.shelf.filter)
+
+    def draw_one() -> None:
+        from bright_tether.desktop.parts.columns import DrawAtRandom
+
+        DrawAtRandom(session, window).show_by(window.shelf.filter)
+
+    add("Work out a column from others…", "Alt+W", work_out)
+    add("Make a column at random…", "Alt+R", draw_one)
 
     def rename() -> None:
         grid = window.step("Gather").grid

@@ -12,13 +12,12 @@ from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
     QHeaderView,
-    QLabel,
     QLineEdit,
     QStyledItemDelegate,
     QTableView,
-    QWidget,
 )
 
+from bright_tether.desktop.heads import ColumnHeads
 from bright_tether.desktop.session import Session
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
@@ -175,61 +174,6 @@ class GridModel(QAbstractTableModel):
     def _wanted_shape(self) -> tuple[int, int]:
         table = self._session.table
         return table.rows + _SPARE_ROWS, len(table.columns) + _SPARE_COLUMNS
-
-
-class ColumnHeads(QHeaderView):
-    """Column heads that can be dragged onto an axis and renamed by a double click."""
-
-    let_go = pyqtSignal(int, QPoint)
-    carried = pyqtSignal(QPoint)
-    rename_wanted = pyqtSignal(int)
-
-    def __init__(self, parent: QWidget) -> None:
-        super().__init__(Qt.Orientation.Horizontal, parent)
-        self.setSectionsClickable(True)
-        self.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
-        self._pressed: tuple[int, QPoint] | None = None
-        self._flag: QLabel | None = None
-
-    def mousePressEvent(self, event) -> None:
-        """Take hold of a head, unless an edge is about to be moved."""
-        section = self.logicalIndexAt(event.pos())
-        on_edge = self.cursor().shape() == Qt.CursorShape.SplitHCursor
-        if event.button() == Qt.MouseButton.LeftButton and section >= 0 and not on_edge:
-            self._pressed = (section, event.pos())
-        super().mousePressEvent(event)
-
-    def mouseMoveEvent(self, event) -> None:
-        """Carry the head."""
-        far = 8
-        if self._pressed and (event.pos() - self._pressed[1]).manhattanLength() > far:
-            if self._flag is None:
-                name = self.model().headerData(self._pressed[0], Qt.Orientation.Horizontal)
-                self._flag = QLabel(str(name), self.window())
-                self._flag.setObjectName("notice")
-                self._flag.setMargin(6)
-                self._flag.adjustSize()
-                self._flag.show()
-            spot = self.mapToGlobal(event.pos())
-            self._flag.move(self.window().mapFromGlobal(spot) + QPoint(10, 6))
-            self.carried.emit(spot)
-            return
-        super().mouseMoveEvent(event)
-
-    def mouseReleaseEvent(self, event) -> None:
-        """Let the head go where it is."""
-        pressed, self._pressed = self._pressed, None
-        if self._flag is not None and pressed:
-            self._flag.deleteLater()
-            self._flag = None
-            self.let_go.emit(pressed[0], self.mapToGlobal(event.pos()))
-            return
-        super().mouseReleaseEvent(event)
-
-    def mouseDoubleClickEvent(self, event) -> None:
-        """Rename in place."""
-        self._pressed = None
-        self.rename_wanted.emit(self.logicalIndexAt(event.pos()))
 
 
 class CellEditor(QStyledItemDelegate):

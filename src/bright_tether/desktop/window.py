@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
@@ -14,22 +15,28 @@ from bright_tether.desktop.deeds import PICTURES, add_deeds
 from bright_tether.desktop.document import SUFFIX, Document, throw_away
 from bright_tether.desktop.layout import remember_layout
 from bright_tether.desktop.parts.drawer import Drawer
-from bright_tether.desktop.parts.finder import Finder
 from bright_tether.desktop.parts.head import Head
 from bright_tether.desktop.parts.notice import Notice
 from bright_tether.desktop.parts.reading import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
 from bright_tether.desktop.session import Session
-from bright_tether.desktop.steps.gather import GatherStep
-from bright_tether.desktop.steps.line import LineStep
-from bright_tether.desktop.steps.preview import PreviewPage
-from bright_tether.desktop.steps.trace import TracePage
 from bright_tether.desktop.theme import Theme
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
 from bright_tether.study.package import is_package
 
-_STAGES = {"Gather": GatherStep, "Line": LineStep}
+if TYPE_CHECKING:
+    from bright_tether.desktop.steps.gather import GatherStep
+    from bright_tether.desktop.steps.line import LineStep
+
+
+def _stage(name: str) -> type[GatherStep] | type[LineStep]:
+    """A step's stage; what is not on the stage at start is not even imported then."""
+    if name == "Gather":
+        from bright_tether.desktop.steps.gather import GatherStep as Stage
+    else:
+        from bright_tether.desktop.steps.line import LineStep as Stage
+    return Stage
 
 
 class Window(QWidget):
@@ -65,7 +72,7 @@ class Window(QWidget):
     def step(self, name: str) -> GatherStep | LineStep:
         """The stage of a step, built when it is first walked to."""
         if name not in self.steps:
-            made = _STAGES[name](self.session, self._theme.tokens, self._theme.font)
+            made = _stage(name)(self.session, self._theme.tokens, self._theme.font)
             self.steps[name] = made
             self.stage.addWidget(made)
         return self.steps[name]
@@ -96,12 +103,16 @@ class Window(QWidget):
         elif path.suffix.lower() in PICTURES:
             self.read_picture(path)
         else:
+            from bright_tether.desktop.steps.preview import PreviewPage
+
             page = self._page("preview", lambda: PreviewPage(self.session))
             if page.show_file(path):
                 self.stage.setCurrentWidget(page)
 
     def read_picture(self, path: Path | None) -> None:
         """Read points off a picture, from a file or the clipboard."""
+        from bright_tether.desktop.steps.trace import TracePage
+
         page = self._page("trace", lambda: TracePage(self.session, self._theme.tokens))
         if page.show_file(path):
             self.stage.setCurrentWidget(page)
@@ -145,6 +156,8 @@ class Window(QWidget):
 
     def find_action(self) -> None:
         """Open the list of everything that can be done."""
+        from bright_tether.desktop.parts.finder import Finder
+
         self.finder = Finder(self.actions_list, self)
         self.finder.show()
         self.finder.field.setFocus()

@@ -37,7 +37,7 @@ class Tokens:
 LIGHT = Tokens(
     name="light",
     ink="#1c2b33",
-    muted="#5c6b73",
+    muted="#56656d",
     faint="#c9c6bb",
     hairline="#dcd8cd",
     paper="#f6f4ee",
@@ -48,7 +48,7 @@ LIGHT = Tokens(
     on_night="#ffffff",
     on_night_muted="#a9b8bf",
     tether="#e39b0b",
-    tether_ink="#8f5f00",
+    tether_ink="#875900",
     tether_soft="#fbe7bd",
     on_soft="#3a2c0a",
     attention="#b4471f",

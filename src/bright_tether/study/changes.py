@@ -138,17 +138,30 @@ def add_rows(study: Study, table_id: str, count: int, at: int | None = None) -> 
 
 
 def delete_rows(study: Study, table_id: str, rows: Iterable[int]) -> Edit:
-    """Take rows out, by row id."""
+    """Take rows out, by row id; what was said of them when they were set aside goes with them."""
     table = study.table(table_id)
     at = table.places(rows).tolist()
-    return PutRows(
-        label=f"Delete {len(at)} rows" if len(at) > 1 else f"Delete row {at[0] + 1}",
+    label = f"Delete {len(at)} rows" if len(at) > 1 else f"Delete row {at[0] + 1}"
+    gone = table.row_ids[at].tolist()
+    out = PutRows(
+        label=label,
         table=table_id,
         at=tuple(at),
-        row_ids=tuple(table.row_ids[at].tolist()),
+        row_ids=tuple(gone),
         cells=table.cells_at(at),
         put_in=False,
     )
+    forgotten = forget_asides(study, table_id, set(gone), label)
+    return Several(label=label, edits=(*forgotten, out)) if forgotten else out
+
+
+def forget_asides(study: Study, table_id: str, rows: set[int], label: str) -> list[ChangeTether]:
+    """Drop these rows from what the table's tethers set aside, so that no new row inherits a reason."""
+    return [
+        ChangeTether(label=label, before=tether, after=tether.without_asides(rows))
+        for tether in study.tethers
+        if tether.table == table_id and any(aside.row in rows for aside in tether.asides)
+    ]
 
 
 def _add_column(study: Study, table_id: str, name: str, kind: Kind) -> PutColumn:

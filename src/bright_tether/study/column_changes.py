@@ -7,6 +7,7 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from bright_tether.study.changes import bring_in, forget_asides
 from bright_tether.study.edits import ChangeColumn, Edit, MoveColumn, PutColumn, PutTable, PutTether, Several
 from bright_tether.study.study import Study
 from bright_tether.tables.column import Column, Kind
@@ -89,8 +90,6 @@ def dismiss_slip(study: Study, table_id: str, slip: Slip) -> Edit:
 
 def add_table(study: Study, name: str, columns: dict[str, np.ndarray]) -> tuple[Edit, str]:
     """A table of number columns with a tether on its first two; the edit and the tether's id."""
-    from bright_tether.study.changes import bring_in
-
     made = tuple(
         Column(id=f"c{at}", name=head, kind="number", cells=np.array(cells, float))
         for at, (head, cells) in enumerate(columns.items(), 1)
@@ -128,7 +127,10 @@ def reread_table(study: Study, table_id: str, fresh: Table) -> Edit:
     after = msgspec.structs.replace(
         table, columns=tuple(columns + _stretched(carried, rows)), row_ids=ids, source=fresh.source
     )
-    return replace_table(study, table, after, f"Read {table.name} again")
+    label = f"Read {table.name} again"
+    gone = set(table.row_ids.tolist()) - set(ids.tolist())
+    put = replace_table(study, table, after, label)
+    return Several(label=label, edits=(*forget_asides(study, table_id, gone, label), *put.edits))
 
 
 def _stretched(columns: list[Column], rows: int) -> list[Column]:

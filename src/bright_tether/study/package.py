@@ -109,12 +109,20 @@ def write_package(study: Study, file: io.BufferedIOBase) -> None:
             "datapackage.json", json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
         )
         for table, told in zip(study.tables, saved, strict=True):
-            with package.open(told.path, "w", force_zip64=True) as member:
+            with package.open(_info(told.path), "w", force_zip64=True) as member:
                 write_csv(table, member)
         told = SavedStudy(
             version=VERSION, title=study.title, tables=saved, tethers=study.tethers, rules=study.rules
         )
-        package.writestr("study.json", msgspec.json.format(msgspec.json.encode(told), indent=1))
+        package.writestr(_info("study.json"), msgspec.json.format(msgspec.json.encode(told), indent=1))
+
+
+def _info(name: str) -> zipfile.ZipInfo:
+    """A member without a time of its own: the same study gives the same bytes."""
+    info = zipfile.ZipInfo(name)
+    info.compress_type = zipfile.ZIP_DEFLATED
+    info.external_attr = 0o644 << 16
+    return info
 
 
 def write_csv(table: Table, file: Any, *, inert: bool = False) -> None:
@@ -240,7 +248,7 @@ def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
             pa.BufferReader(content),
             csv.ReadOptions(skip_rows=1, column_names=list(types)) if b"\n" not in _head(content) else
             csv.ReadOptions(column_names=list(types), skip_rows_after_names=1),
-            csv.ParseOptions(newlines_in_values=True),
+            csv.ParseOptions(newlines_in_values=True, ignore_empty_lines=False),
             csv.ConvertOptions(column_types=types, null_values=[""], strings_can_be_null=False),
         )  # fmt: skip
     except pa.ArrowInvalid:

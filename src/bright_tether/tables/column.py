@@ -97,9 +97,13 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         blank = blank_column(self.id, self.name, "number", len(texts))
         return blank.with_cells(range(len(texts)), row_ids.tolist(), [number_cell(t) for t in texts])
 
-    def without_rows(self, at: np.ndarray) -> Column:
-        """The column with these positions gone; strays of gone rows wait for their return."""
-        return msgspec.structs.replace(self, cells=np.delete(self.cells, at))
+    def without_rows(self, at: np.ndarray, row_ids: Iterable[int]) -> Column:
+        """The column with these positions gone, which are the rows with these ids."""
+        strays = self.strays
+        if strays:
+            gone = set(row_ids)
+            strays = {row: text for row, text in strays.items() if row not in gone}
+        return msgspec.structs.replace(self, cells=np.delete(self.cells, at), strays=strays)
 
     def with_blanks(self, at: np.ndarray) -> Column:
         """The column with blank cells put in so that they stand at these positions."""

@@ -89,7 +89,8 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
     def without_rows(self, at: np.ndarray) -> Table:
         """The table with the rows at these positions gone."""
-        columns = tuple(column.without_rows(at) for column in self.columns)
+        gone = self.row_ids[at].tolist()
+        columns = tuple(column.without_rows(at, gone) for column in self.columns)
         return msgspec.structs.replace(self, columns=columns, row_ids=np.delete(self.row_ids, at))
 
     def cells_at(self, at: Iterable[int]) -> tuple[tuple[Cell, ...], ...]:

@@ -15,7 +15,6 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.desktop.parts.filters import FilterPanel
 from bright_tether.desktop.parts.pieces import button, emptied, label, restyled
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
@@ -179,6 +178,8 @@ class Shelf(QFrame):
 
     def open_filter(self) -> None:
         """Build the row filter."""
+        from bright_tether.desktop.parts.filters import FilterPanel
+
         FilterPanel(self._session, self.window()).show_by(self.filter)
 
     def restyle(self, tokens: Tokens) -> None:

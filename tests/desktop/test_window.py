@@ -1,0 +1,219 @@
+"""The window as a whole: nothing cut, everything named, reachable by keys, calm under load."""
+
+import os
+import subprocess
+import sys
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea
+
+from bright_tether.desktop.calculation import Calculation
+from bright_tether.live.findings import Findings
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table
+from hand import named, press, read
+
+SIZES = [(1024, 700), (1280, 800), (2560, 1440)]
+
+
+def settled(window, size):
+    window.resize(*size)
+    for _ in range(5):
+        QApplication.processEvents()
+
+
+@pytest.mark.parametrize("step", ["Gather", "Line"])
+@pytest.mark.parametrize("size", SIZES)
+def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
+    window = open_window("--demo")
+    window.session.show_step(step)
+    settled(window, size)
+    assert (window.width(), window.height()) == size
+    cut = [
+        piece.text()
+        for piece in window.findChildren(QLabel)
+        if piece.isVisible() and not piece.wordWrap() and piece.sizeHint().width() > piece.width() + 1
+    ]
+    cut += [
+        piece.text()
+        for piece in window.findChildren(QAbstractButton)
+        if piece.isVisible() and piece.text() and piece.sizeHint().width() > piece.width() + 1
+    ]
+    assert not cut
+    for area in window.findChildren(QScrollArea):
+        if area.isVisible():
+            assert area.widget().width() <= area.viewport().width() + 1, area.parent().accessibleName()
+    picture = window.steps[step].picture
+    assert picture.width() > 0.25 * window.width() * (0.5 if step == "Gather" else 1)
+
+
+def test_everything_that_takes_the_keyboard_has_a_name(open_window):
+    window = open_window("--demo")
+    for step in ("Gather", "Line"):
+        window.session.show_step(step)
+        QApplication.processEvents()
+        nameless = [
+            piece
+            for kind in (QAbstractButton, QComboBox, QLineEdit)
+            for piece in window.findChildren(kind)
+            if piece.isVisible()
+            and piece.focusPolicy() != Qt.FocusPolicy.NoFocus
+            and not piece.accessibleName()
+        ]
+        assert not nameless
+
+
+def test_tab_goes_all_the_way_round(open_window):
+    window = open_window("--demo")
+    seen, reached = set(), set()
+    window.setFocus()
+    for _ in range(80):
+        QTest.keyClick(QApplication.focusWidget() or window, Qt.Key.Key_Tab)
+        QApplication.processEvents()
+        at = QApplication.focusWidget()
+        if at is None or id(at) in seen:
+            break
+        seen.add(id(at))
+        reached.add(at.accessibleName())
+    assert {
+        "Step Gather",
+        "Step Line",
+        "Ground rules",
+        "Tie a new tether",
+        "Tint by",
+        "Line picture",
+    } <= reached
+
+
+def test_a_tether_is_chosen_by_keyboard(open_window):
+    window = open_window("--demo")
+    card = named(window, "Tether calcium ⟶ conductance")
+    card.setFocus()
+    press(card, Qt.Key.Key_Return)
+    assert read(window, "equation").startswith("conductance = ")
+
+
+def test_tethers_come_and_go(open_window):
+    window = open_window("--demo")
+    press(window, Qt.Key.Key_T, Qt.KeyboardModifier.ControlModifier)
+    assert read(window, "headline") == "No line yet."
+    assert "drag their heads onto the axes" in read(window, "sentences")
+    press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert len(window.session.study.tethers) == 7
+    assert read(window, "headline") != "No line yet."
+
+
+def test_the_wheel_zooms_and_home_brings_everything_back(open_window):
+    window = open_window("--demo")
+    picture = window.steps["Line"].picture
+    before = picture.main.viewRange()
+    picture.main.getViewBox().scaleBy((0.5, 0.5))
+    assert picture.main.viewRange() != before
+    assert picture.strip.viewRange()[0] == picture.main.viewRange()[0]
+    press(window, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+    assert np.allclose(picture.main.viewRange(), before)
+
+
+def test_an_error_in_a_slot_is_said_and_ends_nothing(open_window, capsys):
+    from bright_tether.desktop.start import _catch_errors
+
+    window, kept = open_window("--demo"), sys.excepthook
+    try:
+        _catch_errors(window)
+        sys.excepthook(ZeroDivisionError, ZeroDivisionError("x"), None)
+        QTest.qWait(10)
+    finally:
+        sys.excepthook = kept
+    assert "Something went wrong here (ZeroDivisionError)" in read(window, "notice text")
+    assert "ZeroDivisionError" in capsys.readouterr().err
+
+
+SCALED = """
+from PyQt6.QtWidgets import QApplication
+from bright_tether.desktop.start import build
+app = QApplication([])
+window = build(app, ["--demo"])
+window.resize(1280, 800)
+window.show()
+app.processEvents()
+shot = window.grab()
+print(shot.width(), shot.height(), shot.devicePixelRatio())
+window.close()
+"""
+
+
+def test_twice_the_scale_is_right():
+    scaled = os.environ | {"QT_SCALE_FACTOR": "2", "QT_QPA_PLATFORM": "offscreen"}
+    told = subprocess.run(
+        [sys.executable, "-c", SCALED], env=scaled, capture_output=True, text=True, check=True
+    )
+    assert told.stdout.split() == ["2560", "1600", "2.0"]
+
+
+def long_findings(rows=200_000):
+    x = np.arange(float(rows))
+    columns = tuple(
+        Column(id=f"c{at}", name=name, kind="number", cells=cells)
+        for at, (name, cells) in enumerate({"x": x, "y": 2 * x + x % 7}.items(), 1)
+    )
+    tether = Tether(id="k1", table="t1", x="c1", y="c2")
+    table = Table(id="t1", name="T", columns=columns, row_ids=np.arange(rows))
+    return Findings(Study(tables=(table,), tethers=(tether,)), tether)
+
+
+def test_only_the_newest_request_is_answered(qtbot):
+    calculation, answers = Calculation(), []
+    calculation.ready.connect(answers.append)
+    asked = [long_findings() for _ in range(5)]
+    for findings in asked:
+        calculation.request(findings)
+    qtbot.waitUntil(lambda: not calculation.busy, timeout=20_000)
+    assert answers == [asked[-1]]
+    calculation.request(asked[0])
+    calculation.drop()
+    qtbot.waitUntil(lambda: not calculation.busy, timeout=20_000)
+    assert answers == [asked[-1]]
+    calculation.close()
+
+
+def test_an_error_in_the_worker_comes_back_as_a_value(qtbot):
+    class Broken:
+        def prepare(self, cancelled):
+            raise ValueError("broken")
+
+    calculation, failures = Calculation(), []
+    calculation.failed.connect(failures.append)
+    calculation.request(Broken())
+    qtbot.waitUntil(lambda: not calculation.busy, timeout=5_000)
+    assert [str(failure) for failure in failures] == ["broken"]
+    calculation.close()
+
+
+def test_points_are_shapes_where_the_page_has_no_pixels(open_window, tmp_path):
+    from PyQt6.QtCore import QRectF
+    from PyQt6.QtGui import QPainter
+    from PyQt6.QtSvg import QSvgGenerator
+
+    window = open_window("--demo")
+    picture = window.steps["Line"].picture
+    page = QSvgGenerator()
+    page.setFileName(str(tmp_path / "line.svg"))
+    page.setViewBox(QRectF(picture.viewport().rect()))
+    painter = QPainter(page)
+    picture.render(painter)
+    painter.end()
+    text = (tmp_path / "line.svg").read_text()
+    assert text.count("<path") > 2 * 64
+    assert "<image" not in text
+
+
+def test_focus_events_do_not_disturb_the_mark(open_window):
+    window = open_window("--demo")
+    window.session.mark_rows(frozenset({3}))
+    QApplication.sendEvent(window, QEvent(QEvent.Type.WindowDeactivate))
+    assert window.session.mark == {3}
