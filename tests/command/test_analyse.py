@@ -52,6 +52,29 @@ def test_json_holds_every_section(call, short_file):
     assert found["decision"]["reject"] is True
 
 
+STRENGTH = {
+    "pearson": "r t df p ci critical",
+    "spearman": "rho t df p p_exact ci critical",
+    "kendall": "concordant discordant tied_x tied_y tied_both tau_a tau_b z p p_exact ci critical",
+}
+
+
+def test_strength_groups_and_agreement(call, csv_file):
+    path = csv_file("x,y,g\n1,2,a\n2,4,a\n3,3,a\n4,7,b\n5,6,b\n6,9,b\n7,8,\n")
+    found = told(call, path, "--x", "x", "--y", "y", "--group", "g", "--agreement", "--decide", "kendall")
+    for name, keys in STRENGTH.items():
+        assert set(keys.split()) <= set(found["correlation"][name])
+    within = found["correlation"]["within_groups"]
+    assert [(group["name"], group["n"]) for group in within["groups"]] == [("a", 3), ("b", 3)]
+    assert (found["pairs"]["n"], found["pairs"]["missing"], found["x"]["missing"]) == (6, 1, 0)
+    assert found["agreement"]["exact_matches"] == 1
+    assert found["decision"]["statistic"] == found["correlation"]["kendall"]["tau_b"]
+    code, text, _ = call("analyse", path, "--x", "x", "--y", "y", "--group", "g", "--agreement")
+    assert code == 0
+    assert "r within groups" in text
+    assert "limits of agreement" in text
+
+
 KEYS = {
     "line": "slope intercept residual_df s mse se_slope se_intercept t_slope p_slope ci_slope t_intercept "
     "p_intercept ci_intercept ss_total ss_model ss_residual f p_f r r2 adj_r2 robust log10_condition",
@@ -63,7 +86,8 @@ KEYS = {
 
 def test_every_public_key_is_there(call, short_file):
     found = told(call, short_file, "--x", "depth", "--y", "flow", "--at", "2", "--rows")
-    assert set(found["correlation"]["pearson"]) == {"r", "t", "df", "p", "ci", "critical"}
+    for name, keys in STRENGTH.items():
+        assert set(keys.split()) <= set(found["correlation"][name])
     assert "covariance" in found["correlation"]
     for section, keys in KEYS.items():
         entry = found[section][0] if isinstance(found[section], list) else found[section]

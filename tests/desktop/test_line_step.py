@@ -133,6 +133,7 @@ def test_ground_rules_change_in_place_and_back(window):
     assert window.session.findings.rules.alpha == 0.01
     click(named(window, "Significance level α: back to default"))
     click(named(window, "Alternative: back to default"))
+    click(named(window, "The test that decides: back to default"))
     window.head.rules.panel.close()
     assert read(window, "sentences") == before
 

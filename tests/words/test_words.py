@@ -66,6 +66,17 @@ def test_flat_data_are_compatible_with_no_slope_and_nothing_is_accepted():
     assert not any(word in " ".join(reading.sentences) for word in ("accept", "prove", "cause"))
 
 
+@pytest.mark.parametrize("test", ["pearson", "spearman", "kendall", "slope"])
+def test_the_decision_follows_the_deciding_test(test):
+    rising = pairs(*((x, 3 * x + (5 if x % 3 else -5)) for x in range(1, 15)))
+    rejected = line_reading(findings(rising, RuleChoices(decide=test))).sentences[2]
+    kept = line_reading(findings(FLAT, RuleChoices(decide=test))).sentences[2]
+    assert "does not stand" in rejected
+    assert "reaches ±" in rejected
+    assert "these data are compatible with" in kept
+    assert "does not reach ±" in kept
+
+
 def test_direction_of_the_test_is_said():
     text = pairs((1, 9), (2, 8.1), (3, 7.2), (4, 5.8), (5, 5.1), (6, 3))
     said = line_reading(findings(text, RuleChoices(alternative="greater"))).sentences[1]
@@ -83,7 +94,7 @@ def test_what_a_row_is_and_what_y_can_be_are_said():
     import msgspec
 
     found = findings(SLOPING, one_row="the mean of 5 bottles")
-    assert "the mean of 5 bottles: the line is one for averages" in line_reading(found).sentences[2]
+    assert "the mean of 5 bottles: the line is one for averages" in line_reading(found).sentences[3]
     limited = msgspec.structs.replace(found.y_column, low=30.0)
     study = found.study.with_table(found.table.with_column(limited))
     said = line_reading(Findings(study, found.tether)).beware
@@ -134,3 +145,13 @@ def test_workings_of_a_perfect_line_say_why_there_is_no_test():
     found = findings(pairs((0, 2), (1, 4), (2, 6)))
     assert "no misses" in slope_working(found).steps[-1].how
     assert correlation_working(found).steps[3].result == "+1.0000000"
+
+
+def test_groups_that_tell_the_opposite_are_said_first():
+    from bright_tether.demo.study import demo_study
+
+    study = demo_study()
+    said = line_reading(Findings(study, study.tethers[3])).beware[0]
+    assert said.startswith("All together r = +0.944, but within rock the story turns round: r = −0.930")
+    assert "shale −0.914" in said
+    assert "clumps" not in " ".join(line_reading(Findings(study, study.tethers[0])).beware)

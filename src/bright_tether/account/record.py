@@ -19,7 +19,12 @@ from bright_tether.words.readings.rows import rows_sentence
 
 
 def record(
-    findings: Findings, *, at: tuple[float, ...] = (), mean_of: int = 1, rows: bool = False
+    findings: Findings,
+    *,
+    at: tuple[float, ...] = (),
+    mean_of: int = 1,
+    rows: bool = False,
+    agreement: bool = False,
 ) -> dict[str, Any]:
     """Every section of the analysis; a value that does not exist is None with its reason under "why".
 
@@ -30,15 +35,25 @@ def record(
         "pairs": _pairs(findings),
         "x": _column(findings.x_column, findings.x_summary),
         "y": _column(findings.y_column, findings.y_summary),
-        "correlation": {**plain(findings.covariance), "pearson": plain(findings.pearson)},
+        "correlation": _correlation(findings),
         "decision": plain(findings.decision),
         "line": plain(line),
     }
     if rows:
         told["rows"] = entries(findings.rows)
+    if agreement:
+        told["agreement"] = plain(findings.agreement)
     told["predictions"] = entries(findings.forecasts(at, mean_of)) if at else []
     told["notes"] = [rows_sentence(findings.pairs)]
     return told
+
+
+def _correlation(findings: Findings) -> dict[str, Any]:
+    told = {**plain(findings.covariance)}
+    for name in ("pearson", "spearman", "kendall"):
+        told[name] = plain(getattr(findings, name))
+    within = findings.within_groups
+    return told if within is None else told | {"within_groups": plain(within)}
 
 
 def plain(result: Any) -> Any:

@@ -12,7 +12,12 @@ _WIDTH = 22
 
 
 def text_account(
-    findings: Findings, *, at: tuple[float, ...] = (), mean_of: int = 1, rows: bool = False
+    findings: Findings,
+    *,
+    at: tuple[float, ...] = (),
+    mean_of: int = 1,
+    rows: bool = False,
+    agreement: bool = False,
 ) -> str:
     """What the steps say, with the rules in force.
 
@@ -21,8 +26,10 @@ def text_account(
     parts = [
         _reading(gather_reading(findings)),
         f"{equation(findings)}\n\n{_reading(line_reading(findings))}",
-        _decision(findings),
+        _strength(findings),
     ]
+    if agreement:
+        parts.append(_agreement(findings))
     if at:
         parts.append(_forecasts(findings, at, mean_of))
     if rows:
@@ -42,20 +49,36 @@ def _figure(figure: Figure) -> str:
     return f"  {figure.name:<{_WIDTH}} {figure.value:>12}  {figure.beside}".rstrip()
 
 
-def _decision(findings: Findings) -> str:
-    made, digits = findings.decision, findings.rules.digits
-    outcome = {True: "H0 is rejected", False: "H0 is not rejected", None: "no decision can be made"}
-    name = "r" if made.test == "pearson" else "t"
-    shown = (
-        (d.coefficient(made.statistic, digits), d.coefficient(made.critical, digits).lstrip("+"))
-        if made.test == "pearson"
-        else (d.figure(made.statistic, digits), d.figure(made.critical, digits))
+def _strength(findings: Findings) -> str:
+    digits = findings.rules.digits
+    lines = ["How strongly they go together"]
+    for name, result, value in (
+        ("Pearson r", findings.pearson, findings.pearson.r),
+        ("Spearman ρ", findings.spearman, findings.spearman.rho),
+        ("Kendall τ-b", findings.kendall, findings.kendall.tau_b),
+    ):
+        ends = d.NONE if result.ci is None else " … ".join(d.coefficient(end, digits) for end in result.ci)
+        lines.append(_figure(Figure(name, d.coefficient(value, digits), f"{ends}   {d.p_value(result.p)}")))
+    if findings.within_groups:
+        pooled = findings.within_groups
+        lines += [
+            _figure(Figure(f"r in {one.name}", d.coefficient(one.r, digits), f"n = {one.n}"))
+            for one in pooled.groups
+        ]
+        lines.append(_figure(Figure("r within groups", d.coefficient(pooled.r, digits), f"{pooled.df} df")))
+    return "\n".join(lines)
+
+
+def _agreement(findings: Findings) -> str:
+    told, digits = findings.agreement, findings.rules.digits
+    finest = d.decimals_for(told.sd_difference, digits, told.mean_difference or 0.0)
+    figures = (
+        Figure("mean difference", d.signed(told.mean_difference, finest), d.between(told.ci, finest)),
+        Figure("limits of agreement", d.between(told.limits, finest)),
+        Figure("exact matches", str(told.exact_matches), f"of {findings.pairs.n}"),
+        Figure("concordance", d.coefficient(told.concordance, digits)),
     )
-    sign = {"two-sided": "±", "greater": "", "less": "−"}[made.alternative]
-    return (
-        f"Decision by {made.test}: H0 {made.h0}, H1 {made.h1}, α = {made.alpha:g}\n"
-        f"  {name} = {shown[0]}, critical {sign}{shown[1]}, {d.p_value(made.p)}: {outcome[made.reject]}"
-    )
+    return "\n".join(("Agreement, y less x", *map(_figure, figures)))
 
 
 def _forecasts(findings: Findings, at: tuple[float, ...], mean_of: int) -> str:

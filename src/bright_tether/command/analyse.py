@@ -39,9 +39,11 @@ def add_analyse(commands: argparse._SubParsersAction) -> None:
     parser.add_argument("--level", type=share, metavar="L", help="interval level; 1 − α when not given")
     parser.add_argument("--at", type=numbers, default=(), metavar="X,X,…", help="forecast at these x")
     parser.add_argument("--mean-of", type=whole, default=1, metavar="M")
-    parser.add_argument("--decide", choices=("pearson", "slope"), default="pearson")
+    parser.add_argument("--decide", choices=("pearson", "spearman", "kendall", "slope"), default="pearson")
     parser.add_argument("--slope-0", type=number, default=0.0, metavar="B")
     parser.add_argument("--intercept-0", type=number, default=0.0, metavar="B")
+    parser.add_argument("--group", metavar="COL", help="r inside the groups of this column")
+    parser.add_argument("--agreement", action="store_true", help="agreement of two columns in one unit")
     parser.add_argument("--rows", action="store_true", help="add the line row by row")
     parser.add_argument("--format", choices=("text", "json"), default="text")
     parser.set_defaults(run=analyse)
@@ -54,7 +56,10 @@ def analyse(options: argparse.Namespace) -> int:
         for name in (options.x, options.y):
             table = table.with_column(numbers_of(table, name))
         x, y = (column_named(table, name).id for name in (options.x, options.y))
-        tether = Tether(id="k1", table=table.id, x=x, y=y, chosen=True)
+        group = column_named(table, options.group).id if options.group else None
+        if group:
+            table = table.with_column(table.column(group).of_kind("category", table.row_ids))
+        tether = Tether(id="k1", table=table.id, x=x, y=y, tint=group, chosen=True)
         rules = RuleChoices(
             alpha=options.alpha,
             level=options.level,
@@ -62,8 +67,11 @@ def analyse(options: argparse.Namespace) -> int:
             decide=options.decide,
         )
         study = Study(tables=(table,), tethers=(tether,), rules=rules)
-        findings = Findings(study, tether, slope_0=options.slope_0, intercept_0=options.intercept_0)
+        findings = Findings(
+            study, tether, slope_0=options.slope_0, intercept_0=options.intercept_0, needed=group
+        )
         wanted = {"at": options.at, "mean_of": options.mean_of, "rows": options.rows}
+        wanted["agreement"] = options.agreement
         if options.format == "json":
             told = (
                 json.dumps(record(findings, **wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"

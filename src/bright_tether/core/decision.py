@@ -6,7 +6,9 @@ from dataclasses import dataclass
 
 from bright_tether.core.line.figures import Line
 from bright_tether.core.results import Alternative, Cause, Decider, Why, reasons
+from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Pearson
+from bright_tether.core.strength.spearman import Spearman
 from bright_tether.core.tails import t_beyond
 
 
@@ -14,7 +16,7 @@ from bright_tether.core.tails import t_beyond
 class Decision:
     """H0 and H1 as relations, the deciding statistic with its critical value, p, and the outcome.
 
-    statistic and critical are on one scale: r for pearson, t for slope.
+    statistic and critical are on one scale: r, ρ_s or τ_b for the coefficients, t for the slope.
     """
 
     test: Decider
@@ -23,7 +25,7 @@ class Decision:
     alpha: float
     alternative: Alternative
     statistic: float | None
-    critical: float
+    critical: float | None
     p: float | None
     reject: bool | None
     why: Why
@@ -33,21 +35,34 @@ _SIGN = {"two-sided": "≠", "greater": ">", "less": "<"}
 
 
 def decide(
-    test: Decider, *, correlation: Pearson, line: Line, alpha: float, alternative: Alternative
+    test: Decider,
+    *,
+    correlation: Pearson,
+    line: Line,
+    spearman: Spearman | None = None,
+    kendall: Kendall | None = None,
+    alpha: float,
+    alternative: Alternative,
 ) -> Decision:
     """Let the named test decide: reject when p ≤ α.
 
-    Source: quantities §2c. reject is None where p is.
+    The result of the deciding test must be given. reject is None where p is.
+    Source: quantities §2c.
     """
+    name, null = "ρ", 0.0
+    critical: float | None = correlation.critical
+    statistic, p, why_p = correlation.r, correlation.p, correlation.why
     if test == "slope":
         name, null = "β", line.slope_0
-        statistic, p = line.t_slope, line.p_slope
+        statistic, p, why_p = line.t_slope, line.p_slope, line.why
         critical = t_beyond(alpha / 2 if alternative == "two-sided" else alpha, line.residual_df)
-        missing = line.why.get("p_slope")
-    else:
-        name, null = "ρ", 0.0
-        statistic, p, critical = correlation.r, correlation.p, correlation.critical
-        missing = correlation.why.get("p")
+    elif test == "spearman" and spearman is not None:
+        name, critical = "ρ_s", spearman.critical
+        statistic, p, why_p = spearman.rho, spearman.p, spearman.why
+    elif test == "kendall" and kendall is not None:
+        name, critical = "τ", kendall.critical
+        statistic, p, why_p = kendall.tau_b, kendall.p, kendall.why
+    missing = why_p.get("p_slope" if test == "slope" else "p")
     why: dict[str, Cause] = {}
     if missing:
         why = {

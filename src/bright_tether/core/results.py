@@ -17,7 +17,7 @@ Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
 Interval = tuple[float, float]
 Alternative = Literal["two-sided", "greater", "less"]
-Decider = Literal["pearson", "slope"]
+Decider = Literal["pearson", "spearman", "kendall", "slope"]
 
 
 class Cause(StrEnum):
@@ -31,6 +31,9 @@ class Cause(StrEnum):
     LEVERAGE_ONE = "leverage_one"
     OUT_OF_RANGE = "out_of_range"
     NO_PAIRS = "no_pairs"
+    CONSTANT_X = "constant_x"
+    TIES = "ties"
+    TOO_MANY_FOR_EXACT = "too_many_for_exact"
 
 
 Why = MappingProxyType[str, Cause]

@@ -18,7 +18,11 @@ from bright_tether.core.line.row_by_row import RowByRow, row_by_row
 from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.pairs import Pairs, require, take_pairs
 from bright_tether.core.results import Refusal
+from bright_tether.core.strength.agreement import Agreement, agreement
+from bright_tether.core.strength.kendall import Kendall, kendall
 from bright_tether.core.strength.pearson import Covariance, Pearson, covariance, pearson
+from bright_tether.core.strength.spearman import Spearman, spearman
+from bright_tether.core.strength.within import WithinGroups, within_groups
 from bright_tether.live.cloud import Cloud, cloud
 from bright_tether.live.memory import Memory
 from bright_tether.study.rules import GroundRules, ground_rules
@@ -59,8 +63,10 @@ class Findings:
         *,
         slope_0: float = 0.0,
         intercept_0: float = 0.0,
+        needed: str | None = None,
     ) -> None:
-        self.study, self.tether = study, tether
+        """needed : a text column without which a row counts as missing."""
+        self.study, self.tether, self._needed = study, tether, needed
         self._memory = memory if memory is not None else Memory()
         self._null = (slope_0, intercept_0)
 
@@ -97,9 +103,13 @@ class Findings:
             if not column.numeric:
                 raise NotNumbers(column.name)
         asides = tuple(aside.row for aside in self.tether.asides)
-        return self._keep(
-            "pairs", _pairs, self.x_column.cells, self.y_column.cells, self.table.row_ids, asides, self.kept
-        )
+        x = self.x_column.cells
+        if self._needed is not None:
+            blank = np.array(
+                [not str(text).strip() for text in self.table.column(self._needed).cells.tolist()]
+            )
+            x = np.where(blank, np.nan, x)
+        return self._keep("pairs", _pairs, x, self.y_column.cells, self.table.row_ids, asides, self.kept)
 
     @cached_property
     def kept(self) -> np.ndarray | None:
@@ -182,6 +192,46 @@ class Findings:
         )
 
     @cached_property
+    def spearman(self) -> Spearman:
+        """Spearman's ρ."""
+        rules = self.rules
+        require(self.pairs, 3)
+        return self._keep(
+            "spearman",
+            spearman,
+            self.pairs,
+            alpha=rules.alpha,
+            alternative=rules.alternative,
+            level=rules.level,
+        )
+
+    @cached_property
+    def kendall(self) -> Kendall:
+        """Kendall's τ."""
+        rules = self.rules
+        return self._keep(
+            "kendall",
+            kendall,
+            self.pairs,
+            alpha=rules.alpha,
+            alternative=rules.alternative,
+            level=rules.level,
+        )
+
+    @cached_property
+    def agreement(self) -> Agreement:
+        """Agreement of x and y, for two columns in one unit."""
+        return self._keep("agreement", agreement, self.pairs, self.rules.level)
+
+    @cached_property
+    def within_groups(self) -> WithinGroups | None:
+        """r inside the groups of the tint, None without one."""
+        tint = self.tint_column
+        if tint is None:
+            return None
+        return self._keep("within", _within, self.pairs, tint.cells)
+
+    @cached_property
     def decision(self) -> Decision:
         """What the deciding test says."""
         return self._keep(
@@ -190,6 +240,8 @@ class Findings:
             self.rules.decide,
             correlation=self.pearson,
             line=self.line,
+            spearman=self.spearman if self.rules.decide == "spearman" else None,
+            kendall=self.kendall if self.rules.decide == "kendall" else None,
             alpha=self.rules.alpha,
             alternative=self.rules.alternative,
         )
@@ -256,6 +308,10 @@ def _pairs(
     x: np.ndarray, y: np.ndarray, row_ids: np.ndarray, asides: tuple[int, ...], kept: np.ndarray | None
 ) -> Pairs:
     return take_pairs(x, y, set_aside=np.isin(row_ids, asides) if asides else None, kept=kept)
+
+
+def _within(pairs: Pairs, cells: np.ndarray) -> WithinGroups:
+    return within_groups(pairs, [str(cell) for cell in cells[pairs.at].tolist()])
 
 
 def _against(level: float, alternative, slope_0: float, intercept_0: float) -> Hypotheses:

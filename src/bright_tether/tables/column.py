@@ -125,7 +125,7 @@ def _kind_of_texts(filled: Sequence[str]) -> Kind:
     if filled and all(map(is_date, filled)):
         return "date"
     distinct = len(set(filled))
-    if 1 < distinct <= max(2, min(30, len(filled) // 2)):
+    if 1 < distinct <= max(2, min(30, len(filled) // 2)) and distinct < len(filled):
         return "category"
     return "label" if distinct == len(filled) > 1 and max(map(len, filled)) <= 24 else "text"
 

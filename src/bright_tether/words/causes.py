@@ -9,13 +9,16 @@ from bright_tether.words.digits import figure
 
 _CAUSES = {
     Cause.EXACT_FIT: "every pair lies on the line, so there are no misses to judge it by",
-    Cause.PERFECT_CORRELATION: "every pair lies on the line, so the test has no misses to rest on",
+    Cause.PERFECT_CORRELATION: "the coefficient is exactly 1 in size, so its test has no misses to rest on",
     Cause.CONSTANT_Y: "y does not vary",
     Cause.TOO_FEW_PAIRS: "there are too few pairs for it",
     Cause.NO_DEGREES_OF_FREEDOM: "with three pairs no degrees of freedom are left once a row is out",
     Cause.LEVERAGE_ONE: "one row alone decides the line there (its leverage is 1)",
     Cause.OUT_OF_RANGE: "its value lies beyond what double precision can hold",
     Cause.NO_PAIRS: "there are no pairs",
+    Cause.CONSTANT_X: "x does not vary",
+    Cause.TIES: "there are ties, and the exact distribution is one without",
+    Cause.TOO_MANY_FOR_EXACT: "there are too many pairs to go through every order",
 }
 
 

@@ -25,7 +25,7 @@ from bright_tether.tables.cells import as_number
 from bright_tether.words import digits as d
 
 _SIGNS = {"two-sided": "≠", "greater": ">", "less": "<"}
-_DECIDERS = {"pearson": "r", "slope": "slope"}
+_DECIDERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ", "slope": "slope"}
 
 
 def rules_in_short(rules: GroundRules) -> str:

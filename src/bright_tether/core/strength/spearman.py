@@ -1,0 +1,93 @@
+"""Spearman's ρ with its test, exact p, interval and critical value."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import permutations
+
+import numpy as np
+
+from bright_tether.core.line.figures import correlation_of
+from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.pairs import Pairs, take_pairs
+from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
+from bright_tether.core.strength.pearson import critical_r
+from bright_tether.core.strength.ranks import mid_ranks
+from bright_tether.core.tails import t_tail, z_beyond
+
+#: Largest n for which every order of the ranks is gone through.
+EXACT_UP_TO = 9
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Spearman:
+    """ρ without unit, its t on df = n − 2, p by the alternative; p_exact two-sided."""
+
+    rho: float | None
+    t: float | None
+    df: int
+    p: float | None
+    p_exact: float | None
+    ci: Interval | None
+    critical: float
+    why: Why
+
+
+def spearman(pairs: Pairs, *, alpha: float, alternative: Alternative, level: float) -> Spearman:
+    """Pearson r of the mid-ranks.
+
+    pairs : n ≥ 3, x not constant. t and p are None where |ρ| is 1; the interval needs n > 3.
+    Source: quantities §2; Bonett & Wright 2000.
+    """
+    fit = fit_line(take_pairs(mid_ranks(pairs.x), mid_ranks(pairs.y)))
+    df = fit.residual_df
+    limit = critical_r(df, alpha, alternative)
+    if fit.y.constant:
+        why = dict.fromkeys(("rho", "t", "p", "p_exact", "ci"), Cause.CONSTANT_Y)
+        return Spearman(
+            rho=None, t=None, df=df, p=None, p_exact=None, ci=None, critical=limit, why=reasons(why)
+        )
+    rho, missing = correlation_of(fit), {}
+    exact, cause = _exact_p(pairs, fit)
+    if cause:
+        missing["p_exact"] = cause
+    if fit.exact:
+        missing |= dict.fromkeys(("t", "p", "ci"), Cause.PERFECT_CORRELATION)
+        t = p = ci = None
+    else:
+        t = rho * math.sqrt(df / (fit.sse / fit.y.sum_squares))
+        p = t_tail(t, df, alternative)
+        ci = _interval(rho, fit, level) if fit.n > 3 else None
+        missing |= {} if ci else {"ci": Cause.TOO_FEW_PAIRS}
+    return Spearman(rho=rho, t=t, df=df, p=p, p_exact=exact, ci=ci, critical=limit, why=reasons(missing))
+
+
+def _interval(rho: float, fit: Fit, level: float) -> Interval:
+    half = z_beyond((1 - level) / 2) * math.sqrt((1 + rho * rho / 2) / (fit.n - 3))
+    return math.tanh(math.atanh(rho) - half), math.tanh(math.atanh(rho) + half)
+
+
+def _exact_p(pairs: Pairs, fit: Fit) -> tuple[float | None, Cause | None]:
+    if fit.n > EXACT_UP_TO:
+        return None, Cause.TOO_MANY_FOR_EXACT
+    if np.unique(pairs.x).size < fit.n or np.unique(pairs.y).size < fit.n:
+        return None, Cause.TIES
+    # ρ = 1 − 6Σd²/(n³ − n); |ρ| is as far from 0 as Σd² is from its middle.
+    apart = int(np.rint(np.sum((mid_ranks(pairs.x) - mid_ranks(pairs.y)) ** 2)))
+    counts = _distances(fit.n)
+    middle = (fit.n**3 - fit.n) // 6
+    far = sum(count for d, count in counts.items() if abs(d - middle) >= abs(apart - middle))
+    return far / math.factorial(fit.n), None
+
+
+@lru_cache(maxsize=8)
+def _distances(n: int) -> dict[int, int]:
+    """How many orders of n ranks give each Σd²."""
+    first = np.arange(n)
+    counts: dict[int, int] = {}
+    orders = np.fromiter((v for order in permutations(range(n)) for v in order), np.int8).reshape(-1, n)
+    found, times = np.unique(((orders - first) ** 2).sum(axis=1), return_counts=True)
+    counts.update(zip(found.tolist(), times.tolist(), strict=True))
+    return counts

@@ -1,0 +1,73 @@
+"""r inside each group, and pooled within groups."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.centred import centre
+from bright_tether.core.exact import dot
+from bright_tether.core.pairs import Pairs
+from bright_tether.core.results import Cause, Why, reasons
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class GroupCorrelation:
+    """n and r of one group."""
+
+    name: str
+    n: int
+    r: float | None
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class WithinGroups:
+    """r of the values centred in their groups, on df = n − k − 1."""
+
+    r: float | None
+    n: int
+    df: int
+    groups: tuple[GroupCorrelation, ...]
+    why: Why
+
+
+def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
+    """Correlate inside groups.
+
+    group : the name of each pair's group, (n,); groups come in order of first appearance.
+    Source: quantities §2.
+    """
+    names = list(dict.fromkeys(group))
+    of = np.array(group, dtype=object)
+    sxx_all = syy_all = sxy_all = 0.0
+    found = []
+    scale_x, scale_y = (max(float(np.abs(v).max()), 1e-300) for v in (pairs.x, pairs.y))
+    for name in names:
+        mine = of == name
+        x, y = centre(pairs.x[mine] / scale_x), centre(pairs.y[mine] / scale_y)
+        shift = (x.exponent, y.exponent)
+        sxx = math.ldexp(x.sum_squares, 2 * shift[0])
+        syy = math.ldexp(y.sum_squares, 2 * shift[1])
+        sxy = math.ldexp(dot(x.high, x.low, y.high, y.low), sum(shift))
+        sxx_all, syy_all, sxy_all = sxx_all + sxx, syy_all + syy, sxy_all + sxy
+        r, cause = _ratio(sxx, syy, sxy, x.n)
+        found.append(GroupCorrelation(name=name, n=x.n, r=r, why=reasons({"r": cause} if cause else {})))
+    r, cause = _ratio(sxx_all, syy_all, sxy_all, pairs.n)
+    return WithinGroups(
+        r=r,
+        n=pairs.n,
+        df=pairs.n - len(names) - 1,
+        groups=tuple(found),
+        why=reasons({"r": cause} if cause else {}),
+    )
+
+
+def _ratio(sxx: float, syy: float, sxy: float, n: int) -> tuple[float | None, Cause | None]:
+    if n < 2:
+        return None, Cause.TOO_FEW_PAIRS
+    if sxx == 0 or syy == 0:
+        return None, Cause.CONSTANT_X if sxx == 0 else Cause.CONSTANT_Y
+    return max(-1.0, min(1.0, sxy / math.sqrt(sxx) / math.sqrt(syy))), None
