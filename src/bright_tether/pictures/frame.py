@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import html
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -39,8 +40,7 @@ class Axis(pg.AxisItem):
 
     def name(self, text: str, tokens: Tokens) -> None:
         """Say what the axis measures."""
-        escaped = text.replace("&", "&amp;").replace("<", "&lt;")
-        self.setLabel(escaped, color=tokens.ink, **{"font-size": "12px"})
+        self.setLabel(html.escape(text, quote=False), color=tokens.ink, **{"font-size": "12px"})
 
 
 @dataclass

@@ -93,7 +93,7 @@ class LinePicture(ScatterPicture):
         """The x axis is named once, below the misses."""
         super().name_axes()
         below = self.strip.getAxis("bottom")
-        below.name(self.main.getAxis("bottom").labelText, self.tokens)
+        below.name(self.axis_name("x"), self.tokens)
         self.main.getAxis("bottom").showLabel(False)
         self.strip.getAxis("left").name("miss", self.tokens)
 

@@ -70,10 +70,13 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def name_axes(self) -> None:
         """Name the axes by the tied columns."""
-        tether, table = self.findings.tether, self.findings.table
-        for side, column, wanted in (("bottom", tether.x, "x"), ("left", tether.y, "y")):
-            text = table.column(column).name if table.has(column) else f"no {wanted} yet"
-            self.main.getAxis(side).name(text, self.tokens)
+        for side, axis in (("bottom", "x"), ("left", "y")):
+            self.main.getAxis(side).name(self.axis_name(axis), self.tokens)
+
+    def axis_name(self, axis: str) -> str:
+        """What an axis shows, in the column's own header."""
+        table, column = self.findings.table, getattr(self.findings.tether, axis)
+        return table.column(column).name if table.has(column) else f"no {axis} yet"
 
     def show_mark(self, marked: frozenset[int]) -> None:
         """Ring these rows."""
