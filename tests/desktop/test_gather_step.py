@@ -30,6 +30,11 @@ def type_cell(grid, text, then):
     QApplication.processEvents()
 
 
+def test_a_blank_study_claims_nothing(window):
+    assert read(window, "headline") == "Type, paste or open pairs."
+    assert read(window, "rows out of play") == "no rows yet"
+
+
 def test_four_pairs_are_typed_with_enter_and_tab(window):
     grid = named(window, "Table")
     cursor_to(grid, 0, 0)

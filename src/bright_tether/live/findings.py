@@ -186,37 +186,17 @@ class Findings:
     @cached_property
     def pearson(self) -> Pearson:
         """Pearson's r."""
-        rules = self.rules
-        return self._keep(
-            "pearson", pearson, self.fit, alpha=rules.alpha, alternative=rules.alternative, level=rules.level
-        )
+        return self._tested("pearson", pearson, self.fit)
 
     @cached_property
     def spearman(self) -> Spearman:
         """Spearman's ρ."""
-        rules = self.rules
-        require(self.pairs, 3)
-        return self._keep(
-            "spearman",
-            spearman,
-            self.pairs,
-            alpha=rules.alpha,
-            alternative=rules.alternative,
-            level=rules.level,
-        )
+        return self._tested("spearman", spearman, self.pairs)
 
     @cached_property
     def kendall(self) -> Kendall:
         """Kendall's τ."""
-        rules = self.rules
-        return self._keep(
-            "kendall",
-            kendall,
-            self.pairs,
-            alpha=rules.alpha,
-            alternative=rules.alternative,
-            level=rules.level,
-        )
+        return self._tested("kendall", kendall, self.pairs)
 
     @cached_property
     def agreement(self) -> Agreement:
@@ -299,6 +279,13 @@ class Findings:
         if column_id is None or not self.table.has(column_id):
             raise NothingTied
         return self.table.column(column_id)
+
+    def _tested(self, name, make, given):
+        """A coefficient with its test by the rules in force."""
+        rules = self.rules
+        return self._keep(
+            name, make, given, alpha=rules.alpha, alternative=rules.alternative, level=rules.level
+        )
 
     def _keep(self, name, make, *inputs, **settings):
         return self._memory.keep((self.tether.id, name), make, *inputs, **settings)

@@ -19,6 +19,9 @@ def gather_reading(findings: Findings, *, brief: bool = False) -> Reading:
     found = findings.refusal
     if not findings.tied:
         return Reading(headline="What goes with what?", sentences=(refusal(found),) if found else ())
+    if not findings.table.rows:
+        said = "The first two columns are tied as x and y; a pasted header row names them."
+        return Reading(headline="Type, paste or open pairs.", sentences=(said,))
     names = names_of(findings.x_column, findings.y_column)
     headline = f"{names.x} explains, {names.y} responds."
     if not (findings.x_column.numeric and findings.y_column.numeric):

@@ -17,6 +17,8 @@ def in_play(pairs: Pairs) -> str:
 def out_of_play(findings: Findings) -> tuple[str, ...]:
     """Why the other rows are not used, one line a reason; they add up."""
     pairs, lines = findings.pairs, []
+    if not pairs.rows:
+        return ("no rows yet",)
     if pairs.missing:
         lines.append(f"{d.count(pairs.missing, 'row')} without a number")
     if pairs.filtered_out:
