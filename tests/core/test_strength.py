@@ -13,7 +13,7 @@ from bright_tether.core.results import Cause, TooFewPairs
 from bright_tether.core.strength.agreement import agreement
 from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pearson import pearson
-from bright_tether.core.strength.ranks import mid_ranks
+from bright_tether.core.strength.ranks import dense_codes, mid_ranks
 from bright_tether.core.strength.spearman import spearman
 from bright_tether.core.strength.within import within_groups
 
@@ -35,8 +35,8 @@ def counted(x, y):
 
 
 def test_mid_ranks_share_their_places_in_either_direction():
-    assert mid_ranks(np.array([3.0, 1, 3, 9, 1, 3])).tolist() == [4, 1.5, 4, 6, 1.5, 4]
-    assert mid_ranks(np.array([3.0, 1, 9]), highest_first=True).tolist() == [2, 3, 1]
+    assert mid_ranks(*dense_codes(np.array([3.0, 1, 3, 9, 1, 3]))).tolist() == [4, 1.5, 4, 6, 1.5, 4]
+    assert mid_ranks(*dense_codes(np.array([3.0, 1, 9])), highest_first=True).tolist() == [2, 3, 1]
 
 
 @given(st.lists(st.tuples(st.integers(0, 6), st.integers(0, 6)), min_size=2, max_size=40))

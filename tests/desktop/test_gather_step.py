@@ -70,7 +70,7 @@ def test_a_block_with_headers_is_pasted_and_taken_back(window):
     QGuiApplication.clipboard().setText("6\t9\n8\t12\n")
     press(grid, Qt.Key.Key_V, CONTROL)
     assert window.session.table.rows == 5
-    press(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    press(window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     assert read(window, "equation").startswith("load = ")
 
 
@@ -215,7 +215,7 @@ def test_missing_files_and_folders_are_said(window, tmp_path):
 def test_too_few_pairs_and_constant_x_are_said_in_place(window, csv_file):
     window.session.open_file(csv_file("x,y\n1,2\n2,3\n"))
     assert "at least 3 pairs" in read(window, "sentences")
-    press(window, Qt.Key.Key_2, Qt.KeyboardModifier.AltModifier)
+    press(window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     assert read(window, "headline") == "No line yet."
     window.session.open_file(csv_file("x,y\n4,2\n4,3\n4,5\n", "c.csv"))
     assert "Every x is 4" in read(window, "sentences")

@@ -9,6 +9,7 @@ import numpy as np
 
 from bright_tether.core.centred import Centred, centre
 from bright_tether.core.results import Bools, Floats, Ints, TooFewPairs
+from bright_tether.core.strength.ranks import dense_codes, mid_ranks
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -41,6 +42,21 @@ class Pairs:
     def centred_y(self) -> Centred:
         """y from its mean; worked out once for every later result."""
         return centre(self.y)
+
+    @cached_property
+    def codes_x(self) -> tuple[Ints, Ints]:
+        """The place of each x among the distinct ones, and how often each occurs."""
+        return dense_codes(self.x)
+
+    @cached_property
+    def codes_y(self) -> tuple[Ints, Ints]:
+        """The place of each y among the distinct ones, and how often each occurs."""
+        return dense_codes(self.y)
+
+    @cached_property
+    def ranked(self) -> Pairs:
+        """The same pairs as mid-ranks, lowest first."""
+        return take_pairs(mid_ranks(*self.codes_x), mid_ranks(*self.codes_y))
 
 
 def take_pairs(x: Floats, y: Floats, *, set_aside: Bools | None = None, kept: Bools | None = None) -> Pairs:

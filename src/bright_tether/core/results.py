@@ -34,6 +34,7 @@ class Cause(StrEnum):
     CONSTANT_X = "constant_x"
     TIES = "ties"
     TOO_MANY_FOR_EXACT = "too_many_for_exact"
+    TOO_FEW_VALUES = "too_few_values"
 
 
 Why = MappingProxyType[str, Cause]

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX, recent_studies
-from bright_tether.desktop.session import STEPS
+from bright_tether.desktop.session import RESULTS, STEPS, STRENGTH_VIEWS
 from bright_tether.study import changes, column_changes
 from bright_tether.study.history import History
 from bright_tether.study.study import empty_study
@@ -119,16 +119,41 @@ def _add_columns_and_rows(window: Window) -> None:
 def _add_views(window: Window) -> None:
     add, session = window.actions_list.add, window.session
 
-    def on_line() -> bool:
-        return session.step == "Line"
+    def on(step: str):
+        return lambda: session.step == step
 
+    on_line = on("Line")
     for place, step in enumerate(STEPS):
         add(f"Go to the step {step}", f"Alt+{place + 1}", lambda s=step: session.show_step(s))
     add("Show or hide the rows", "Ctrl+R", window.drawer.toggle, lambda: session.step != "Gather")
     add("Move points by dragging", "Ctrl+M", lambda: window.step("Line").move_points.toggle(), on_line)
     add("Copy the equation", "Ctrl+E", lambda: window.step("Line").copy_equation(), on_line)
-    add("Show or hide the working", "Ctrl+W", window.panel.toggle_working, on_line)
-    add("Show everything in the picture", "Ctrl+0", lambda: window.step(session.step).picture.home())
+    add("Show or hide the working", "Ctrl+W", window.panel.toggle_working, lambda: session.step in RESULTS)
+    pictured = lambda: hasattr(window.step(session.step), "picture")  # noqa: E731
+    add(
+        "Show everything in the picture", "Ctrl+0", lambda: window.step(session.step).picture.home(), pictured
+    )
+    look = lambda: window.step("Look")  # noqa: E731
+    for name, words in (
+        ("trend", "Show or hide the local trend"),
+        ("straight", "Show or hide the straight line"),
+        ("margins", "Show or hide the margins"),
+        ("names", "Show or hide the names of points"),
+        ("zero", "Keep zero in the picture, or not"),
+        ("log_x", "Log scale for x, on or off"),
+        ("log_y", "Log scale for y, on or off"),
+        ("mutual", "Neither column explains the other: both lines, on or off"),
+    ):
+        add(words, "", lambda n=name: look().switches[n].click(), on("Look"))
+    add("Titles and limits of the picture…", "Ctrl+L", lambda: look().open_view(), on("Look"))
+    add("Look at x and y together", "", lambda: look().look_at(None), on("Look"))
+    add("Look at x by itself", "", lambda: look().look_at(session.tether.x), on("Look"))
+    add("Look at y by itself", "", lambda: look().look_at(session.tether.y), on("Look"))
+    for view in STRENGTH_VIEWS:
+        words = f"Strength: show {view[0].lower()}{view[1:]}"
+        add(words, "", lambda v=view: window.step("Strength").show_view(v), on("Strength"))
+    add("Shuffle y against x", "", lambda: window.step("Strength").extra.toggle(), on("Strength"))
+    add("Copy the working row by row", "", lambda: window.step("Strength").listing.copy(), on("Strength"))
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)
     add("Find an action", "Ctrl+K", window.find_action)
 

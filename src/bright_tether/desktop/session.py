@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -10,7 +11,7 @@ from bright_tether.desktop.calculation import Calculation
 from bright_tether.live.findings import Findings
 from bright_tether.live.memory import Memory
 from bright_tether.study import changes, column_changes
-from bright_tether.study.edits import Edit, PutTable, PutTether, Several
+from bright_tether.study.edits import Edit, PutTable, PutTether, Several, with_trail
 from bright_tether.study.history import History
 from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
@@ -21,7 +22,19 @@ from bright_tether.words.causes import unreadable
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 60_000
-STEPS = ("Gather", "Line")
+STEPS = ("Gather", "Look", "Strength", "Line")
+#: Steps that show results: from then on, changed rules and rows are kept on the trail.
+RESULTS = frozenset(STEPS) - {"Gather", "Look"}
+
+#: What Strength shows below its ruler.
+STRENGTH_VIEWS = (
+    "Products and ranks",
+    "Comparisons",
+    "Agreement",
+    "Row by row",
+    "Every pair",
+    "Critical values",
+)
 
 
 class Session(QObject):
@@ -40,6 +53,7 @@ class Session(QObject):
         self.history = History(study or empty_study())
         self.step = step
         self.walked = {step}
+        self.seen: set[str] = set()
         self.mark: frozenset[int] = frozenset()
         self._preview: Study | None = None
         self.tether_id = self.history.study.tethers[0].id
@@ -70,6 +84,8 @@ class Session(QObject):
         """Make a change; None changes nothing."""
         had_preview, self._preview = self._preview is not None, None
         if edit is not None:
+            when = datetime.now().isoformat("T", "minutes")
+            edit = with_trail(self.history.study, edit, self.seen, when)
             self.history = self.history.after(edit)
             self.changed.emit(edit)
         if edit is not None or had_preview:
@@ -108,6 +124,8 @@ class Session(QObject):
         self.history, self._preview, self.mark = history, None, frozenset()
         self.tether_id = history.study.tethers[0].id
         self.walked = {step}
+        # What comes from a file may have been seen before it was saved.
+        self.seen = set() if is_untouched(history.study) else {one.id for one in history.study.tethers}
         self._after_change()
         self.mark_changed.emit()
         self.show_step(step)
@@ -127,6 +145,7 @@ class Session(QObject):
         """Walk to a step."""
         self.step = step
         self.walked.add(step)
+        self._note_seen()
         self.step_changed.emit(step)
 
     def mark_rows(self, rows: frozenset[int]) -> None:
@@ -200,7 +219,12 @@ class Session(QObject):
 
     def _take(self, findings: Findings) -> None:
         self.findings = findings
+        self._note_seen()
         self.findings_changed.emit()
+
+    def _note_seen(self) -> None:
+        if self.step in RESULTS and self.findings.refusal is None:
+            self.seen.add(self.findings.tether.id)
 
 
 def is_untouched(study: Study) -> bool:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from importlib import import_module
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
@@ -25,18 +25,11 @@ from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
 from bright_tether.study.package import is_package
 
-if TYPE_CHECKING:
-    from bright_tether.desktop.steps.gather import GatherStep
-    from bright_tether.desktop.steps.line import LineStep
 
-
-def _stage(name: str) -> type[GatherStep] | type[LineStep]:
+def _stage(name: str) -> type[QWidget]:
     """A step's stage; what is not on the stage at start is not even imported then."""
-    if name == "Gather":
-        from bright_tether.desktop.steps.gather import GatherStep as Stage
-    else:
-        from bright_tether.desktop.steps.line import LineStep as Stage
-    return Stage
+    module = import_module(f"bright_tether.desktop.steps.{name.lower()}")
+    return getattr(module, f"{name}Step")
 
 
 class Window(QWidget):
@@ -54,7 +47,7 @@ class Window(QWidget):
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
-        self.steps: dict[str, GatherStep | LineStep] = {}
+        self.steps: dict[str, QWidget] = {}
         self.stage = QStackedWidget()
         self._lay_out()
         self.actions_list = Actions(self)
@@ -64,12 +57,13 @@ class Window(QWidget):
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
         session.noticed.connect(self.notice.say)
+        self.panel.mark_wanted.connect(session.mark_rows)
         theme.changed.connect(self.restyle)
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
         self.show_step(session.step)
 
-    def step(self, name: str) -> GatherStep | LineStep:
+    def step(self, name: str) -> QWidget:
         """The stage of a step, built when it is first walked to."""
         if name not in self.steps:
             made = _stage(name)(self.session, self._theme.tokens, self._theme.font)

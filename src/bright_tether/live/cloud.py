@@ -26,6 +26,18 @@ class Cloud:
     group: np.ndarray
     groups: tuple[str, ...]
 
+    def only(self, wanted: np.ndarray, x: np.ndarray, y: np.ndarray) -> Cloud:
+        """The wanted points, (m,) bool, at other places, (m,) each."""
+        return Cloud(
+            x=x[wanted],
+            y=y[wanted],
+            at=self.at[wanted],
+            row_ids=self.row_ids[wanted],
+            aside=self.aside[wanted],
+            group=self.group[wanted],
+            groups=self.groups,
+        )
+
     def counts(self) -> tuple[int, ...]:
         """Points in play of each group."""
         return tuple(int(np.count_nonzero((self.group == i) & ~self.aside)) for i in range(len(self.groups)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import html
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -43,6 +44,54 @@ class Axis(pg.AxisItem):
         self.setLabel(html.escape(text, quote=False), color=tokens.ink, **{"font-size": "12px"})
 
 
+class LogAxis(Axis):
+    """An axis whose places may be powers of ten: the numbers beside it stay the column's own."""
+
+    powers = False
+
+    def tickValues(self, low, high, size):
+        """Whole powers, with 2 and 5 between them where there is room."""
+        if not self.powers:
+            return super().tickValues(low, high, size)
+        first, last = math.floor(low), math.ceil(high)
+        if last - first > 8:
+            step = math.ceil((last - first) / 8)
+            return [(step, [float(p) for p in range(first, last + 1, step)])]
+        parts = (1, 2, 5) if last - first <= 4 else (1,)
+        places = [p + math.log10(part) for p in range(first, last + 1) for part in parts]
+        inside = [place for place in places if low <= place <= high]
+        if len(inside) < 3:  # less than a power in view: even steps of the value itself
+            values = super().tickValues(10**low, 10**high, size)[0][1]
+            inside = [math.log10(value) for value in values if value > 0]
+        return [(1.0, inside)]
+
+    def tickStrings(self, values, scale, spacing):
+        """The column's own numbers."""
+        if not self.powers:
+            return super().tickStrings(values, scale, spacing)
+        return [d.entered(float(f"{10**value:.6g}")) for value in values]
+
+
+class ShiftedAxis(Axis):
+    """An axis that reads the view in other units: (value − origin) / unit."""
+
+    def __init__(self, side: str) -> None:
+        super().__init__(side)
+        self.origin, self.unit = 0.0, 1.0
+
+    def measure_from(self, origin: float, unit: float) -> None:
+        """Take another origin and unit."""
+        self.origin, self.unit = origin, unit
+        view = self.linkedView()
+        if view is not None:
+            self.linkedViewChanged(view)
+
+    def linkedViewChanged(self, view, newRange=None):
+        """Follow the view."""
+        low, high = view.viewRange()[0 if self.orientation in ("top", "bottom") else 1]
+        self.setRange((low - self.origin) / self.unit, (high - self.origin) / self.unit)
+
+
 @dataclass
 class Hand:
     """What the mouse does in a plot; positions in data units."""
@@ -62,7 +111,9 @@ class InstrumentBox(pg.ViewBox):
         super().__init__(enableMenu=False)
         self.hand: Hand | None = None
         self._moved: int | None = None
+        self._pulled = 0.5
         self.on_home: Callable[[], None] | None = None
+        self.on_limits: Callable[[int, bool], None] | None = None
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme for the marking rectangle."""
@@ -74,7 +125,9 @@ class InstrumentBox(pg.ViewBox):
     def mouseDragEvent(self, event, axis=None):
         """Left marks or moves; the others pan."""
         event.accept()
-        if event.button() != Qt.MouseButton.LeftButton or self.hand is None:
+        if axis is not None:
+            self._pull_axis(event, axis)
+        elif event.button() != Qt.MouseButton.LeftButton or self.hand is None:
             self._pan(event)
         elif event.isStart():
             found = self.hand.nearest(event.buttonDownScenePos())
@@ -110,6 +163,24 @@ class InstrumentBox(pg.ViewBox):
         else:
             self.updateScaleBox(event.buttonDownPos(), event.pos())
 
+    def _pull_axis(self, event, axis: int) -> None:
+        """Pull at an axis: near an end that limit moves, in the middle the whole range does."""
+        limits = self.viewRange()[axis]
+        start = self.mapSceneToView(event.buttonDownScenePos())
+        now, before = self.mapSceneToView(event.scenePos()), self.mapSceneToView(event.lastScenePos())
+        begin, moved = (start.x(), now.x() - before.x()) if axis == 0 else (start.y(), now.y() - before.y())
+        if event.isStart():
+            self._pulled = (begin - limits[0]) / (limits[1] - limits[0])
+        low, high = limits
+        if self._pulled > 1 / 3:
+            high -= moved
+        if self._pulled < 2 / 3:
+            low -= moved
+        if high > low:
+            (self.setXRange if axis == 0 else self.setYRange)(low, high, padding=0)
+        if self.on_limits:
+            self.on_limits(axis, event.isFinish())
+
     def _pan(self, event) -> None:
         moved = self.mapSceneToView(event.lastScenePos()) - self.mapSceneToView(event.scenePos())
         self.disableAutoRange()
@@ -119,7 +190,7 @@ class InstrumentBox(pg.ViewBox):
 def plot(tokens: Tokens, font: QFont) -> pg.PlotItem:
     """An empty plot in the frame."""
     box = InstrumentBox()
-    item = pg.PlotItem(viewBox=box, axisItems={side: Axis(side) for side in ("left", "bottom")})
+    item = pg.PlotItem(viewBox=box, axisItems={side: LogAxis(side) for side in ("left", "bottom")})
     item.hideButtons()
     item.showGrid(x=True, y=True, alpha=0.07)
     item.setMenuEnabled(False)

@@ -13,10 +13,12 @@ from PyQt6.QtWidgets import QToolTip
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.density import DENSE_ABOVE, Density
 from bright_tether.pictures.frame import Hand, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.words import digits as d
 
+_NONE = np.zeros(0)
 _REACH = 9  # pixels from the hand at which a point is taken
 
 
@@ -27,6 +29,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     point_moving = pyqtSignal(int, float, float)
     point_moved = pyqtSignal(int, float, float)
     move_given_up = pyqtSignal()
+    movable = True
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__()
@@ -45,8 +48,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self._ties: tuple | None = None
         self.main = plot(tokens, font)
         self.addItem(self.main, row=0, col=0)
-        self.points = Points(self.main)
-        self._lend_hand(self.main, lambda: None if self.cloud is None else self.cloud.y, movable=True)
+        self.points, self.density = Points(self.main), Density(self.main)
+        self._lend_hand(self.main, lambda: None if self.cloud is None else self.cloud.y, movable=self.movable)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -54,19 +57,40 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self.setBackground(tokens.card)
         restyle_plot(self.main, tokens, self.own_font)
         self.points.restyle(tokens)
+        self.density.restyle(tokens)
         if self.findings:
             self.draw(self.findings, self.marked)
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether; the range is kept while its columns stay and its points fit."""
         self.findings, self.marked = findings, marked
-        self.cloud = findings.cloud
-        self.points.draw(self.cloud, None, self.mask())
+        self.cloud = self.placed(findings.cloud)
+        self._draw_points()
         self.name_axes()
         ties = (findings.tether.id, findings.tether.x, findings.tether.y)
         if not self._moving and (ties != self._ties or not self._fits()):
             self._ties = ties
             self.home()
+
+    def _draw_points(self) -> None:
+        points = self.cloud
+        many = points is not None and points.x.size > DENSE_ABOVE
+        if many:
+            play = ~points.aside
+            self._put_density(points.x[play], points.y[play])
+            self.points.draw(points.only(points.aside, points.x, points.y), None, np.zeros(0, bool))
+            self.points.mark(points, points.y, self.mask())
+        else:
+            self._put_density(_NONE, _NONE)
+            self.points.draw(points, None, self.mask())
+
+    def _put_density(self, x: np.ndarray, y: np.ndarray) -> None:
+        if x.size or self.density.isVisible():
+            self.density.put(x, y)
+
+    def placed(self, points: Cloud | None) -> Cloud | None:
+        """The points where this picture puts them: by the values themselves, unless it says otherwise."""
+        return points
 
     def name_axes(self) -> None:
         """Name the axes by the tied columns."""
@@ -178,7 +202,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         findings, points = self.findings, self.cloud
         x, y = findings.x_column, findings.y_column
         group = f", {points.groups[points.group[at]]}" if points.groups else ""
-        at_x, at_y = d.entered(float(points.x[at])), d.entered(float(points.y[at]))
+        place = points.at[at]
+        at_x, at_y = d.entered(float(x.cells[place])), d.entered(float(y.cells[place]))
         label = findings.table.label_column
         name = f" {label.cells[points.at[at]]}" if label else ""
         text = f"row {points.at[at] + 1}{name}{group}: {x.short} {at_x}, {y.short} {at_y}"

@@ -20,8 +20,9 @@ from bright_tether.study.edits import (
     Rename,
     Several,
 )
+from bright_tether.study.rules import words_in_text
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Tether
+from bright_tether.study.tether import Tether, View
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Kind, blank_column, column_of_texts, shown
 from bright_tether.tables.delimited import looks_like_header
@@ -220,12 +221,25 @@ def tint_by(study: Study, tether: Tether, column: str | None) -> Edit | None:
     return _tether_edit(study, tether, after, f"Tint by {name}")
 
 
+def change_view(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
+    """Show the scatter in another way: its words, limits or scales."""
+    view = msgspec.structs.replace(tether.view, **fields)
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, view=view), label)
+
+
+def say_mutual(study: Study, tether: Tether, mutual: bool) -> Edit | None:
+    """Say whether neither column explains the other."""
+    after = msgspec.structs.replace(tether, mutual=mutual)
+    label = "Neither column explains the other" if mutual else "One column explains the other"
+    return _tether_edit(study, tether, after, label)
+
+
 def change_rule(study: Study, name: str, value: object) -> Edit | None:
     """Choose a ground rule; None goes back to the default."""
     after = msgspec.structs.replace(study.rules, **{name: value})
     if after == study.rules:
         return None
-    said = "its default" if value is None else value
+    said = "its default" if value is None else words_in_text(value) if name == "words" else value
     return ChangeRules(label=f"Ground rule {name}: {said}", before=study.rules, after=after)
 
 
@@ -267,6 +281,13 @@ def add_tether(study: Study, table_id: str) -> tuple[Edit, str]:
     """One more tether on a table; the edit and the tether's id."""
     tether = Tether(id=study.fresh_id("k"), table=table_id)
     return PutTether(label="Tie a new tether", at=len(study.tethers), tether=tether), tether.id
+
+
+def tie(study: Study, like: Tether, *, x: str, y: str) -> tuple[Edit, str]:
+    """One more tether on the table of another, with its rows in play; the edit and the tether's id."""
+    tether = msgspec.structs.replace(like, id=study.fresh_id("k"), x=x, y=y, chosen=False, view=View())
+    label = f"Tie {tether_name(study, tether)}"
+    return PutTether(label=label, at=len(study.tethers), tether=tether), tether.id
 
 
 def drop_tether(study: Study, tether: Tether) -> Edit:

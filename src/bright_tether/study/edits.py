@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Protocol, TypeVar
 
 import msgspec
@@ -10,6 +11,7 @@ import numpy as np
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
+from bright_tether.study.trail import LaterChange, later_rows, later_rules
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
@@ -207,6 +209,20 @@ class Rename(_Edit, frozen=True, eq=False, kw_only=True):
         return Rename(label=self.label, before=self.after, after=self.before)
 
 
+class NoteLater(_Edit, frozen=True, eq=False, kw_only=True):
+    """A change put on the trail (put_in), as its last, or taken off it."""
+
+    at: int
+    entry: LaterChange
+    put_in: bool = True
+
+    def apply(self, study: Study) -> Study:
+        return msgspec.structs.replace(study, trail=_put(study.trail, self.at, self.entry, self.put_in))
+
+    def inverse(self) -> NoteLater:
+        return msgspec.structs.replace(self, put_in=not self.put_in)
+
+
 SingleEdit = (
     ChangeCells
     | PutRows
@@ -218,7 +234,24 @@ SingleEdit = (
     | ChangeColumn
     | ChangeRules
     | Rename
+    | NoteLater
 )
+
+
+def with_trail(study: Study, edit: AnyEdit, seen: Collection[str], when: str) -> AnyEdit:
+    """The edit, with what it leaves on the trail when the results of these tethers were seen before."""
+    parts = edit.edits if isinstance(edit, Several) else (edit,)
+    entries: list[LaterChange] = []
+    for part in parts:
+        if isinstance(part, ChangeRules) and seen:
+            entries += later_rules(part.before, part.after, when)
+        elif isinstance(part, ChangeTether) and part.before.id in seen:
+            entries += later_rows(part.before, part.after, when)
+    if not entries:
+        return edit
+    first = len(study.trail)
+    notes = tuple(NoteLater(label=edit.label, at=first + i, entry=one) for i, one in enumerate(entries))
+    return Several(label=edit.label, edits=(*parts, *notes))
 
 
 class Several(_Edit, frozen=True, eq=False, kw_only=True):

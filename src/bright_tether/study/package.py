@@ -20,6 +20,7 @@ import numpy as np
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
+from bright_tether.study.trail import LaterChange
 from bright_tether.tables.column import Column, Kind
 from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
 from bright_tether.tables.formula import Formula
@@ -64,6 +65,7 @@ class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
     tables: tuple[SavedTable, ...]
     tethers: tuple[Tether, ...]
     rules: RuleChoices = RuleChoices()
+    trail: tuple[LaterChange, ...] = ()
     layout: dict[str, Any] = {}
     pins: tuple[dict[str, Any], ...] = ()
 
@@ -112,7 +114,12 @@ def write_package(study: Study, file: io.BufferedIOBase) -> None:
             with package.open(_info(told.path), "w", force_zip64=True) as member:
                 write_csv(table, member)
         told = SavedStudy(
-            version=VERSION, title=study.title, tables=saved, tethers=study.tethers, rules=study.rules
+            version=VERSION,
+            title=study.title,
+            tables=saved,
+            tethers=study.tethers,
+            rules=study.rules,
+            trail=study.trail,
         )
         package.writestr(_info("study.json"), msgspec.json.format(msgspec.json.encode(told), indent=1))
 
@@ -228,7 +235,9 @@ def _own_study(package: zipfile.ZipFile, name: str) -> Study:
         raise UnreadableFile(Trouble.TOO_NEW, name, found=version)
     saved = msgspec.json.decode(told, type=SavedStudy)
     tables = tuple(_table_of(one, _member(package, one.path, name), name) for one in saved.tables)
-    study = Study(title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules)
+    study = Study(
+        title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail
+    )
     known = {table.id for table in tables}
     if not study.tethers or any(tether.table not in known for tether in study.tethers):
         raise UnreadableFile(Trouble.DAMAGED, name)

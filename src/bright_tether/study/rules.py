@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 import msgspec
@@ -18,10 +19,40 @@ class RuleChoices(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True)
     alternative: Alternative | None = None
     decide: Decider | None = None
     digits: int | None = None
+    words: tuple[tuple[float, str], ...] | None = None
 
 
+#: Words for the size of a coefficient, each from its least size on.
+Words = tuple[tuple[float, str], ...]
+USUAL_WORDS: Words = (
+    (0.0, "very weak"),
+    (0.2, "weak"),
+    (0.4, "moderate"),
+    (0.6, "strong"),
+    (0.8, "very strong"),
+)
 RULE_NAMES = RuleChoices.__struct_fields__
 Origin = Literal["default", "study", "tether"]
+
+
+def words_in_text(words: Words) -> str:
+    """A scale of words as it is typed: 0 very weak · 0.2 weak."""
+    return " · ".join(f"{least:g} {word}" for least, word in words)
+
+
+def words_from_text(text: str) -> Words | None:
+    """The scale that a text says, or None where it is none: it starts at 0 and rises, below 1."""
+    told = []
+    for part in text.replace(";", "·").replace(",", "·").split("·"):
+        number, _, word = part.strip().partition(" ")
+        try:
+            told.append((float(number), " ".join(word.split())))
+        except ValueError:
+            return None
+    rising = all(a[0] < b[0] for a, b in pairwise(told))
+    if not rising or not told or told[0][0] != 0 or told[-1][0] >= 1 or not all(word for _, word in told):
+        return None
+    return tuple(told)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,11 +67,18 @@ class GroundRules:
     alternative: Alternative
     decide: Decider
     digits: int
+    words: Words
     origin: tuple[Origin, ...]
 
     def origin_of(self, name: str) -> Origin:
         """Where a rule comes from."""
         return self.origin[RULE_NAMES.index(name)]
+
+    def word_for(self, coefficient: float) -> str:
+        """The word for a coefficient of this size."""
+        return next(
+            (word for least, word in reversed(self.words) if abs(coefficient) >= least), self.words[0][1]
+        )
 
 
 def ground_rules(study: RuleChoices, tether: RuleChoices | None = None) -> GroundRules:
@@ -61,6 +99,7 @@ def ground_rules(study: RuleChoices, tether: RuleChoices | None = None) -> Groun
         alternative=_first(own.alternative, study.alternative, "two-sided"),
         decide=_first(own.decide, study.decide, "pearson"),
         digits=_first(own.digits, study.digits, 3),
+        words=_first(own.words or None, study.words or None, USUAL_WORDS),
         origin=origin,
     )
 

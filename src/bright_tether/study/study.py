@@ -6,6 +6,7 @@ import msgspec
 
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Tether
+from bright_tether.study.trail import LaterChange
 from bright_tether.tables.computed import recomputed
 from bright_tether.tables.table import Table, blank_table
 
@@ -17,6 +18,7 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     tables: tuple[Table, ...] = ()
     tethers: tuple[Tether, ...] = ()
     rules: RuleChoices = RuleChoices()
+    trail: tuple[LaterChange, ...] = ()
 
     def table(self, table_id: str) -> Table:
         """The table with this id."""

@@ -15,12 +15,30 @@ class Aside(msgspec.Struct, frozen=True):
     reason: str
 
 
+class View(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """How a tether's scatter is shown: its words, limits and scales.
+
+    x, y : limits (from, to), None where the picture chooses. zero : whether the origin is always in view.
+    """
+
+    title: str = ""
+    x_label: str = ""
+    y_label: str = ""
+    x: tuple[float, float] | None = None
+    y: tuple[float, float] | None = None
+    zero: bool = False
+    log_x: bool = False
+    log_y: bool = False
+    names: bool = False
+
+
 class Tether(msgspec.Struct, frozen=True, kw_only=True):
     """x ⟶ y: the explanatory and the response column of one table, and how its rows are taken.
 
     x, y, tint : column ids, None while not chosen. table : a table id.
     conditions : the row filter. one_row : what one row is, in the analyst's words.
     chosen : whether the analyst said which column is x, rather than table order.
+    mutual : whether neither column explains the other.
     """
 
     id: str
@@ -33,6 +51,8 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     conditions: tuple[Condition, ...] = ()
     one_row: str = ""
     rules: RuleChoices = RuleChoices()
+    mutual: bool = False
+    view: View = View()
 
     def with_asides(self, rows: set[int], reason: str) -> Tether:
         """The tether with these rows set aside for this reason, whatever was said of them before."""

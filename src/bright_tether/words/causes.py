@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from bright_tether.core.results import Cause, ConstantColumn, OutOfRange, Refusal, TooFewPairs
+from bright_tether.core.strength.row_by_row import TooManyPairs
 from bright_tether.live.findings import NothingTied, NotNumbers
 from bright_tether.tables.delimited import Trouble, UnreadableFile
-from bright_tether.words.digits import figure
+from bright_tether.words.digits import figure, grouped
 
 _CAUSES = {
     Cause.EXACT_FIT: "every pair lies on the line, so there are no misses to judge it by",
@@ -19,6 +20,7 @@ _CAUSES = {
     Cause.CONSTANT_X: "x does not vary",
     Cause.TIES: "there are ties, and the exact distribution is one without",
     Cause.TOO_MANY_FOR_EXACT: "there are too many pairs to go through every order",
+    Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 
 
@@ -44,6 +46,11 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
         return f"The column “{found.name}” holds no numbers: choose a column of numbers for each axis."
     if isinstance(found, NothingTied):
         return "Choose a column for x and one for y: drag their heads onto the axes."
+    if isinstance(found, TooManyPairs):
+        return (
+            f"{grouped(found.found)} pairs are too many to list every comparison: "
+            f"up to {grouped(found.most)} are listed, and the counts above stand for all of them."
+        )
     if isinstance(found, OutOfRange):
         return "The line lies beyond what double precision can hold: give x or y in a larger unit."
     raise TypeError(found)

@@ -16,6 +16,14 @@ class Figure:
     beside: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class Marking:
+    """Rows that a sentence speaks of, to be marked from it. rows : row ids."""
+
+    words: str
+    rows: frozenset[int]
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
     """What a step says: a headline, sentences, the figures they rest on, and what to beware of.
@@ -29,6 +37,7 @@ class Reading:
     caption: str = ""
     figures: tuple[Figure, ...] = ()
     beware: tuple[str, ...] = ()
+    markings: tuple[Marking, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,15 +8,17 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy import special
 
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Alternative, Cause, Interval, Ints, Why, reasons
-from bright_tether.core.strength.ranks import dense_codes
 from bright_tether.core.tails import z_beyond
 
 #: Largest n for which the whole null distribution of S is worked out.
 EXACT_UP_TO = 60
+#: Powers of two: values parted in one go, and values compared each with each.
+_HELD, _OUTRIGHT = 15, 5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -49,11 +51,12 @@ def kendall(pairs: Pairs, *, alpha: float, alternative: Alternative, level: floa
     """
     require(pairs, 2)
     n = pairs.n
-    x, counts_x = dense_codes(pairs.x)
-    y, counts_y = dense_codes(pairs.y)
-    both = np.unique(x * counts_y.size + y, return_counts=True)[1]
+    (x, counts_x), (y, counts_y) = pairs.codes_x, pairs.codes_y
+    # One number a pair: sorted, it orders by x and then y, and its repeats are the pairs tied in both.
+    together = np.sort(x * counts_y.size + y)
+    both = np.diff(np.flatnonzero(np.diff(together, prepend=-1, append=-1)))
     total, same_x, same_y, same = n * (n - 1) // 2, _choose(counts_x), _choose(counts_y), _choose(both)
-    discordant = _inversions(y[np.lexsort((y, x))])
+    discordant = inversions(together % counts_y.size)
     concordant = total - same_x - same_y + same - discordant
     score, room = concordant - discordant, (total - same_x) * (total - same_y)
     figures: dict[str, Any] = {
@@ -96,32 +99,51 @@ def _choose(counts: Ints) -> int:
     return int(np.sum(counts * (counts - 1) // 2))
 
 
-def _inversions(values: Ints) -> int:
-    """How many pairs stand in falling order, by merging blocks of doubling length.
+def inversions(values: Ints) -> int:
+    """How many pairs stand in falling order, in O(n log n).
 
-    values : (n,), codes from 0. Each block is kept sorted by adding an offset a block and sorting once.
+    values : (n,), whole numbers from 0 to n − 1 in any order, repeats allowed.
+    Equal values are told apart by their place, so that they never fall; the inverse of the order that
+    results has as many falling pairs. Its values are then parted into lower and higher halves again
+    and again, what falls across is counted, and the last small blocks are compared outright.
     """
-    n, found, width = values.size, 0, 1
-    top = int(values.max(initial=0)) + 1
-    place = np.arange(n)
-    current = values.astype(np.int64)
-    while width < n:
-        block = place // (2 * width)
-        right = (place // width) % 2 == 1
-        keyed = current + block * top
-        left_keys = keyed[~right]
-        starts = np.searchsorted(left_keys, block[right] * top)
-        smaller = np.searchsorted(left_keys, keyed[right], side="right") - starts
-        found += int(np.sum(_left_sizes(block[right], width, n) - smaller))
-        current = np.sort(keyed, kind="stable") - block * top
-        width *= 2
+    n = values.size
+    order = (np.sort(values * n + np.arange(n)) % n).astype(np.int32)
+    bits = max(n - 1, 0).bit_length()
+    found = 0
+    for bit in range(bits - 1, max(_HELD, _OUTRIGHT) - 1, -1):
+        found += _part(order, bit)
+    for start in range(0, n, 1 << _HELD):  # in pieces that stay in the processor's cache
+        piece = order[start : start + (1 << _HELD)]
+        piece -= start
+        for bit in range(min(_HELD, bits) - 1, _OUTRIGHT - 1, -1):
+            found += _part(piece, bit)
+        found += _falling_in_blocks(piece)
     return found
 
 
-def _left_sizes(blocks: Ints, width: int, n: int) -> Ints:
-    """How many values the left half of each block holds."""
-    sizes: Ints = np.minimum(n - blocks * 2 * width, width)
-    return sizes
+def _part(values: NDArray[np.int32], bit: int) -> int:
+    """Part each block of values that differ only below and in this bit, in place; the falls across.
+
+    values : (n,), each of 0..n − 1 once, in blocks of 2^(bit + 1) by size, in any order within.
+    """
+    one = (values >> bit) & 1
+    start = (values >> (bit + 1)) << (bit + 1)
+    ones = np.cumsum(one, dtype=np.int32)
+    ones -= start >> 1  # those before in its own block: half of all values below the block have the bit
+    goes = np.where(one, start + ones + ((1 << bit) - 1), np.arange(values.size, dtype=np.int32) - ones)
+    ones *= 1 - one
+    values[goes] = values.copy()
+    return int(ones.sum(dtype=np.int64))
+
+
+def _falling_in_blocks(values: NDArray[np.int32]) -> int:
+    """Falling pairs inside each block of 2^_OUTRIGHT values, compared outright."""
+    size = 1 << _OUTRIGHT
+    padded = np.full(-(-values.size // size) * size, size - 1, np.uint8)
+    padded[: values.size] = values & (size - 1)
+    side = np.ascontiguousarray(padded.reshape(-1, size).T)
+    return sum(int(np.count_nonzero(side[:-gap] > side[gap:])) for gap in range(1, size))
 
 
 def _variance(n: int, counts_x: Ints, counts_y: Ints) -> float:

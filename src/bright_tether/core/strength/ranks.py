@@ -12,7 +12,7 @@ def dense_codes(values: Floats) -> tuple[Ints, Ints]:
 
     Sorts once; sooner than unique-with-inverse for long columns.
     """
-    order = np.argsort(values, kind="stable")
+    order = np.argsort(values)
     ordered = values[order]
     fresh = np.empty(values.size, np.int64)
     fresh[:1] = 0
@@ -23,9 +23,11 @@ def dense_codes(values: Floats) -> tuple[Ints, Ints]:
     return codes, np.bincount(places)
 
 
-def mid_ranks(values: Floats, *, highest_first: bool = False) -> Floats:
-    """Ranks from 1, equal values sharing the mean of their places, (n,)."""
-    codes, counts = dense_codes(-values if highest_first else values)
+def mid_ranks(codes: Ints, counts: Ints, *, highest_first: bool = False) -> Floats:
+    """Ranks from 1, equal values sharing the mean of their places, (n,).
+
+    codes, counts : as ``dense_codes`` gives them.
+    """
     ends = np.cumsum(counts)
     ranks: Floats = (ends - (counts - 1) / 2)[codes]
-    return ranks
+    return codes.size + 1 - ranks if highest_first else ranks

@@ -11,10 +11,9 @@ import numpy as np
 
 from bright_tether.core.line.figures import correlation_of
 from bright_tether.core.line.plain import Fit, fit_line
-from bright_tether.core.pairs import Pairs, take_pairs
+from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
 from bright_tether.core.strength.pearson import critical_r
-from bright_tether.core.strength.ranks import mid_ranks
 from bright_tether.core.tails import t_tail, z_beyond
 
 #: Largest n for which every order of the ranks is gone through.
@@ -41,7 +40,7 @@ def spearman(pairs: Pairs, *, alpha: float, alternative: Alternative, level: flo
     pairs : n ≥ 3, x not constant. t and p are None where |ρ| is 1; the interval needs n > 3.
     Source: quantities §2; Bonett & Wright 2000.
     """
-    fit = fit_line(take_pairs(mid_ranks(pairs.x), mid_ranks(pairs.y)))
+    fit = fit_line(pairs.ranked)
     df = fit.residual_df
     limit = critical_r(df, alpha, alternative)
     if fit.y.constant:
@@ -72,10 +71,10 @@ def _interval(rho: float, fit: Fit, level: float) -> Interval:
 def _exact_p(pairs: Pairs, fit: Fit) -> tuple[float | None, Cause | None]:
     if fit.n > EXACT_UP_TO:
         return None, Cause.TOO_MANY_FOR_EXACT
-    if np.unique(pairs.x).size < fit.n or np.unique(pairs.y).size < fit.n:
+    if min(pairs.codes_x[1].size, pairs.codes_y[1].size) < fit.n:
         return None, Cause.TIES
     # ρ = 1 − 6Σd²/(n³ − n); |ρ| is as far from 0 as Σd² is from its middle.
-    apart = int(np.rint(np.sum((mid_ranks(pairs.x) - mid_ranks(pairs.y)) ** 2)))
+    apart = int(np.rint(np.sum((pairs.ranked.x - pairs.ranked.y) ** 2)))
     counts = _distances(fit.n)
     middle = (fit.n**3 - fit.n) // 6
     far = sum(count for d, count in counts.items() if abs(d - middle) >= abs(apart - middle))

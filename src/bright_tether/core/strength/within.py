@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.centred import centre
+from bright_tether.core.centred import Centred, centre
 from bright_tether.core.exact import dot
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Why, reasons
@@ -25,12 +25,17 @@ class GroupCorrelation:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class WithinGroups:
-    """r of the values centred in their groups, on df = n − k − 1."""
+    """r of the values centred in their groups, on df = n − k − 1.
+
+    between_x, between_y : the share of each column's spread that lies between the groups' means.
+    """
 
     r: float | None
     n: int
     df: int
     groups: tuple[GroupCorrelation, ...]
+    between_x: float
+    between_y: float
     why: Why
 
 
@@ -61,8 +66,18 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
         n=pairs.n,
         df=pairs.n - len(names) - 1,
         groups=tuple(found),
+        between_x=_between(sxx_all, pairs.centred_x, scale_x),
+        between_y=_between(syy_all, pairs.centred_y, scale_y),
         why=reasons({"r": cause} if cause else {}),
     )
+
+
+def _between(inside: float, column: Centred, scale: float) -> float:
+    """1 − spread inside the groups over the whole spread; 0 for a column of one value."""
+    if column.constant:
+        return 0.0
+    whole = column.sum_squares * math.ldexp(1 / scale, column.exponent) ** 2
+    return max(0.0, 1 - inside / whole)
 
 
 def _ratio(sxx: float, syy: float, sxy: float, n: int) -> tuple[float | None, Cause | None]:

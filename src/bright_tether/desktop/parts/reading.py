@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
@@ -33,7 +33,9 @@ class ShareBar(QWidget):
 
 
 class ReadingPanel(QFrame):
-    """Shows a reading; opens workings in its own place."""
+    """Shows a reading; opens workings in its own place; lets the rows it speaks of be marked."""
+
+    mark_wanted = pyqtSignal(object)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -64,6 +66,8 @@ class ReadingPanel(QFrame):
         column.setSpacing(9)
         for piece in (label("Reading", "tag"), self._headline, self._sentences, self._bar, self._caption):
             column.addWidget(piece)
+        self._markings = QVBoxLayout()
+        column.addLayout(self._markings)
         column.addLayout(self._figures)
         row = QHBoxLayout()
         row.addWidget(self._open)
@@ -95,6 +99,7 @@ class ReadingPanel(QFrame):
         self._bar.update()
         self._caption.setText(reading.caption)
         self._caption.setVisible(bool(reading.caption))
+        self._show_markings(reading)
         self._show_figures(reading)
         self._beware_text.setText("\n\n".join(reading.beware))
         self._beware.setVisible(bool(reading.beware))
@@ -118,6 +123,12 @@ class ReadingPanel(QFrame):
         """Take the colours of a theme."""
         self._bar.tokens = tokens
         self._bar.update()
+
+    def _show_markings(self, reading: Reading) -> None:
+        emptied(self._markings)
+        for one in reading.markings:
+            mark = button(one.words, lambda rows=one.rows: self.mark_wanted.emit(rows), "link")
+            self._markings.addWidget(mark, alignment=Qt.AlignmentFlag.AlignLeft)
 
     def _show_figures(self, reading: Reading) -> None:
         while len(self._figure_labels) < len(reading.figures):

@@ -20,9 +20,10 @@ from PyQt6.QtWidgets import (
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.study import changes
-from bright_tether.study.rules import GroundRules
+from bright_tether.study.rules import GroundRules, words_from_text, words_in_text
 from bright_tether.tables.cells import as_number
 from bright_tether.words import digits as d
+from bright_tether.words.readings.trail import trail_lines
 
 _SIGNS = {"two-sided": "≠", "greater": ">", "less": "<"}
 _DECIDERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ", "slope": "slope"}
@@ -92,6 +93,18 @@ class RulesPanel(QFrame):
         self.digits.setAccessibleName("Digits shown")
         self.digits.valueChanged.connect(lambda value: self._put("digits", value))
         self._line("digits", "Digits shown", self.digits)
+        self.words = QLineEdit(words_in_text(rules.words))
+        self.words.setAccessibleName("Words for strength")
+        self.words.setToolTip("Each word holds from its size on: 0 very weak · 0.2 weak · 0.4 moderate …")
+        self.words.setMinimumWidth(330)
+        self.words.setCursorPosition(0)
+        self.words.textEdited.connect(self._typed_words)
+        self._line("words", "Words for strength", self.words)
+        told = trail_lines(session.findings)
+        self.trail = label("\n".join(told), "quiet", wrap=True, name="changed after results were seen")
+        if told:
+            outer.addWidget(label("Changed after results were seen", "section"))
+            outer.addWidget(self.trail)
         self.show_origins()
         self.setFocusProxy(self.alpha)
 
@@ -128,6 +141,15 @@ class RulesPanel(QFrame):
             return
         self._put(name, float(f"{share:.15g}"))
 
+    def _typed_words(self, typed: str) -> None:
+        words = words_from_text(typed)
+        if words is None:
+            self.said.setText(
+                "Write sizes from 0 up, each with its word, set apart by a dot or comma: 0 weak, 0.5 strong."
+            )
+            return
+        self._put("words", words)
+
     def _choice(self, name: str, words: str, options: dict[str, str], present: str) -> None:
         held, group = QWidget(), QButtonGroup(self)
         row = QHBoxLayout(held)
@@ -159,6 +181,8 @@ class RulesPanel(QFrame):
             self.alpha.setText(f"{rules.alpha:g}")
         if name in ("alpha", "level"):
             self.level.setText(f"{100 * session_rules.level:.10g}")
+        if name == "words":
+            self.words.setText(words_in_text(rules.words))
         if name == "digits":
             self.digits.blockSignals(True)
             self.digits.setValue(rules.digits)

@@ -9,6 +9,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause, refusal
 from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.decision import decision_sentence
+from bright_tether.words.readings.groups import opposite_stories
 from bright_tether.words.readings.rows import one_row_sentence, rows_sentence
 
 #: Above this, x varies by less than a millionth of its size.
@@ -123,21 +124,6 @@ def _figures(findings: Findings, names: Names, finest: int) -> tuple[Figure, ...
     )
 
 
-def _opposite_stories(findings: Findings) -> tuple[str, ...]:
-    """Where the groups tell the opposite of what all rows together tell."""
-    within, whole, digits = findings.within_groups, findings.pearson, findings.rules.digits
-    if within is None or within.r is None or whole.r is None or len(within.groups) < 2:
-        return ()
-    if within.r * whole.r >= 0 or abs(within.r) < whole.critical or abs(whole.r) < whole.critical:
-        return ()
-    each = ", ".join(f"{group.name} {d.coefficient(group.r, digits)}" for group in within.groups[:4])
-    whole_r, pooled = (d.coefficient(r, digits) for r in (whole.r, within.r))
-    return (
-        f"All together r = {whole_r}, but within {findings.tint_column.short} the story turns round: "
-        f"r = {pooled} pooled ({each}). This line runs across clumps.",
-    )
-
-
 def _impossible(findings: Findings, names: Names) -> list[str]:
     """Where line or band leave the possible range of y within the measured x."""
     band, column, digits = findings.band, findings.y_column, findings.rules.digits
@@ -163,7 +149,7 @@ def _r_interval(ci: tuple[float, float] | None, digits: int) -> str:
 
 def _beware(findings: Findings, names: Names) -> tuple[str, ...]:
     line, rules, x = findings.line, findings.rules, findings.x_summary
-    said: list[str] = list(_opposite_stories(findings))
+    said: list[str] = list(opposite_stories(findings))
     if not x.min <= 0 <= x.max:
         side, edge = ("lowest", x.min) if x.min > 0 else ("highest", x.max)
         shown = names.in_x(d.figure(edge, rules.digits))

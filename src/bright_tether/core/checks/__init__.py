@@ -1,0 +1,1 @@
+"""Checks of a line through its residuals."""

@@ -1,0 +1,1 @@
+"""What a scatter looks like, from stated measures."""

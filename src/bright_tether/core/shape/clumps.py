@@ -1,0 +1,114 @@
+"""Separate clumps of points, found by the longest links of their shortest tree."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.pairs import Pairs
+from bright_tether.core.results import Floats, Ints
+
+#: Fewer pairs than this are not searched for clumps.
+LEAST_PAIRS = 12
+#: More pairs than this are thinned evenly before they are searched.
+MOST_PAIRS = 1500
+#: How many times longer than the links inside (their upper decile) the link between clumps must be.
+APART = 4.0
+#: A clump holds at least this share of the pairs, and at least LEAST_IN_CLUMP.
+LEAST_SHARE, LEAST_IN_CLUMP = 0.1, 4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Clumps:
+    """Points in separate clumps.
+
+    of : (n,) the clump of each pair from 0, by place of its first pair; −1 for points in none.
+    count : clumps found, 0 where the points hang together. apart : link between over links inside.
+    """
+
+    of: Ints
+    count: int
+    apart: float | None
+
+
+def clumps(pairs: Pairs) -> Clumps:
+    """Find clumps set apart by a gap.
+
+    x and y are taken in units of their sd; of the tree of shortest links the longest are cut, and the
+    cut that leaves most clumps is kept where the links cut are APART times those inside.
+    In thinned data a point left out joins the clump of its nearest neighbour kept.
+    Source: single linkage; Gower & Ross 1969; the limits are our own, see LEAST_SHARE and APART.
+    """
+    none = Clumps(of=np.full(pairs.n, -1), count=0, apart=None)
+    if pairs.n < LEAST_PAIRS or pairs.centred_x.constant or pairs.centred_y.constant:
+        return none
+    x, y = (c.high / math.sqrt(c.sum_squares / c.n) for c in (pairs.centred_x, pairs.centred_y))
+    kept = np.unique(np.linspace(0, pairs.n - 1, min(pairs.n, MOST_PAIRS)).astype(np.int64))
+    ends, lengths = _shortest_tree(x[kept], y[kept])
+    found, apart = _best_cut(ends, lengths, kept.size)
+    if found is None:
+        return none
+    of = found
+    if kept.size < pairs.n:
+        of = np.empty(pairs.n, np.int64)
+        for part in np.array_split(np.arange(pairs.n), max(pairs.n // 2000, 1)):
+            away = np.hypot(x[part, None] - x[kept], y[part, None] - y[kept])
+            of[part] = found[np.argmin(away, axis=1)]
+    return Clumps(of=of, count=int(of.max()) + 1, apart=apart)
+
+
+def _shortest_tree(x: Floats, y: Floats) -> tuple[Ints, Floats]:
+    """The links (n − 1, 2) of the shortest tree and their lengths. Source: Prim 1957."""
+    n, here = x.size, 0
+    away, near, inside = np.full(n, np.inf), np.zeros(n, np.int64), np.zeros(n, bool)
+    ends, lengths = np.empty((n - 1, 2), np.int64), np.empty(n - 1)
+    for k in range(n - 1):
+        inside[here] = True
+        distance = np.hypot(x - x[here], y - y[here])
+        closer = distance < away
+        away[closer], near[closer] = distance[closer], here
+        away[inside] = np.inf
+        there = int(np.argmin(away))
+        ends[k], lengths[k] = (near[there], there), away[there]
+        here = there
+    return ends, lengths
+
+
+def _best_cut(ends: Ints, lengths: Floats, n: int) -> tuple[Ints | None, float | None]:
+    least = max(LEAST_IN_CLUMP, math.ceil(n * LEAST_SHARE))
+    by_length = np.argsort(lengths, kind="stable")[::-1]
+    best: tuple[int, float, Ints] | None = None
+    for cut in range(1, min(n - 1, 40)):
+        between, rest = float(lengths[by_length[cut - 1]]), by_length[cut:]
+        if between < APART * float(np.quantile(lengths[rest], 0.9)):
+            continue
+        of = _pieces(ends[rest], n)
+        sizes = np.bincount(of, minlength=n)
+        large = [piece for piece in dict.fromkeys(of.tolist()) if sizes[piece] >= least]
+        within = lengths[rest][sizes[of[ends[rest][:, 0]]] >= least]
+        if len(large) < 2 or not within.size:
+            continue
+        apart = between / max(float(np.quantile(within, 0.9)), 1e-300)
+        if apart >= APART and (best is None or len(large) > best[0]):
+            named = np.full(n, -1)
+            for number, piece in enumerate(large):
+                named[of == piece] = number
+            best = len(large), apart, named
+    return (None, None) if best is None else (best[2], best[1])
+
+
+def _pieces(ends: Ints, n: int) -> Ints:
+    """Which piece each point belongs to, (n,)."""
+    parent = list(range(n))
+
+    def root(at: int) -> int:
+        while parent[at] != at:
+            parent[at] = parent[parent[at]]
+            at = parent[at]
+        return at
+
+    for a, b in ends.tolist():
+        parent[root(a)] = root(b)
+    return np.array([root(at) for at in range(n)])

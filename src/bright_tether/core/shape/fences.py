@@ -1,0 +1,46 @@
+"""The box and its fences."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.column import quartiles
+from bright_tether.core.results import Floats, Ints
+
+REACH = 1.5
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Fences:
+    """Quartiles (type 7), fences 1.5 interquartile ranges beyond them, whisker ends, places beyond.
+
+    low_whisker, high_whisker : the outermost values inside the fences.
+    """
+
+    q1: float
+    median: float
+    q3: float
+    lower: float
+    upper: float
+    low_whisker: float
+    high_whisker: float
+    beyond: Ints
+
+
+def fences(values: Floats) -> Fences:
+    """Fence a column. values : (n,), n ≥ 1. Source: Tukey 1977; quartiles as in quantities §1."""
+    _, q1, median, q3, _ = quartiles(values)
+    lower, upper = q1 - REACH * (q3 - q1), q3 + REACH * (q3 - q1)
+    inside = (values >= lower) & (values <= upper)
+    return Fences(
+        q1=q1,
+        median=median,
+        q3=q3,
+        lower=lower,
+        upper=upper,
+        low_whisker=float(values[inside].min()),
+        high_whisker=float(values[inside].max()),
+        beyond=np.flatnonzero(~inside),
+    )

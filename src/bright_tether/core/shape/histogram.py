@@ -1,0 +1,72 @@
+"""Bins of a histogram, by rule or by hand."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.results import Floats, Ints
+
+MOST_BINS = 400
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Histogram:
+    """Counts by bin. edges : (k + 1,), in data units; a value on an edge falls into the upper bin.
+
+    counts : (k,). below, above : values outside the first and last edge.
+    """
+
+    edges: Floats
+    counts: Ints
+    below: int
+    above: int
+
+    @property
+    def width(self) -> float:
+        """The width of a bin."""
+        return float(self.edges[1] - self.edges[0])
+
+
+def histogram(values: Floats, *, start: float, width: float, number: int) -> Histogram:
+    """Count values, (n,), in this many bins of this width from this start.
+
+    The last edge belongs to the last bin. Raises ValueError for a width ≤ 0 or a number out of 1..MOST_BINS.
+    """
+    if not width > 0 or not 1 <= number <= MOST_BINS:
+        raise ValueError("bins need a width above 0 and a number from 1 to 400")
+    edges = np.asarray(start + width * np.arange(number + 1), np.float64)
+    place = np.searchsorted(edges, values, side="right") - 1
+    place[values == edges[-1]] = number - 1
+    below, above = int(np.count_nonzero(place < 0)), int(np.count_nonzero(place >= number))
+    inside = place[(place >= 0) & (place < number)]
+    return Histogram(edges=edges, counts=np.bincount(inside, minlength=number), below=below, above=above)
+
+
+def usual_bins(values: Floats) -> tuple[float, float, int]:
+    """Start, width and number by a rule: a round width near 2·IQR/n^⅓, at its multiples.
+
+    values : (n,), n ≥ 1. No wider than by Sturges 1926, which clumps and a single middle value call for.
+    Source: Freedman & Diaconis 1981.
+    """
+    low, high = float(values.min()), float(values.max())
+    if low == high:
+        width = _round_width(max(abs(low), 1.0) / 10)
+        return low - width / 2, width, 1
+    middle = float(np.subtract(*np.quantile(values, (0.75, 0.25))))
+    by_size = (high - low) / (1 + math.log2(values.size))
+    wanted = min(2 * middle / np.cbrt(values.size), by_size) if middle > 0 else by_size
+    width = _round_width(max(wanted, (high - low) / 100))
+    first = math.floor(low / width + 1e-9)
+    number = max(math.floor(high / width + 1e-9) - first + 1, 1)
+    if high <= (first + number - 1) * width and number > 1:
+        number -= 1  # the largest value ends the last bin
+    return first * width, width, number
+
+
+def _round_width(wanted: float) -> float:
+    """The nearest of 1, 2, 2.5 and 5 times a power of ten."""
+    power = 10.0 ** math.floor(math.log10(wanted))
+    return power * min((1, 2, 2.5, 5, 10), key=lambda step: abs(math.log(step * power / wanted)))

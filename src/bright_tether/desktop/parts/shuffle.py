@@ -1,0 +1,94 @@
+"""Permutation p of r: shuffles off the interface thread, with progress and a seed."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QProgressBar, QSpinBox, QVBoxLayout, QWidget
+
+from bright_tether.core.strength.permutation import Permutation
+from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.session import Session
+from bright_tether.desktop.work import Work
+from bright_tether.words.readings.strength import permutation_sentence
+
+
+class Shuffle(QWidget):
+    """Asks how often luck alone reaches the observed r. changed : the result came or went."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.result: Permutation | None = None
+        self._basis: tuple[object, ...] = ()
+        self.work = Work(self)
+        self.shuffles, self.seed = QSpinBox(), QSpinBox()
+        for field, top, value, name in (
+            (self.shuffles, 1_000_000, 10_000, "Shuffles"),
+            (self.seed, 2**31 - 1, 1, "Seed of the shuffles"),
+        ):
+            field.setRange(1, top)
+            field.setValue(value)
+            field.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+            field.setAccessibleName(name)
+            field.setMinimumWidth(44)
+        self.go = button("Shuffle", self.toggle, "small", "Shuffle y against x")
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setFixedHeight(6)
+        self.bar.hide()
+        self.said = label("", wrap=True, name="permutation p")
+        row = QHBoxLayout()
+        row.addWidget(self.shuffles, 2)
+        row.addWidget(label("seed", "quiet"))
+        row.addWidget(self.seed, 1)
+        row.addWidget(self.go)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.addWidget(label("What luck alone reaches: shuffle y against x", "section", wrap=True))
+        column.addLayout(row)
+        column.addWidget(self.bar)
+        column.addWidget(self.said)
+        self.work.progressed.connect(self.bar.setValue)
+        self.work.done.connect(self._take)
+        self.work.failed.connect(lambda error: self.said.setText(f"It could not be done: {error}."))
+
+    def refresh(self) -> None:
+        """Forget what was worked out from other pairs."""
+        findings = self._session.findings
+        there = findings.refusal is None
+        self.setVisible(there)
+        basis = (findings.pairs, findings.rules.alternative) if there else ()
+        if len(basis) == len(self._basis) and all(a is b for a, b in zip(basis, self._basis, strict=True)):
+            return
+        self._basis = basis
+        self.work.drop()
+        self._show(None)
+
+    def toggle(self) -> None:
+        """Start, or stop and keep what there is."""
+        if self.work.busy:
+            self.work.stop()
+            return
+        findings, many, seed = self._session.findings, self.shuffles.value(), self.seed.value()
+        if findings.refusal:
+            return
+        self.bar.setRange(0, many)
+        self.bar.setValue(0)
+        self.bar.show()
+        self.go.setText("Stop")
+        self.work.start(lambda progress: findings.permutation(many, seed, progress))
+
+    def _take(self, result: object) -> None:
+        self._show(result)
+
+    def _show(self, result) -> None:
+        self.result = result
+        self.bar.hide()
+        self.go.setText("Shuffle")
+        self.said.setText(
+            "" if result is None else permutation_sentence(result, self._session.findings.rules)
+        )
+        self.said.setVisible(result is not None)
+        self.changed.emit()

@@ -1,0 +1,164 @@
+"""Small tables of figures: every two columns, and critical values."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QBrush, QColor, QFont
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QButtonGroup,
+    QHBoxLayout,
+    QHeaderView,
+    QTableWidget,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
+from bright_tether.look.tokens import Tokens
+from bright_tether.study import changes
+from bright_tether.words import digits as d
+
+_LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
+
+
+def figures_table(name: str) -> QTableWidget:
+    """A table that is read, not typed in."""
+    table = QTableWidget()
+    table.setAccessibleName(name)
+    table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+    table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+    return table
+
+
+def cell(text: str, *, bold: bool = False) -> QTableWidgetItem:
+    """One figure, in the middle of its cell."""
+    made = QTableWidgetItem(text)
+    made.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
+    if bold:
+        font = QFont()
+        font.setBold(True)
+        made.setFont(font)
+    return made
+
+
+class PairGrid(QWidget):
+    """A coefficient, n and p for every two columns; a click opens or makes that tether."""
+
+    def __init__(self, session: Session, tokens: Tokens) -> None:
+        super().__init__()
+        self._session, self.tokens = session, tokens
+        self.coefficient = "pearson"
+        self.table = figures_table("Every pair of columns")
+        self.table.cellActivated.connect(self._open)
+        self.table.cellClicked.connect(self._open)
+        row, group = QHBoxLayout(), QButtonGroup(self)
+        for name, letter in _LETTERS.items():
+            chooser = button(letter, lambda n=name: self._choose(n), "small", f"Every pair by {name}")
+            chooser.setCheckable(True)
+            chooser.setChecked(name == self.coefficient)
+            group.addButton(chooser)
+            row.addWidget(chooser)
+        self._said = label("", "quiet", wrap=True)
+        row.addWidget(self._said, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(row)
+        column.addWidget(self.table, 1)
+
+    def refresh(self) -> None:
+        """Bring the grid up to date."""
+        findings = self._session.findings
+        columns = findings.number_columns
+        self.table.clear()
+        if findings.table.rows > IN_PLACE_ROWS and self.coefficient != "pearson":
+            self._said.setText("This table is long: choose r, or tie the two columns to see their ρ and τ.")
+            return
+        self._said.setText(
+            "pairs complete for each two; a shaded cell has p ≤ α. Click one to open its tether."
+        )
+        names = [column.short for column in columns]
+        self.table.setRowCount(max(len(columns) - 1, 0))
+        self.table.setColumnCount(max(len(columns) - 1, 0))
+        self.table.setVerticalHeaderLabels(names[1:])
+        self.table.setHorizontalHeaderLabels(names[:-1])
+        self.table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        self.table.verticalHeader().setDefaultSectionSize(44)
+        digits, alpha = findings.rules.digits, findings.rules.alpha
+        for one in findings.every_pair(self.coefficient):
+            text = f"{d.coefficient(one.value, digits)}\nn = {d.grouped(one.n)}, {d.p_value(one.p)}"
+            made = cell(text)
+            made.setToolTip(f"{names[one.first]} and {names[one.second]}: click to open this tether")
+            if one.p is not None and one.p <= alpha:
+                soft = QColor(self.tokens.hues[0 if (one.value or 0) > 0 else 2])
+                soft.setAlpha(40)
+                made.setBackground(QBrush(soft))
+            self.table.setItem(one.second - 1, one.first, made)
+
+    def _choose(self, name: str) -> None:
+        self.coefficient = name
+        self.refresh()
+
+    def _open(self, row: int, column: int) -> None:
+        """Put the tether of these two columns on the stage, tied now where there is none yet."""
+        columns = self._session.findings.number_columns
+        if column > row:
+            return
+        session, x, y = self._session, columns[column].id, columns[row + 1].id
+        table = session.tether.table
+        for tether in session.study.tethers:
+            if tether.table == table and {tether.x, tether.y} == {x, y}:
+                session.show_tether(tether.id)
+                return
+        edit, tether_id = changes.tie(session.history.study, session.tether, x=x, y=y)
+        session.tether_id = tether_id
+        session.do(edit)
+
+
+class CriticalView(QWidget):
+    """Critical values around the present n, the present cell marked."""
+
+    def __init__(self, session: Session, tokens: Tokens) -> None:
+        super().__init__()
+        self._session, self.tokens = session, tokens
+        self.table = figures_table("Critical values")
+        self.table.verticalHeader().hide()
+        self._said = label("", "quiet", wrap=True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self._said)
+        column.addWidget(self.table, 1)
+
+    def refresh(self) -> None:
+        """Bring the table up to date."""
+        findings = self._session.findings
+        self.table.clear()
+        if findings.refusal:
+            self._said.setText("")
+            return
+        told, rules = findings.critical_table, findings.rules
+        sides = "two-sided" if rules.alternative == "two-sided" else f"one-sided ({rules.alternative})"
+        self._said.setText(
+            f"The size a coefficient must reach, {sides}. r and ρ rest on t with n − 2 df; "
+            "τ on the normal curve without ties."
+        )
+        heads = ["n", "df"]
+        heads += [f"r, ρ\nα {alpha:g}" for alpha in told.alphas]
+        heads += [f"τ\nα {alpha:g}" for alpha in told.alphas]
+        self.table.setColumnCount(len(heads))
+        self.table.setRowCount(len(told.n))
+        self.table.setHorizontalHeaderLabels(heads)
+        present = told.alphas.index(rules.alpha)
+        soft = QBrush(QColor(self.tokens.tether_soft))
+        for row, n in enumerate(told.n):
+            texts = [str(n), str(told.df[row])]
+            texts += [f"{value:.4f}" for value in (*told.r[row], *told.tau[row])]
+            for place, text in enumerate(texts):
+                mine = row == told.present and place in (2 + present, 2 + present + len(told.alphas))
+                made = cell(text, bold=mine or (row == told.present and place < 2))
+                if mine:
+                    made.setBackground(soft)
+                    made.setForeground(QBrush(QColor(self.tokens.on_soft)))
+                self.table.setItem(row, place, made)

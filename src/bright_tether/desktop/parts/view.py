@@ -1,0 +1,84 @@
+"""Titles, labels and limits of a scatter, typed."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QWidget
+
+from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.session import Session
+from bright_tether.pictures.look import LookPicture
+from bright_tether.study import changes
+from bright_tether.tables.cells import as_number
+from bright_tether.tables.column import shown
+
+
+class ViewPanel(Popup):
+    """Every entry takes effect as soon as it is complete."""
+
+    def __init__(self, session: Session, picture: LookPicture, parent: QWidget) -> None:
+        super().__init__("Titles and limits of this picture", parent)
+        self._session, self._picture = session, picture
+        view = session.tether.view
+        grid = QGridLayout()
+        self.texts: dict[str, QLineEdit] = {}
+        for row, (name, words) in enumerate(
+            (("title", "Title"), ("x_label", "Name of the x axis"), ("y_label", "Name of the y axis"))
+        ):
+            field = QLineEdit(getattr(view, name))
+            field.setPlaceholderText("as the column is called" if row else "none")
+            field.setAccessibleName(words)
+            field.editingFinished.connect(lambda n=name, f=field: self._put(n, f.text().strip()))
+            self.texts[name] = field
+            grid.addWidget(label(words), row, 0)
+            grid.addWidget(field, row, 1, 1, 3)
+        self.limits: dict[str, tuple[QLineEdit, QLineEdit]] = {}
+        for row, axis in enumerate("xy", 3):
+            grid.addWidget(label(f"{axis} from"), row, 0)
+            ends = (QLineEdit(), QLineEdit())
+            for place, (field, words) in enumerate(zip(ends, ("from", "to"), strict=True)):
+                field.setAccessibleName(f"{axis} {words}")
+                field.editingFinished.connect(lambda a=axis: self._limit(a))
+                grid.addWidget(field, row, 1 + 2 * place)
+            grid.addWidget(label("to"), row, 2)
+            self.limits[axis] = ends
+        self.column.addLayout(grid)
+        self.said = label("Empty limits let the picture choose.", "quiet", wrap=True, name="limits note")
+        self.column.addWidget(self.said)
+        self.column.addWidget(button("Let the picture choose its limits", self._free))
+        self._show_limits()
+
+    def _show_limits(self) -> None:
+        for axis, ends in self.limits.items():
+            limits = getattr(self._session.tether.view, axis)
+            for field, value in zip(ends, limits or ("", ""), strict=True):
+                field.setText(shown(value) if limits else "")
+
+    def _limit(self, axis: str) -> None:
+        texts = [field.text().strip() for field in self.limits[axis]]
+        if not any(texts):
+            self._put(axis, None)
+            return
+        low, high = map(as_number, texts)
+        if low is None or high is None:
+            self.said.setText("Type both ends, or neither.")
+        elif low >= high:
+            self.said.setText("The first limit must be below the second.")
+        elif low <= 0 and getattr(self._session.tether.view, f"log_{axis}"):
+            self.said.setText("A log scale has no place for 0 and below: start above 0.")
+        else:
+            self.said.setText("")
+            self._put(axis, (low, high))
+
+    def _free(self) -> None:
+        self._do("Let the picture choose its limits", x=None, y=None)
+        self._show_limits()
+
+    def _put(self, name: str, value: object) -> None:
+        words = {"title": "Title of the picture", "x": "Limits of x", "y": "Limits of y"}
+        self._do(words.get(name, f"Name of the {name[0]} axis"), **{name: value})
+
+    def _do(self, words: str, **fields: object) -> None:
+        session = self._session
+        session.do(changes.change_view(session.history.study, session.tether, words, **fields))
+        self._picture.home()

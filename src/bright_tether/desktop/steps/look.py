@@ -1,0 +1,257 @@
+"""The step Look: see before computing."""
+
+from __future__ import annotations
+
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLineEdit,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.core.column import summarise
+from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.view import ViewPanel
+from bright_tether.desktop.session import Session
+from bright_tether.desktop.steps.points import connect_points
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.column import Bins, ColumnPicture, fences_in_words
+from bright_tether.pictures.look import LookPicture
+from bright_tether.study import changes
+from bright_tether.tables.cells import as_number
+from bright_tether.words import digits as d
+from bright_tether.words.reading import Reading
+from bright_tether.words.readings.look import look_reading
+
+_PARTS = {"trend": "Trend", "straight": "Line", "margins": "Margins"}
+_VIEW = {"names": "Names", "zero": "Zero", "log_x": "Log x", "log_y": "Log y"}
+
+
+class LookStep(QWidget):
+    """Both columns together, or one by itself."""
+
+    extra = None
+    workings = None
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self._session = session
+        self.scatter = LookPicture(tokens, font, "Scatter picture")
+        self.alone = ColumnPicture(tokens, font, "Column picture")
+        connect_points(self.scatter, session)
+        connect_points(self.alone, session)
+        self.scatter.limits_pulled.connect(self._keep_limits)
+        self.alone.bins_changed.connect(self._show_bins)
+        self._title = label(kind="heading", wrap=True, name="picture title")
+        self._note = label(kind="quiet", wrap=True, name="picture note")
+        self.switches: dict[str, QPushButton] = {}
+        self.pages = QStackedWidget()
+        for page in (self._scatter_page(), self._column_page()):
+            self.pages.addWidget(page)
+        self.choice = QComboBox()
+        self.choice.setAccessibleName("What to look at")
+        self.choice.activated.connect(lambda _: self._choose())
+        self._column: str | None = None
+        head = QHBoxLayout()
+        head.addWidget(self._title, 1)
+        head.addWidget(label("look at", "quiet"))
+        head.addWidget(self.choice)
+        column = QVBoxLayout()
+        column.setContentsMargins(14, 10, 10, 10)
+        column.addLayout(head)
+        column.addWidget(self.pages, 1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(card(column))
+
+    @property
+    def picture(self):
+        """The picture on show."""
+        return self.scatter if self._column is None else self.alone
+
+    def show_findings(self) -> None:
+        """Bring the picture up to date."""
+        findings = self._session.findings
+        columns = [column for column in findings.table.columns if column.numeric]
+        names = ["x and y together", *(column.short for column in columns)]
+        ids = [None, *(column.id for column in columns)]
+        if self._column not in ids:
+            self._column = None
+        self.choice.blockSignals(True)
+        self.choice.clear()
+        for name, column_id in zip(names, ids, strict=True):
+            self.choice.addItem(name, column_id)
+        self.choice.setCurrentIndex(ids.index(self._column))
+        self.choice.blockSignals(False)
+        self.pages.setCurrentIndex(0 if self._column is None else 1)
+        if self._column is None:
+            self._show_scatter()
+        else:
+            self._show_column()
+
+    def show_mark(self) -> None:
+        """Ring the marked rows."""
+        self.picture.show_mark(self._session.mark)
+
+    def reading(self) -> Reading:
+        """What this step says."""
+        return look_reading(self._session.findings)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.scatter.restyle(tokens)
+        if self._column is not None:
+            self.alone.restyle(tokens)
+
+    def look_at(self, column_id: str | None) -> None:
+        """Look at one column, or at x and y together."""
+        self._column = column_id
+        self.show_findings()
+
+    def open_view(self) -> None:
+        """Type titles, labels and limits."""
+        ViewPanel(self._session, self.scatter, self.window()).show_by(self._set)
+
+    def _scatter_page(self) -> QWidget:
+        page, row = QWidget(), QHBoxLayout()
+        row.setSpacing(5)
+        for part, words in _PARTS.items():
+            row.addWidget(
+                self._switch(part, words, lambda on, p=part: self.scatter.show_part(p, on), on=True)
+            )
+        for field, words in _VIEW.items():
+            row.addWidget(self._switch(field, words, lambda on, f=field: self._view(f, on), on=False))
+        mutual = self._switch("mutual", "Both lines", self._say_mutual, on=False)
+        mutual.setToolTip("Neither column explains the other: draw y on x and x on y.")
+        row.addWidget(mutual)
+        self._set = button("Limits…", self.open_view, "small")
+        row.addWidget(self._set)
+        row.addStretch()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(row)
+        column.addWidget(self._note)
+        column.addWidget(self.scatter, 1)
+        return page
+
+    def _column_page(self) -> QWidget:
+        page, row = QWidget(), QHBoxLayout()
+        self.bin_fields = {name: QLineEdit() for name in ("number", "width", "start")}
+        row.addWidget(label("bins:", "quiet"))
+        for name, field in self.bin_fields.items():
+            field.setFixedWidth(72)
+            field.setAccessibleName(f"Bins: {name}")
+            field.editingFinished.connect(lambda n=name: self._type_bins(n))
+            row.addWidget(label(name, "quiet"))
+            row.addWidget(field)
+        row.addWidget(button("By rule", lambda: self._set_bins(None), "small", "Bins by rule"))
+        row.addStretch()
+        self.five = label(kind="strong", wrap=True, name="five numbers")
+        self.binned = label(kind="quiet", wrap=True, name="bins and fences")
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(row)
+        column.addWidget(self.alone, 1)
+        column.addWidget(self.five)
+        column.addWidget(self.binned)
+        return page
+
+    def _switch(self, name: str, words: str, run, *, on: bool) -> QPushButton:
+        made = button(words, lambda: run(made.isChecked()), "small", f"Picture: {words.lower()}")
+        made.setCheckable(True)
+        made.setChecked(on)
+        self.switches[name] = made
+        return made
+
+    def _show_scatter(self) -> None:
+        session = self._session
+        findings, view = session.findings, session.findings.tether.view
+        x, y = (findings.x_column.short, findings.y_column.short) if findings.tied else ("x", "y")
+        self._title.setText(view.title or f"{y} against {x}")
+        for field in _VIEW:
+            self.switches[field].setChecked(getattr(view, field))
+        self.switches["mutual"].setChecked(findings.tether.mutual)
+        self.scatter.draw(findings, session.mark)
+        hidden = self.scatter.hidden
+        said = f"{d.count(hidden, 'row')} at or below 0 cannot stand on a log scale." if hidden else ""
+        self._note.setText(said)
+        self._note.setVisible(bool(said))
+
+    def _show_column(self) -> None:
+        findings = self._session.findings
+        column = findings.table.column(self._column)
+        self._title.setText(f"{column.short} by itself")
+        self.alone.show_column(findings, column, self._session.mark)
+        values, digits = self.alone.values, findings.rules.digits
+        if not values.size:
+            self.five.setText("no rows in play")
+            self.binned.setText("")
+            return
+        told = summarise(values)
+        five = " · ".join(d.figure(v, digits) for v in (told.min, told.q1, told.median, told.q3, told.max))
+        mean, sd = d.figure(told.mean, digits), d.figure(told.sd, digits)
+        unit = f" {column.unit}" if column.unit else ""
+        self.five.setText(f"n = {d.grouped(told.n)}   mean {mean}   sd {sd}   five numbers {five}{unit}")
+        self._show_bins()
+
+    def _show_bins(self) -> None:
+        bins, findings = self.alone.bins, self._session.findings
+        if bins is None:
+            return
+        for name, value in (("number", str(bins.number)), ("width", d.entered(bins.width)),
+                            ("start", d.entered(bins.start))):  # fmt: skip
+            self.bin_fields[name].setText(value)
+        counted = self.alone.counted
+        out = counted.below + counted.above
+        outside = f", {d.count(out, 'row')} outside the bins" if out else ""
+        rule = "by hand" if self.alone.column.id in self.alone.by_hand else "by rule"
+        fenced = fences_in_words(self.alone.fenced, self.alone.column, findings.rules.digits)
+        self.binned.setText(
+            f"{d.count(bins.number, 'bin')} of {d.entered(bins.width)} from {d.entered(bins.start)}, {rule}"
+            f"{outside}; {fenced}"
+        )
+
+    def _type_bins(self, name: str) -> None:
+        bins, value = self.alone.bins, as_number(self.bin_fields[name].text())
+        if bins is None or value is None or (name != "start" and value <= 0):
+            self._show_bins()
+            return
+        start, width, number = bins.start, bins.width, bins.number
+        high = float(self.alone.values.max())
+        if name == "number":
+            number = max(1, min(int(value), 400))
+            width = float(f"{max((high - start) / number, 1e-300):.6g}")
+            width = width if start + number * width >= high else width * (1 + 1e-5)
+        else:
+            start, width = (value, width) if name == "start" else (start, value)
+            number = max(1, min(int(-(-(high - start) // width)), 400))
+        if (start, width, number) != (bins.start, bins.width, bins.number):
+            self._set_bins(Bins(start, width, number))
+
+    def _set_bins(self, bins: Bins | None) -> None:
+        self.alone.set_bins(bins)
+        self._show_bins()
+
+    def _choose(self) -> None:
+        self.look_at(self.choice.currentData())
+
+    def _view(self, field: str, on: bool) -> None:
+        words = {"names": "Name the points", "zero": "Show zero", "log_x": "Log scale for x",
+                 "log_y": "Log scale for y"}[field]  # fmt: skip
+        self._change(words, **{field: on})
+
+    def _change(self, words: str, **fields: object) -> None:
+        session = self._session
+        session.do(changes.change_view(session.history.study, session.tether, words, **fields))
+
+    def _say_mutual(self, on: bool) -> None:
+        session = self._session
+        session.do(changes.say_mutual(session.history.study, session.tether, on))
+
+    def _keep_limits(self, axis: str, low: float, high: float) -> None:
+        self._change(f"Limits of {axis}", **{axis: (float(f"{low:.6g}"), float(f"{high:.6g}"))})

@@ -1,0 +1,233 @@
+"""One column by itself: histogram with bins by hand, dot row, box with fences."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QColor, QFont
+
+from bright_tether.core.shape.fences import Fences, fences
+from bright_tether.core.shape.histogram import MOST_BINS, Histogram, histogram, usual_bins
+from bright_tether.live.cloud import Cloud
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.frame import plot, restyle_plot, with_room
+from bright_tether.pictures.margin import Pile
+from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.tables.column import Column
+from bright_tether.words import digits as d
+
+#: Dots are stacked in this many columns across the range.
+_STACKS = 90
+#: More edges than this are drawn but not pulled one by one.
+_MOST_EDGES = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Bins:
+    """Bins by hand: where they start, how wide they are, how many."""
+
+    start: float
+    width: float
+    number: int
+
+
+class ColumnPicture(ScatterPicture):
+    """Histogram above; below on the same axis the dots and the box. Edges of bins can be pulled.
+
+    bins_changed : the bins were pulled to other places.
+    """
+
+    bins_changed = pyqtSignal()
+    movable = False
+
+    def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
+        super().__init__(tokens, font, name)
+        self.column: Column | None = None
+        self.by_hand: dict[str, Bins] = {}
+        self.values, self.fenced, self.counted = np.zeros(0), None, None
+        self.ci.removeItem(self.main)
+        self.top = plot(tokens, font)
+        self.top.setXLink(self.main)
+        self.addItem(self.top, row=0, col=0)
+        self.addItem(self.main, row=1, col=0)
+        self.ci.layout.setRowStretchFactor(0, 3)
+        self.ci.layout.setRowStretchFactor(1, 2)
+        self.bars = pg.BarGraphItem(x0=[], x1=[], y0=0, y1=[])
+        self.marked_bars = pg.BarGraphItem(x0=[], x1=[], y0=0, y1=[])
+        self.top.addItem(self.bars)
+        self.top.addItem(self.marked_bars)
+        self.box = Pile()
+        self.main.addItem(self.box, ignoreBounds=True)
+        self._edges: list[pg.InfiniteLine] = []
+        self.main.getAxis("left").setStyle(showValues=False)
+        self.restyle(tokens)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        restyle_plot(self.top, tokens, self.own_font)
+        soft = QColor(tokens.hues[0])
+        soft.setAlpha(130)
+        self.bars.setOpts(brush=pg.mkBrush(soft), pen=pg.mkPen(tokens.card))
+        self.marked_bars.setOpts(brush=pg.mkBrush(tokens.ink), pen=pg.mkPen(tokens.card))
+        self.box.restyle(tokens)
+        super().restyle(tokens)
+
+    def show_column(self, findings: Findings, column: Column, marked: frozenset[int]) -> None:
+        """Show a column of the tether's table, its rows in play."""
+        self.column = column
+        at = findings.column_in_play(column)
+        self.values = column.cells[at]
+        self.fenced = fences(self.values) if at.size else None
+        self.draw(findings, marked)
+        self._count()
+
+    def placed(self, points: Cloud | None) -> Cloud | None:
+        """Dots, stacked where they would lie on each other."""
+        at = self.findings.column_in_play(self.column)
+        if not at.size:
+            return None
+        values = self.column.cells[at]
+        cell = np.floor((values - values.min()) / (float(np.ptp(values)) or 1.0) * (_STACKS - 1))
+        order = np.lexsort((values, cell))
+        ordered = cell[order]
+        first = np.concatenate(([0], np.flatnonzero(np.diff(ordered)) + 1))
+        runs = np.diff(np.append(first, ordered.size))
+        heights = np.empty(at.size)
+        heights[order] = np.arange(at.size) - np.repeat(first, runs)
+        heights /= max(float(heights.max()), 8.0)
+        group = np.zeros(at.size, np.int64)
+        groups: tuple[str, ...] = ()
+        whole = self.findings.cloud
+        if whole is not None and np.isin(at, whole.at).all():
+            place = np.searchsorted(whole.at, at)
+            group, groups = whole.group[place], whole.groups
+        return Cloud(
+            x=values,
+            y=heights,
+            at=at,
+            row_ids=self.findings.table.row_ids[at],
+            aside=np.zeros(at.size, bool),
+            group=group,
+            groups=groups,
+        )
+
+    def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """The values, the bins, and room for the box."""
+        (low, high), _ = super().extent()
+        if self.counted is not None:
+            low, high = min(low, float(self.counted.edges[0])), max(high, float(self.counted.edges[-1]))
+        return (low, high), (-0.4, 1.05)
+
+    def _fits(self) -> bool:
+        (left, right), _ = self.main.viewRange()
+        low, high = (float(self.values.min()), float(self.values.max())) if self.values.size else (0, 0)
+        return left <= low and high <= right
+
+    def name_axes(self) -> None:
+        """The column below, counts above left."""
+        self.main.getAxis("bottom").name(self.column.name, self.tokens)
+        self.main.getAxis("left").name("dots and box", self.tokens)
+        self.top.getAxis("left").name("rows", self.tokens)
+
+    def show_mark(self, marked: frozenset[int]) -> None:
+        """Ring the dots and fill the bars of these rows."""
+        super().show_mark(marked)
+        self._count_marked()
+
+    def row_in_words(self, at: int) -> str:
+        """A dot's row with its value."""
+        place = int(self.cloud.at[at])
+        label = self.findings.table.label_column
+        name = f" {label.cells[place]}" if label else ""
+        return f"row {place + 1}{name}: {self.column.short} {d.entered(float(self.column.cells[place]))}"
+
+    @property
+    def bins(self) -> Bins | None:
+        """The bins on show."""
+        if not self.values.size:
+            return None
+        return self.by_hand.get(self.column.id) or Bins(*usual_bins(self.values))
+
+    def set_bins(self, bins: Bins | None) -> None:
+        """Bin by hand; None goes back to the rule."""
+        if bins is None:
+            self.by_hand.pop(self.column.id, None)
+        else:
+            self.by_hand[self.column.id] = bins
+        self._count()
+
+    def _count(self) -> None:
+        bins = self.bins
+        self.counted = None
+        if bins is not None:
+            self.counted = histogram(self.values, start=bins.start, width=bins.width, number=bins.number)
+        self._put(self.bars, self.counted)
+        beyond = self.values[self.fenced.beyond] if self.fenced else self.values
+        self.box.put(None, self.fenced, beyond)
+        self._put_edges()
+        self._count_marked()
+        tall = float(self.counted.counts.max()) if self.counted is not None else 1.0
+        self.top.setYRange(0, tall * 1.06 or 1.0, padding=0)
+        if self.cloud is not None:
+            (low, high), (down, up) = self.extent()
+            self.main.setXRange(*with_room(low, high), padding=0)
+            self.main.setYRange(down, up, padding=0)
+
+    def _count_marked(self) -> None:
+        counted, bins = None, self.bins
+        if bins is not None and self.cloud is not None and self.marked:
+            values = self.values[self.mask()]
+            counted = histogram(values, start=bins.start, width=bins.width, number=bins.number)
+        self._put(self.marked_bars, counted)
+
+    @staticmethod
+    def _put(bars: pg.BarGraphItem, counted: Histogram | None) -> None:
+        if counted is None:
+            bars.setOpts(x0=[], x1=[], y0=0, y1=[])
+        else:
+            bars.setOpts(x0=counted.edges[:-1], x1=counted.edges[1:], y0=0, y1=counted.counts)
+
+    def _put_edges(self) -> None:
+        edges = self.counted.edges.tolist() if self.counted is not None else []
+        edges = edges if len(edges) <= _MOST_EDGES else []
+        while len(self._edges) > len(edges):
+            self.top.removeItem(self._edges.pop())
+        while len(self._edges) < len(edges):
+            line = pg.InfiniteLine(0, angle=90, movable=True)
+            line.setPen(pg.mkPen(None))
+            line.setHoverPen(pg.mkPen(self.tokens.ink, width=2))
+            line.sigDragged.connect(self._pull)
+            self.top.addItem(line, ignoreBounds=True)
+            self._edges.append(line)
+        for line, value in zip(self._edges, edges, strict=True):
+            if abs(line.value() - value) > 0:
+                line.setValue(value)
+
+    def _pull(self, line: pg.InfiniteLine) -> None:
+        """The first edge moves the start; any other changes the width."""
+        bins, at = self.bins, self._edges.index(line)
+        high = float(self.values.max())
+        if at == 0:
+            start = min(line.value(), float(self.values.min()))
+            width = bins.width
+        else:
+            start = bins.start
+            width = max((line.value() - start) / at, (high - start) / MOST_BINS)
+        if width <= 0:
+            return
+        width = float(f"{width:.3g}")
+        start = float(f"{start:.4g}")
+        number = max(1, min(int(np.ceil((high - start) / width - 1e-9)), MOST_BINS))
+        self.by_hand[self.column.id] = Bins(start, width, number)
+        self._count()
+        self.bins_changed.emit()
+
+
+def fences_in_words(fenced: Fences, column: Column, digits: int) -> str:
+    """The box and its fences in one line."""
+    low, high = d.figure(fenced.lower, digits), d.figure(fenced.upper, digits)
+    return f"fences {low} … {high}: {d.count(fenced.beyond.size, 'row')} beyond"

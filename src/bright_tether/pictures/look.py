@@ -1,0 +1,217 @@
+"""The scatter to look at before anything is computed: margins, local trend, names, scales."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFont
+
+from bright_tether.core.shape.smooth import smooth_of
+from bright_tether.live.cloud import Cloud
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.margin import Margin
+from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.study.tether import View
+
+#: Names and counts beside points are written for as many as can be read.
+_MOST_NAMES, _MOST_STACKS = 150, 80
+_CURVE = np.linspace(0, 1, 200)
+
+
+class LookPicture(ScatterPicture):
+    """Scatter with a histogram and box beside each axis.
+
+    limits_pulled : an axis was let go after pulling: which (x or y), its limits in data units.
+    """
+
+    limits_pulled = pyqtSignal(str, float, float)
+
+    def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
+        super().__init__(tokens, font, name)
+        self.ci.removeItem(self.main)
+        self.margins = {"x": Margin(self.main, "top"), "y": Margin(self.main, "right")}
+        self.addItem(self.margins["x"].item, row=0, col=0)
+        self.addItem(self.main, row=1, col=0)
+        self.addItem(self.margins["y"].item, row=1, col=1)
+        self.ci.layout.setSpacing(2)
+        self.trend, self.straight, self.back = (pg.PlotCurveItem() for _ in range(3))
+        for depth, item in ((-12, self.trend), (-10, self.straight), (-11, self.back)):
+            item.setZValue(depth)
+            self.main.addItem(item, ignoreBounds=True)
+        self._words: list[pg.TextItem] = []
+        self.shown = {"trend": True, "straight": True, "margins": True}
+        self.hidden = 0
+        self.main.getViewBox().on_limits = self._pulled
+        self._lay_margins()
+        self.restyle(tokens)
+
+    @property
+    def view(self) -> View:
+        """How the tether wants to be shown."""
+        return self.findings.tether.view if self.findings else View()
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.trend.setPen(pg.mkPen(tokens.hues[1], width=2.5, style=Qt.PenStyle.DashLine))
+        self.straight.setPen(pg.mkPen(tokens.tether, width=3))
+        self.back.setPen(pg.mkPen(tokens.tether, width=2, style=Qt.PenStyle.DotLine))
+        for margin in self.margins.values():
+            margin.restyle(tokens)
+        super().restyle(tokens)
+
+    def show_part(self, part: str, shown: bool) -> None:
+        """Show or hide trend, straight line or margins."""
+        self.shown[part] = shown
+        self._lay_margins()
+        if self.findings:
+            self._draw_curves()
+
+    def placed(self, points: Cloud | None) -> Cloud | None:
+        """By value, or by power of ten; values at or below 0 have none and are counted."""
+        self.hidden = 0
+        view = self.view
+        for side, log in (("bottom", view.log_x), ("left", view.log_y)):
+            self.main.getAxis(side).powers = log
+        if points is None or not (view.log_x or view.log_y):
+            return points
+        wanted = np.ones(points.x.size, bool)
+        x, y = points.x, points.y
+        if view.log_x:
+            wanted &= x > 0
+        if view.log_y:
+            wanted &= y > 0
+        self.hidden = int(np.count_nonzero(~wanted))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            x, y = (np.log10(v) if log else v for v, log in ((x, view.log_x), (y, view.log_y)))
+        return points.only(wanted, x, y)
+
+    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+        """Show a tether as its view says."""
+        before = self.view
+        super().draw(findings, marked)
+        if before != self.view:
+            self.home()
+        play = self.cloud is not None and ~self.cloud.aside
+        for axis, margin in self.margins.items():
+            values = getattr(self.cloud, axis)[play] if self.cloud is not None else np.zeros(0)
+            margin.draw(values)
+        self._draw_curves()
+        self._write_words()
+
+    def axis_name(self, axis: str) -> str:
+        """The label chosen for an axis, or the column's own header."""
+        chosen = getattr(self.view, f"{axis}_label")
+        log = " (log scale)" if getattr(self.view, f"log_{axis}") else ""
+        return (chosen or super().axis_name(axis)) + log
+
+    def home(self) -> None:
+        """Show everything, with room, or the limits that were set."""
+        super().home()
+        for limits, log, put in (
+            (self.view.x, self.view.log_x, self.main.setXRange),
+            (self.view.y, self.view.log_y, self.main.setYRange),
+        ):
+            if limits is None:
+                continue
+            low, high = limits
+            if log:
+                if low <= 0:
+                    continue
+                low, high = math.log10(low), math.log10(high)
+            put(low, high, padding=0)
+
+    def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """The points, and 0 where it was asked for."""
+        ends = []
+        for (low, high), log in zip(super().extent(), (self.view.log_x, self.view.log_y), strict=True):
+            zero = self.view.zero and not log
+            ends.append((min(low, 0.0), max(high, 0.0)) if zero else (low, high))
+        return ends[0], ends[1]
+
+    def _fits(self) -> bool:
+        return self.view.x is not None or self.view.y is not None or super()._fits()
+
+    def _pulled(self, axis: int, last: bool) -> None:
+        if last:
+            low, high = self.main.viewRange()[axis]
+            if (self.view.log_x, self.view.log_y)[axis]:
+                low, high = 10**low, 10**high
+            self.limits_pulled.emit("xy"[axis], low, high)
+
+    def _lay_margins(self) -> None:
+        there = self.shown["margins"]
+        for margin in self.margins.values():
+            margin.item.setVisible(there)
+        self.ci.layout.setRowFixedHeight(0, 74 if there else 0)
+        self.ci.layout.setColumnFixedWidth(1, 74 if there else 0)
+
+    def _draw_curves(self) -> None:
+        findings, points, view = self.findings, self.cloud, self.view
+        for curve in (self.trend, self.straight, self.back):
+            curve.setData([], [])
+        if points is None or findings.refusal is not None:
+            return
+        if self.shown["trend"]:
+            if view.log_x or view.log_y:
+                play = ~points.aside
+                if np.count_nonzero(play) >= 3:
+                    made = smooth_of(points.x[play], points.y[play])
+                    self.trend.setData(made.x, made.y)
+            else:
+                self.trend.setData(findings.smooth.x, findings.smooth.y)
+        low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
+        if self.shown["straight"]:
+            line = findings.line
+            self.straight.setData(*self._mapped(low + _CURVE * (high - low), line.slope, line.intercept))
+        if findings.tether.mutual and findings.other_slope is not None:
+            slope, height = findings.other_slope
+            y = findings.pairs.y
+            up = float(y.min()) + _CURVE * float(np.ptp(y))
+            across = height + slope * up
+            inside = (across >= low) & (across <= high)
+            self.back.setData(*self._on_page(across[inside], up[inside]))
+
+    def _mapped(self, x: np.ndarray, slope: float, height: float) -> tuple[np.ndarray, np.ndarray]:
+        return self._on_page(x, height + slope * x)
+
+    def _on_page(self, x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+        there = np.ones(x.size, bool)
+        if self.view.log_x:
+            there &= x > 0
+        if self.view.log_y:
+            there &= y > 0
+        x, y = x[there], y[there]
+        return np.log10(x) if self.view.log_x else x, np.log10(y) if self.view.log_y else y
+
+    def _write_words(self) -> None:
+        """Names of points where asked for; how many share a spot where they do."""
+        for item in self._words:
+            self.main.removeItem(item)
+        self._words = []
+        points = self.cloud
+        if points is None or points.x.size > 5000:
+            return
+        told: dict[tuple[float, float], list[str]] = {}
+        label = self.findings.table.label_column
+        for at, x, y in zip(points.at.tolist(), points.x.tolist(), points.y.tolist(), strict=True):
+            told.setdefault((x, y), []).append(str(label.cells[at]) if label else str(at + 1))
+        shared = [(spot, names) for spot, names in told.items() if len(names) > 1]
+        if self.view.names and len(told) <= _MOST_NAMES:
+            for spot, names in told.items():
+                self._write(", ".join(names[:3]) + ("…" if len(names) > 3 else ""), spot)
+        elif len(shared) <= _MOST_STACKS:
+            for spot, names in shared:
+                self._write(f"×{len(names)}", spot)
+
+    def _write(self, text: str, spot: tuple[float, float]) -> None:
+        item = pg.TextItem(text, color=self.tokens.muted, anchor=(-0.15, 0.95))
+        small = QFont(self.own_font)
+        small.setPixelSize(10)
+        item.setFont(small)
+        item.setPos(*spot)
+        self.main.addItem(item, ignoreBounds=True)
+        self._words.append(item)

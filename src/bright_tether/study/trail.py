@@ -1,0 +1,66 @@
+"""The trail: what was changed after results were seen."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+from bright_tether.study.rules import RuleChoices, ground_rules
+from bright_tether.study.tether import Tether
+
+Changed = Literal["alpha", "level", "alternative", "decide", "set aside", "brought back", "filter", "axes"]
+#: Ground rules whose later change is kept.
+_TRACED: tuple[Changed, ...] = ("alpha", "level", "alternative", "decide")
+
+
+class LaterChange(msgspec.Struct, frozen=True, kw_only=True):
+    """One change made with results in view.
+
+    tether : whose, None for the whole study. before, after : as text. when : ISO date and minute.
+    """
+
+    what: Changed
+    before: str
+    after: str
+    when: str
+    tether: str | None = None
+
+
+def later_rules(before: RuleChoices, after: RuleChoices, when: str) -> list[LaterChange]:
+    """What a change of the ground rules leaves in the trail."""
+    old, new = ground_rules(before), ground_rules(after)
+    told = []
+    for name in _TRACED:
+        was, now = getattr(old, name), getattr(new, name)
+        follows = name == "level" and after.level is None and before.level is None
+        if was != now and not follows:
+            told.append(LaterChange(what=name, before=_shown(was), after=_shown(now), when=when))
+    return told
+
+
+def later_rows(before: Tether, after: Tether, when: str) -> list[LaterChange]:
+    """What a change of a tether's rows or columns leaves in the trail."""
+    told = []
+
+    def note(what: Changed, was: str, now: str) -> None:
+        told.append(LaterChange(what=what, before=was, after=now, when=when, tether=after.id))
+
+    was, now = ({aside.row: aside.reason for aside in one.asides} for one in (before, after))
+    out = [row for row in now if row not in was]
+    if out:
+        reasons = dict.fromkeys(now[row] for row in out)
+        note("set aside", str(len(out)), "; ".join(reasons))
+    back = [row for row in was if row not in now]
+    if back:
+        reasons = dict.fromkeys(was[row] for row in back)
+        note("brought back", str(len(back)), "; ".join(reasons))
+    if before.conditions != after.conditions:
+        note("filter", str(len(before.conditions)), str(len(after.conditions)))
+    if (before.x, before.y) != (after.x, after.y):
+        note("axes", f"{before.x} {before.y}", f"{after.x} {after.y}")
+    return told
+
+
+def _shown(value: object) -> str:
+    return f"{value:.12g}" if isinstance(value, float) else str(value)

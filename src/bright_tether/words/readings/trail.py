@@ -1,0 +1,43 @@
+"""What was changed after results were seen, in words."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.study.trail import LaterChange
+from bright_tether.words import digits as d
+
+_RULES = {
+    "alpha": "α",
+    "level": "the interval level",
+    "alternative": "the alternative",
+    "decide": "the deciding test",
+}
+DECIDERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ", "slope": "the slope"}
+
+
+def trail_lines(findings: Findings) -> tuple[str, ...]:
+    """Each change made with results in view that bears on this tether, oldest first."""
+    own = findings.tether.id
+    return tuple(_in_words(one) for one in findings.study.trail if one.tether in (None, own))
+
+
+def trail_sentence(findings: Findings) -> tuple[str, ...]:
+    """The trail in one sentence, or none."""
+    told = trail_lines(findings)
+    if not told:
+        return ()
+    more = f" (and {len(told) - 3} earlier)" if len(told) > 3 else ""
+    return (f"Changed after results were seen: {'; '.join(told[-3:])}{more}.",)
+
+
+def _in_words(one: LaterChange) -> str:
+    before, after = (DECIDERS.get(text, text) for text in (one.before, one.after))
+    if one.what in _RULES:
+        told = f"{_RULES[one.what]} from {before} to {after}"
+    elif one.what in ("set aside", "brought back"):
+        told = f"{d.count(int(before), 'row')} {one.what} (“{after}”)"
+    elif one.what == "filter":
+        told = "the row filter"
+    else:
+        told = "which columns are x and y"
+    return f"{told}, {one.when.replace('T', ' ')}"

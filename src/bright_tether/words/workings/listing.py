@@ -1,0 +1,116 @@
+"""Workings that go row by row, as tables to step through and copy."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+from bright_tether.words.reading import names_of
+
+_FINE = 7
+
+
+@dataclass(frozen=True, slots=True)
+class Listing:
+    """A table of numbers with a closing line.
+
+    heads : one a column. columns : (n,) arrays each, in the order listed; whole numbers stay whole.
+    rows : row ids, (n,). closing : one text a column, for the line below.
+    given : how many of the first columns are as typed.
+    """
+
+    heads: tuple[str, ...]
+    columns: tuple[np.ndarray, ...]
+    rows: np.ndarray
+    closing: tuple[str, ...]
+    given: int
+
+    def text(self, row: int, column: int) -> str:
+        """One cell as it is read."""
+        value = self.columns[column][row]
+        if isinstance(value, str):
+            return value
+        if isinstance(value, np.integer):
+            return d.grouped(int(value))
+        if column < self.given:
+            return d.entered(float(value))
+        return d.figure(float(value), _FINE)
+
+    def exact(self, row: int, column: int) -> str:
+        """One cell with every digit, as it is copied."""
+        value = self.columns[column][row]
+        return repr(value.item()) if isinstance(value, np.generic) else str(value)
+
+    def copied(self) -> str:
+        """The whole table as text with tabs."""
+        lines: list[Sequence[str]] = [self.heads]
+        lines += [
+            [self.exact(row, column) for column in range(len(self.heads))] for row in range(len(self.rows))
+        ]
+        return "\n".join("\t".join(line) for line in (*lines, self.closing)) + "\n"
+
+
+def _start(findings: Findings, order: np.ndarray) -> tuple[tuple[str, ...], list[np.ndarray], np.ndarray]:
+    names, pairs = names_of(findings.x_column, findings.y_column), findings.pairs
+    label = findings.table.label_column
+    at = pairs.at[order]
+    heads, columns = ["row"], [at + 1]
+    if label is not None:
+        heads.append(label.short)
+        columns.append(np.array([str(cell) for cell in label.cells[at]], object))
+    return (*heads, names.x, names.y), [*columns, pairs.x[order], pairs.y[order]], findings.table.row_ids[at]
+
+
+def products_listing(findings: Findings) -> Listing:
+    """z-products in table order."""
+    told = findings.products
+    heads, columns, rows = _start(findings, np.arange(findings.pairs.n))
+    n, r = findings.pairs.n, findings.pearson.r
+    blank = ("",) * (len(heads) - 1)
+    return Listing(
+        (*heads, "z of x", "z of y", "product"),
+        (*columns, told.z_x, told.z_y, told.product),
+        rows,
+        ("sum", *blank, "", f"over {n - 1}: r = {d.coefficient(r, _FINE)}", d.figure(told.total, _FINE)),
+        len(heads),
+    )
+
+
+def ranks_listing(findings: Findings, *, highest_first: bool = False) -> Listing:
+    """Ranks and their differences in table order."""
+    told = findings.rank_rows(highest_first)
+    heads, columns, rows = _start(findings, np.arange(findings.pairs.n))
+    rho = d.coefficient(findings.spearman.rho, _FINE)
+    return Listing(
+        (*heads, "rank of x", "rank of y", "difference", "its square"),
+        (*columns, told.rank_x, told.rank_y, told.difference, told.difference**2),
+        rows,
+        ("sum", *("",) * (len(heads) - 1), "", "", f"ρ = {rho}", d.figure(told.squares, _FINE)),
+        len(heads),
+    )
+
+
+def comparisons_listing(findings: Findings) -> Listing:
+    """Comparisons of each row with the rows after it, in order of x. Raises TooManyPairs."""
+    told = findings.comparisons
+    heads, columns, rows = _start(findings, told.order)
+    tau = d.coefficient(findings.kendall.tau_b, _FINE)
+    sums = [d.grouped(int(each.sum())) for each in (told.concordant, told.discordant, told.tied)]
+    return Listing(
+        (*heads, "concordant", "discordant", "tied"),
+        (*columns, told.concordant, told.discordant, told.tied),
+        rows,
+        ("sum", *("",) * (len(heads) - 2), f"τ-b = {tau}", *sums),
+        len(heads),
+    )
+
+
+LISTINGS: dict[str, Callable[..., Listing]] = {
+    "r": products_listing,
+    "ρ": ranks_listing,
+    "τ": comparisons_listing,
+}

@@ -1,0 +1,152 @@
+"""The working of ρ, τ, the decision and agreement, with the analyst's own numbers."""
+
+from __future__ import annotations
+
+import math
+
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+from bright_tether.words.causes import cause
+from bright_tether.words.reading import Step, Working
+from bright_tether.words.readings.decision import NAMES
+
+_FINE = 7
+
+
+def products_working(findings: Findings) -> Working:
+    """r as the sum of z-products over n − 1."""
+    told, n = findings.products, findings.pairs.n
+    return Working(
+        "r as a sum of products",
+        (
+            Step("z of each row", "(value − mean) / sd, sd over n − 1", f"n = {n}"),
+            Step("sum", "Σ z(x)·z(y), row by row in the table beside", _n(told.total)),
+            Step("r", f"{_n(told.total)} / ({n} − 1)", _c(findings.pearson.r)),
+        ),
+    )
+
+
+def spearman_working(findings: Findings) -> Working:
+    """From the ranks to ρ, its t and p."""
+    rho, ranks, n = findings.spearman, findings.rank_rows(False), findings.pairs.n
+    ties = min(findings.pairs.codes_x[1].size, findings.pairs.codes_y[1].size) < n
+    steps = [
+        Step("ranks", "places in order, equal values sharing their mean place", f"1 to {n}"),
+        Step("differences", "Σ(rank of x − rank of y)²", _n(ranks.squares)),
+    ]
+    if rho.rho is None:
+        return Working("How ρ is worked out", (*steps, Step("ρ", cause(rho.why["rho"]), d.NONE)))
+    if ties:
+        steps.append(Step("ρ", "r of the ranks (the shorter formula holds only without ties)", _c(rho.rho)))
+    else:
+        steps.append(Step("ρ", f"1 − 6·{_n(ranks.squares)} / ({n}³ − {n})", _c(rho.rho)))
+    if rho.t is None:
+        steps.append(Step("test", f"none: {cause(rho.why['t'])}", d.NONE))
+    else:
+        steps.append(Step("test", f"t = ρ·√((n − 2) / (1 − ρ²)), {rho.df} df", _n(rho.t)))
+        steps.append(Step("p", f"area of t on {rho.df} df", d.p_value(rho.p)))
+    steps.append(_exact_step(rho.p_exact, rho.why.get("p_exact"), "every order of the ranks gone through"))
+    return Working("How ρ is worked out", tuple(steps))
+
+
+def kendall_working(findings: Findings) -> Working:
+    """From the counts to S, τ, z and p."""
+    tau, n = findings.kendall, findings.pairs.n
+    total, score = n * (n - 1) // 2, tau.concordant - tau.discordant
+    title = "How τ is worked out"
+    steps = [
+        Step("comparisons", f"n(n − 1)/2 = {n}·{n - 1}/2", d.grouped(total)),
+        Step("concordant", "x and y differ the same way", d.grouped(tau.concordant)),
+        Step("discordant", "x and y differ opposite ways", d.grouped(tau.discordant)),
+        Step("ties", "in x only, in y only, in both",
+             f"{d.grouped(tau.tied_x)}, {d.grouped(tau.tied_y)}, {d.grouped(tau.tied_both)}"),
+        Step("S", f"{d.grouped(tau.concordant)} − {d.grouped(tau.discordant)}", _n(float(score))),
+        Step("τ-a", f"S / {d.grouped(total)}", _c(tau.tau_a)),
+    ]  # fmt: skip
+    if tau.tau_b is None:
+        return Working(title, (*steps, Step("τ-b", cause(tau.why["tau_b"]), d.NONE)))
+    by_x = tau.concordant + tau.discordant + tau.tied_x
+    by_y = tau.concordant + tau.discordant + tau.tied_y
+    steps += [
+        Step("τ-b", f"S / √({d.grouped(by_x)} · {d.grouped(by_y)}), ties in one column left out of its part",
+             _c(tau.tau_b)),
+        Step("spread of S", "√Var(S) under no association, corrected for ties",
+             _n(score / tau.z) if tau.z else d.NONE),
+        Step("z", "S / √Var(S)", _n(tau.z)),
+        Step("p", "area of the normal curve", d.p_value(tau.p)),
+        _exact_step(tau.p_exact, tau.why.get("p_exact"), "exact distribution of S"),
+    ]  # fmt: skip
+    return Working(title, tuple(steps))
+
+
+def decision_working(findings: Findings) -> Working:
+    """The decision both ways: p against α, the coefficient against its critical value."""
+    made = findings.decision
+    title = "How it is decided"
+    if made.p is None or made.statistic is None or made.critical is None:
+        return Working(title, (Step("no decision", cause(made.why["reject"]), d.NONE),))
+    name = NAMES[made.test]
+    size = {"two-sided": f"|{name}|", "greater": name, "less": f"−({name})"}[made.alternative]
+    value = {"two-sided": abs(made.statistic), "greater": made.statistic, "less": -made.statistic}
+    reached = value[made.alternative]
+    beyond = reached >= made.critical
+    steps = [
+        Step("hypotheses", f"{made.h0} against {made.h1}", f"α = {made.alpha:g}"),
+        Step("by p", f"p ≤ α? {_p(made.p)} against {made.alpha:g}", "yes" if made.reject else "no"),
+        Step("by critical value", f"{size} ≥ critical? {_n(reached)} against {_n(made.critical)}",
+             "yes" if beyond else "no"),
+    ]  # fmt: skip
+    agree = "both rest on the same distribution, so they agree"
+    if beyond != made.reject:
+        agree = "p lies at α to the last digits, so rounding alone parts them"
+    steps.append(Step("together", agree, "H0 does not stand" if made.reject else "compatible with H0"))
+    result = {"spearman": findings.spearman, "kendall": findings.kendall}.get(made.test)
+    if result is not None and result.p_exact is not None and made.alternative == "two-sided":
+        same = (result.p_exact <= made.alpha) == made.reject
+        basis = "t" if made.test == "spearman" else "normal"
+        how = "the exact p comes out the same way" if same else (
+            f"the {basis} p is an approximation at this n; the exact p comes out the other way"
+        )  # fmt: skip
+        steps.append(Step("exact p", how, _p(result.p_exact)))
+    return Working(title, tuple(steps))
+
+
+def agreement_working(findings: Findings) -> Working:
+    """From the differences to their mean, limits and the concordance coefficient."""
+    told, n = findings.agreement, findings.pairs.n
+    title = "How agreement is worked out"
+    if told.mean_difference is None or told.sd_difference is None:
+        return Working(title, (Step("differences", cause(told.why["mean_difference"]), d.NONE),))
+    mean, sd = told.mean_difference, told.sd_difference
+    steps = [
+        Step("mean difference", f"Σ(y − x) / {n}", _n(mean)),
+        Step("its spread", "sd of y − x, over n − 1", _n(sd)),
+        Step("its error", f"{_n(sd)} / √{n}", _n(sd / math.sqrt(n))),
+    ]
+    if told.t is not None:
+        steps.append(Step("test", f"t = mean / error, {told.df} df", f"{_n(told.t)}, {d.p_value(told.p)}"))
+    if told.ci and told.limits:
+        steps.append(Step("interval", d.level_in_words(findings.rules.level), " … ".join(map(_n, told.ci))))
+        steps.append(Step("limits of agreement", "mean ± z·sd", " … ".join(map(_n, told.limits))))
+    if told.concordance is not None:
+        how = "2Sxy / (Sxx + Syy + n(x̄ − ȳ)²)"
+        steps.append(Step("concordance", how, _c(told.concordance)))
+    return Working(title, tuple(steps))
+
+
+def _exact_step(p: float | None, missing, how: str) -> Step:
+    if p is None:
+        return Step("exact p", f"none: {cause(missing)}" if missing else "none", d.NONE)
+    return Step("exact p", f"two-sided, {how}", _p(p))
+
+
+def _n(value: float | None) -> str:
+    return d.figure(value, _FINE)
+
+
+def _p(value: float) -> str:
+    return d.figure(value, 4) if value >= 1e-6 else d.figure(value, 3)
+
+
+def _c(value: float | None) -> str:
+    return d.coefficient(value, _FINE)
