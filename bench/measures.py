@@ -178,6 +178,116 @@ def scroll_million() -> Ratio:
             grid.close()
 
 
+def association_million() -> Ratio:
+    """r, ρ and τ of a million pairs, against SciPy's three."""
+    from scipy import stats
+
+    from bright_tether.core.line.plain import fit_line
+    from bright_tether.core.pairs import take_pairs
+    from bright_tether.core.strength.kendall import kendall
+    from bright_tether.core.strength.pearson import pearson
+    from bright_tether.core.strength.spearman import spearman
+
+    draw = np.random.default_rng(4)
+    x = draw.normal(10, 2, 1_000_000)
+    y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
+    rules = {"alpha": 0.05, "alternative": "two-sided", "level": 0.95}
+
+    def ours() -> None:
+        pairs = take_pairs(x, y)
+        pearson(fit_line(pairs), **rules)
+        spearman(pairs, **rules)
+        kendall(pairs, **rules)
+
+    def theirs() -> None:
+        stats.pearsonr(x, y)
+        stats.spearmanr(x, y)
+        stats.kendalltau(x, y)
+
+    return compare("association-1e6", 1, ours, theirs, 5)
+
+
+def permutation_ten_thousand() -> Ratio:
+    """10 000 permutations of r at n = 1 000, against SciPy's permutation_test with a vectorised r."""
+    from scipy import stats
+
+    from bright_tether.core.pairs import take_pairs
+    from bright_tether.core.resampling.permutation import permutation
+
+    draw = np.random.default_rng(5)
+    x, y = draw.normal(size=(2, 1000))
+    pairs = take_pairs(x, y)
+
+    def r(a, b, axis):
+        a, b = (v - v.mean(axis=axis, keepdims=True) for v in (a, b))
+        return (a * b).sum(axis=axis) / np.sqrt((a * a).sum(axis=axis) * (b * b).sum(axis=axis))
+
+    def theirs() -> None:
+        stats.permutation_test((x, y), r, permutation_type="pairings", n_resamples=10_000, vectorized=True)
+
+    return compare("permutation-1e4", 0.5, lambda: permutation(pairs, 10_000, 1), theirs, 3)
+
+
+def bootstrap_ten_thousand() -> Ratio:
+    """10 000 resamples of the slope at n = 1 000, against SciPy's bootstrap with a vectorised slope."""
+    from scipy import stats
+
+    from bright_tether.core.line.plain import fit_line
+    from bright_tether.core.pairs import take_pairs
+    from bright_tether.core.resampling.bootstrap import bootstrap
+
+    draw = np.random.default_rng(6)
+    x, y = draw.normal(size=(2, 1000))
+    fit = fit_line(take_pairs(x, y))
+
+    def slope(a, b, axis):
+        a, b = (v - v.mean(axis=axis, keepdims=True) for v in (a, b))
+        return (a * b).sum(axis=axis) / (a * a).sum(axis=axis)
+
+    ours = lambda: bootstrap(fit, 10_000, 1, level=0.95)  # noqa: E731
+    theirs = lambda: stats.bootstrap((x, y), slope, paired=True, vectorized=True, n_resamples=10_000)  # noqa: E731
+    return compare("bootstrap-1e4", 0.2, ours, theirs, 3)
+
+
+def pan_million() -> Ratio:
+    """Panning a million points by one step, against a plain scatter of them."""
+    import pyqtgraph as pg
+    from PyQt6.QtWidgets import QApplication
+
+    from bright_tether.desktop.theme import Theme
+    from bright_tether.live.findings import Findings
+    from bright_tether.pictures.look import LookPicture
+
+    app = QApplication.instance() or QApplication([])
+    theme = Theme(app)
+    draw = np.random.default_rng(7)
+    x = draw.normal(10, 2, 1_000_000)
+    y = x + draw.normal(0, 1, x.size)
+    study = _study(x, y)
+    picture = LookPicture(theme.tokens, theme.font, "many points")
+    plain = pg.PlotWidget()
+    plain.addItem(pg.ScatterPlotItem(x, y, size=8, brush="#12687a", pen=None))
+    for widget in (picture, plain):
+        widget.resize(640, 560)
+        widget.show()
+    picture.draw(Findings(study, study.tethers[0]), frozenset())
+    for _ in range(10):
+        app.processEvents()
+    turn = iter(range(10**6))
+
+    def pan(view, widget) -> None:
+        view.translateBy(x=0.05 if next(turn) % 2 else -0.05)
+        _paint(widget.viewport(), app)
+
+    ours, theirs = picture.main.getViewBox(), plain.getViewBox()
+    theirs.disableAutoRange()
+    try:
+        return compare("pan-1e6", 0.2, lambda: pan(ours, picture), lambda: pan(theirs, plain), 5)
+    finally:
+        picture.close()
+        plain.close()
+
+
 def _paint(widget, app) -> None:
     widget.repaint()
     app.processEvents()
@@ -205,4 +315,8 @@ MEASURES = {
     "memory-open-1e6": memory_open_million,
     "scroll-1e6": scroll_million,
     "save-1e6": save_million,
+    "association-1e6": association_million,
+    "pan-1e6": pan_million,
+    "permutation-1e4": permutation_ten_thousand,
+    "bootstrap-1e4": bootstrap_ten_thousand,
 }

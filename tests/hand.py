@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 
 def named(window, name, kind=QWidget):
     """The one visible widget with this accessible name, in the window or in a popup over it."""
+    QApplication.processEvents()
     places = [window, *[w for w in QApplication.topLevelWidgets() if w is not window and w.isVisible()]]
     found = [
         widget

@@ -19,6 +19,31 @@ def gather(window) -> None:
     window.session.show_step("Gather")
 
 
+def look(window) -> None:
+    """Springs of three rocks: the groups tell the opposite of the whole."""
+    window.session.show_tether("k4")
+    window.session.show_step("Look")
+
+
+def column(window) -> None:
+    """One column by itself, with some rows marked."""
+    window.session.show_step("Look")
+    window.step("Look").look_at(window.session.tether.x)
+    window.session.mark_rows(frozenset(range(5, 12)))
+
+
+def strength(window) -> None:
+    """The ruler over signed products and ranks."""
+    window.session.show_step("Strength")
+
+
+def comparisons(window) -> None:
+    """Two surveyors: one row against all others, and the working open."""
+    window.session.show_tether("k3")
+    window.session.show_step("Strength")
+    window.step("Strength").show_view("Comparisons")
+
+
 def line(window) -> None:
     """The fitted line."""
     window.session.show_step("Line")
@@ -94,6 +119,7 @@ def dark(window) -> None:
 
 
 SHOTS = {
+    "look": look, "column": column, "strength": strength, "comparisons": comparisons,
     "gather": gather, "preview": preview, "slips": slips, "trace": trace, "line": line, "set-aside": aside,
     "line-dark": dark,
 }  # fmt: skip

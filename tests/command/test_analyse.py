@@ -71,7 +71,7 @@ def test_strength_groups_and_agreement(call, csv_file):
     assert found["decision"]["statistic"] == found["correlation"]["kendall"]["tau_b"]
     code, text, _ = call("analyse", path, "--x", "x", "--y", "y", "--group", "g", "--agreement")
     assert code == 0
-    assert "r within groups" in text
+    assert "r, within groups" in text
     assert "limits of agreement" in text
 
 

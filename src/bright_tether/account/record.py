@@ -25,6 +25,8 @@ def record(
     mean_of: int = 1,
     rows: bool = False,
     agreement: bool = False,
+    resample: int = 0,
+    seed: int = 0,
 ) -> dict[str, Any]:
     """Every section of the analysis; a value that does not exist is None with its reason under "why".
 
@@ -44,6 +46,8 @@ def record(
     if agreement:
         told["agreement"] = plain(findings.agreement)
     told["predictions"] = entries(findings.forecasts(at, mean_of)) if at else []
+    if resample:
+        told["resampling"] = _resampling(findings, resample, seed)
     told["notes"] = [rows_sentence(findings.pairs)]
     return told
 
@@ -54,6 +58,16 @@ def _correlation(findings: Findings) -> dict[str, Any]:
         told[name] = plain(getattr(findings, name))
     within = findings.within_groups
     return told if within is None else told | {"within_groups": plain(within)}
+
+
+def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:
+    made = findings.bootstrap(draws, seed)
+    told: dict[str, Any] = {"draws": made.draws, "seed": seed, "redrawn": made.redrawn}
+    for name in ("slope", "intercept", "r"):
+        told[name] = {key: value for key, value in plain(getattr(made, name)).items() if key != "draws"}
+    luck = plain(findings.permutation(draws, seed))
+    told["permutation"] = {key: luck[key] for key in ("p", "reached", "p_error", "why") if key in luck}
+    return told
 
 
 def plain(result: Any) -> Any:

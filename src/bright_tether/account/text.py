@@ -7,6 +7,8 @@ from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure, Reading, names_of
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
+from bright_tether.words.readings.look import look_reading
+from bright_tether.words.readings.strength import permutation_sentence, strength_reading
 
 _WIDTH = 22
 
@@ -18,6 +20,8 @@ def text_account(
     mean_of: int = 1,
     rows: bool = False,
     agreement: bool = False,
+    resample: int = 0,
+    seed: int = 0,
 ) -> str:
     """What the steps say, with the rules in force.
 
@@ -25,11 +29,14 @@ def text_account(
     """
     parts = [
         _reading(gather_reading(findings)),
+        _reading(look_reading(findings)),
+        _reading(strength_reading(findings)),
         f"{equation(findings)}\n\n{_reading(line_reading(findings))}",
-        _strength(findings),
     ]
     if agreement:
         parts.append(_agreement(findings))
+    if resample:
+        parts.append(_resampling(findings, resample, seed))
     if at:
         parts.append(_forecasts(findings, at, mean_of))
     if rows:
@@ -49,23 +56,18 @@ def _figure(figure: Figure) -> str:
     return f"  {figure.name:<{_WIDTH}} {figure.value:>12}  {figure.beside}".rstrip()
 
 
-def _strength(findings: Findings) -> str:
-    digits = findings.rules.digits
-    lines = ["How strongly they go together"]
-    for name, result, value in (
-        ("Pearson r", findings.pearson, findings.pearson.r),
-        ("Spearman ρ", findings.spearman, findings.spearman.rho),
-        ("Kendall τ-b", findings.kendall, findings.kendall.tau_b),
-    ):
-        ends = d.NONE if result.ci is None else " … ".join(d.coefficient(end, digits) for end in result.ci)
-        lines.append(_figure(Figure(name, d.coefficient(value, digits), f"{ends}   {d.p_value(result.p)}")))
-    if findings.within_groups:
-        pooled = findings.within_groups
-        lines += [
-            _figure(Figure(f"r in {one.name}", d.coefficient(one.r, digits), f"n = {one.n}"))
-            for one in pooled.groups
-        ]
-        lines.append(_figure(Figure("r within groups", d.coefficient(pooled.r, digits), f"{pooled.df} df")))
+def _resampling(findings: Findings, draws: int, seed: int) -> str:
+    made, digits = findings.bootstrap(draws, seed), findings.rules.digits
+    level = d.level_in_words(findings.rules.level)
+    lines = [
+        f"Rows drawn again {d.grouped(made.draws)} times, seed {seed}: se, {level} percentile, {level} BCa"
+    ]
+    for name in ("slope", "intercept", "r"):
+        one = getattr(made, name)
+        finest = d.decimals_for(one.se, digits)
+        lines.append(_figure(Figure(name, d.fixed(one.se, finest), f"{d.between(one.percentile, finest)}   "
+                                    f"{d.between(one.bca, finest)}")))  # fmt: skip
+    lines.append(permutation_sentence(findings.permutation(draws, seed), findings.rules))
     return "\n".join(lines)
 
 

@@ -44,6 +44,8 @@ def add_analyse(commands: argparse._SubParsersAction) -> None:
     parser.add_argument("--intercept-0", type=number, default=0.0, metavar="B")
     parser.add_argument("--group", metavar="COL", help="r inside the groups of this column")
     parser.add_argument("--agreement", action="store_true", help="agreement of two columns in one unit")
+    parser.add_argument("--resample", type=whole, default=0, metavar="N", help="bootstrap and permutation")
+    parser.add_argument("--seed", type=seed, default=0, metavar="K")
     parser.add_argument("--rows", action="store_true", help="add the line row by row")
     parser.add_argument("--format", choices=("text", "json"), default="text")
     parser.set_defaults(run=analyse)
@@ -71,7 +73,7 @@ def analyse(options: argparse.Namespace) -> int:
             study, tether, slope_0=options.slope_0, intercept_0=options.intercept_0, needed=group
         )
         wanted = {"at": options.at, "mean_of": options.mean_of, "rows": options.rows}
-        wanted["agreement"] = options.agreement
+        wanted |= {"agreement": options.agreement, "resample": options.resample, "seed": options.seed}
         if options.format == "json":
             told = (
                 json.dumps(record(findings, **wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
@@ -131,6 +133,14 @@ def whole(text: str) -> int:
     value = int(text)
     if value < 1:
         raise argparse.ArgumentTypeError(f"{text} is not at least 1")
+    return value
+
+
+def seed(text: str) -> int:
+    """A whole number of at least 0."""
+    value = int(text)
+    if value < 0:
+        raise argparse.ArgumentTypeError(f"{text} is below 0")
     return value
 
 

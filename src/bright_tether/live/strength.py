@@ -8,13 +8,13 @@ import numpy as np
 
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
+from bright_tether.core.resampling.permutation import Permutation, permutation
 from bright_tether.core.results import Refusal
 from bright_tether.core.strength.agreement import Agreement, agreement
 from bright_tether.core.strength.critical import CriticalTable, critical_table
 from bright_tether.core.strength.every_pair import Cell, every_pair
 from bright_tether.core.strength.kendall import Kendall, kendall
 from bright_tether.core.strength.pearson import Covariance, Pearson, covariance, pearson
-from bright_tether.core.strength.permutation import Permutation, permutation
 from bright_tether.core.strength.reversal import Reversal, reversal
 from bright_tether.core.strength.row_by_row import (
     Comparisons,

@@ -160,7 +160,7 @@ class ColumnPicture(ScatterPicture):
             self.by_hand[self.column.id] = bins
         self._count()
 
-    def _count(self) -> None:
+    def _count(self, *, fit: bool = True) -> None:
         bins = self.bins
         self.counted = None
         if bins is not None:
@@ -170,6 +170,8 @@ class ColumnPicture(ScatterPicture):
         self.box.put(None, self.fenced, beyond)
         self._put_edges()
         self._count_marked()
+        if not fit:  # what is pulled at must not slip away under the hand
+            return
         tall = float(self.counted.counts.max()) if self.counted is not None else 1.0
         self.top.setYRange(0, tall * 1.06 or 1.0, padding=0)
         if self.cloud is not None:
@@ -223,7 +225,7 @@ class ColumnPicture(ScatterPicture):
         start = float(f"{start:.4g}")
         number = max(1, min(int(np.ceil((high - start) / width - 1e-9)), MOST_BINS))
         self.by_hand[self.column.id] = Bins(start, width, number)
-        self._count()
+        self._count(fit=False)
         self.bins_changed.emit()
 
 

@@ -60,9 +60,11 @@ def usual_bins(values: Floats) -> tuple[float, float, int]:
     wanted = min(2 * middle / np.cbrt(values.size), by_size) if middle > 0 else by_size
     width = _round_width(max(wanted, (high - low) / 100))
     first = math.floor(low / width + 1e-9)
-    number = max(math.floor(high / width + 1e-9) - first + 1, 1)
-    if high <= (first + number - 1) * width and number > 1:
+    first -= first * width > low
+    number = max(math.ceil(high / width - 1e-9) - first, 1)
+    while number > 1 and high <= (first + number - 1) * width:
         number -= 1  # the largest value ends the last bin
+    number += high > first * width + width * number
     return first * width, width, number
 
 

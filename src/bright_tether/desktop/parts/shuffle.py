@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QProgressBar, QSpinBox, QVBoxLayout, QWidget
 
-from bright_tether.core.strength.permutation import Permutation
+from bright_tether.core.resampling.permutation import Permutation
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.work import Work
@@ -58,7 +58,7 @@ class Shuffle(QWidget):
         """Forget what was worked out from other pairs."""
         findings = self._session.findings
         there = findings.refusal is None
-        self.setVisible(there)
+        self.setEnabled(there)
         basis = (findings.pairs, findings.rules.alternative) if there else ()
         if len(basis) == len(self._basis) and all(a is b for a, b in zip(basis, self._basis, strict=True)):
             return
@@ -90,5 +90,5 @@ class Shuffle(QWidget):
         self.said.setText(
             "" if result is None else permutation_sentence(result, self._session.findings.rules)
         )
-        self.said.setVisible(result is not None)
+        self.said.setHidden(result is None)
         self.changed.emit()

@@ -36,6 +36,7 @@ def look_reading(findings: Findings) -> Reading:
         sentences=(
             _straightness(findings, form, names),
             _order(findings, names),
+            *_clumped(form),
             *_gap(form, names, findings.rules.digits),
             *_far_out(findings, form),
             *group_story(findings),
@@ -100,6 +101,17 @@ def _order(findings: Findings, names: Names) -> str:
     return (
         f"Of {d.grouped(total)} comparisons between rows, {names.y} is higher where {names.x} is higher "
         f"in {d.grouped(tau.concordant)} and lower in {d.grouped(tau.discordant)}{ties}."
+    )
+
+
+def _clumped(form: Form) -> tuple[str, ...]:
+    found = form.clumps
+    if not found.count:
+        return ()
+    apart = d.figure(found.apart, 2)
+    return (
+        f"The points fall into {found.count} separate clumps: the links between them are {apart} times as "
+        "long as those inside.",
     )
 
 

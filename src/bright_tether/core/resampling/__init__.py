@@ -1,0 +1,1 @@
+"""What would happen over and over: shuffles and samples drawn again."""

@@ -1,0 +1,145 @@
+"""Bend, clumps, gaps, bins, fences and the local trend, on shapes made for it."""
+
+import mpmath as mp
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bright_tether.core.checks.bend import curvature
+from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.pairs import take_pairs
+from bright_tether.core.results import Cause
+from bright_tether.core.shape.clumps import clumps
+from bright_tether.core.shape.fences import fences
+from bright_tether.core.shape.form import form
+from bright_tether.core.shape.histogram import histogram, usual_bins
+from bright_tether.core.shape.smooth import smooth
+
+DRAW = np.random.default_rng(7)
+
+
+def pairs_of(x, y):
+    return take_pairs(np.asarray(x, float), np.asarray(y, float))
+
+
+def test_curvature_is_the_t_of_the_squared_term_to_twelve_digits():
+    x = 1e4 + DRAW.normal(0, 3, 25)
+    y = 2 + 0.4 * x + 0.02 * (x - 1e4) ** 2 + DRAW.normal(0, 0.3, 25)
+    found = curvature(fit_line(pairs_of(x, y)))
+    mp.mp.dps = 50
+    mean = mp.fsum(map(mp.mpf, x.tolist())) / 25
+    design = mp.matrix([[1, mp.mpf(a) - mean, (mp.mpf(a) - mean) ** 2] for a in x.tolist()])
+    heights = mp.matrix([mp.mpf(b) for b in y.tolist()])
+    inverse = (design.T * design) ** -1
+    b = inverse * (design.T * heights)
+    left = heights - design * b
+    sse = mp.fsum(e**2 for e in left)
+    t = b[2] / mp.sqrt(sse / 22 * inverse[2, 2])
+    assert found.df == 22
+    assert found.t == pytest.approx(float(t), rel=1e-12)
+    assert found.turn == pytest.approx(float(mean - b[1] / (2 * b[2])), rel=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "cause"),
+    [
+        ([1, 2, 3], [1, 3, 2], Cause.NO_DEGREES_OF_FREEDOM),
+        ([1, 1, 2, 2], [1, 3, 2, 5], Cause.TOO_FEW_VALUES),
+        ([1, 2, 3, 4], [2, 4, 6, 8], Cause.EXACT_FIT),
+        ([1, 2, 3, 4], [5, 5, 5, 5], Cause.CONSTANT_Y),
+    ],
+)
+def test_curvature_says_why_it_has_no_value(x, y, cause):
+    found = curvature(fit_line(pairs_of(x, y)))
+    assert found.t is None
+    assert found.why["t"] is cause
+
+
+def test_a_perfect_parabola_is_all_bend():
+    x = np.arange(9.0)
+    found = curvature(fit_line(pairs_of(x, (x - 4) ** 2)))
+    assert found.t is None
+    assert found.share == pytest.approx(1)
+    assert found.turn == pytest.approx(4)
+
+
+def three_clumps(apart):
+    x = np.concatenate([DRAW.normal(centre, 0.3, 15) for centre in (0, apart, 2 * apart)])
+    y = np.concatenate([DRAW.normal(centre, 0.3, 15) for centre in (0, apart, 0)])
+    return pairs_of(x, y)
+
+
+def test_clumps_are_found_where_they_stand_apart_and_only_there():
+    found = clumps(three_clumps(6))
+    assert found.count == 3
+    assert found.apart > 4
+    assert [len(set(found.of[i * 15 : i * 15 + 15].tolist())) for i in range(3)] == [1, 1, 1]
+    assert clumps(three_clumps(0.3)).count == 0
+
+
+def test_one_band_is_seldom_taken_for_clumps():
+    draw = np.random.default_rng(5)
+    taken = 0
+    for _ in range(150):
+        x = draw.normal(size=40)
+        taken += clumps(pairs_of(x, x + draw.normal(size=40))).count > 0
+    assert taken <= 3
+
+
+def test_clumps_of_a_long_column_are_found_in_a_thinned_one():
+    x = np.repeat([0.0, 10.0], 4000) + DRAW.normal(size=8000)
+    found = clumps(pairs_of(x, -x + DRAW.normal(size=8000)))
+    assert found.count == 2
+    assert set(found.of[:4000].tolist()) == {0}
+
+
+def test_form_names_gap_and_far_out_rows():
+    x = np.array([1, 2, 3, 4, 5, 20, 21, 22, 23, 24.0])
+    y = 2 * x + np.array([0.1, -0.2, 0.1, 0.2, -0.1, 0.1, -9, -0.1, 0.2, 0])
+    pairs = pairs_of(x, y)
+    fit = fit_line(pairs)
+    told = form(pairs, row_by_row(fit), curvature(fit), clumps(pairs), 0.1, 0.05)
+    assert told.gap == (5.0, 20.0)
+    assert told.gap_share == pytest.approx(15 / 23)
+    assert told.far_line.tolist() == [6]
+    assert told.far_x.size == 0
+
+
+@given(st.lists(st.floats(-1e6, 1e6), min_size=1, max_size=60))
+@settings(max_examples=150, deadline=None)
+def test_the_usual_bins_hold_every_value(values):
+    values = np.array(values)
+    start, width, number = usual_bins(values)
+    counted = histogram(values, start=start, width=width, number=number)
+    assert counted.below == counted.above == 0
+    assert counted.counts.sum() == values.size
+
+
+def test_a_value_on_an_edge_goes_up_and_those_outside_are_counted():
+    told = histogram(np.array([0, 1, 2, 2.5, 3, 9, -4.0]), start=0, width=1, number=3)
+    assert told.counts.tolist() == [1, 1, 3]
+    assert (told.below, told.above) == (1, 1)
+    for width, number in ((0, 3), (1, 0), (-1, 2)):
+        with pytest.raises(ValueError, match="bins need"):
+            histogram(np.zeros(2), start=0, width=width, number=number)
+
+
+def test_fences_stand_one_and_a_half_quartile_ranges_out():
+    told = fences(np.array([1, 2, 3, 4, 5, 6, 7, 30.0]))
+    assert (told.q1, told.q3) == (2.75, 6.25)
+    assert (told.lower, told.upper) == (-2.5, 11.5)
+    assert told.beyond.tolist() == [7]
+    assert (told.low_whisker, told.high_whisker) == (1, 7)
+
+
+def test_the_local_trend_follows_a_line_and_a_bend_and_agrees_when_binned():
+    x = np.sort(DRAW.random(60) * 10)
+    straight = smooth(pairs_of(x, 3 - 2 * x))
+    assert np.allclose(straight.y, 3 - 2 * straight.x)
+    bent = smooth(pairs_of(x, (x - 5) ** 2), share=0.3)
+    assert bent.y[30] < bent.y[0]
+    many = DRAW.random(50_000) * 10
+    binned = smooth(pairs_of(many, np.sin(many)), share=0.1)
+    assert np.abs(binned.y - np.sin(binned.x))[5:-5].max() < 0.05
