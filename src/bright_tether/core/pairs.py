@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
 
 from bright_tether.core.centred import Centred, centre
-from bright_tether.core.results import Bools, Floats, Ints, TooFewPairs
+from bright_tether.core.results import Bools, Floats, Ints, NegativeWeight, TooFewPairs
 from bright_tether.core.strength.ranks import dense_codes, mid_ranks
 
 
@@ -16,8 +16,8 @@ from bright_tether.core.strength.ranks import dense_codes, mid_ranks
 class Pairs:
     """The pairs used, and every other row accounted for.
 
-    x, y : (n,), finite. at : (n,) positions in the table, from 0.
-    n + missing + set_aside + filtered_out = rows.
+    x, y : (n,), finite. at : (n,) positions in the table, from 0. weights : (n,), above 0, or None.
+    n + missing + set_aside + filtered_out + zero_weight = rows.
     """
 
     x: Floats
@@ -27,6 +27,8 @@ class Pairs:
     missing: int
     set_aside: int
     filtered_out: int
+    zero_weight: int = 0
+    weights: Floats | None = None
 
     @property
     def n(self) -> int:
@@ -57,6 +59,26 @@ class Pairs:
     def ranked(self) -> Pairs:
         """The same pairs as mid-ranks, lowest first."""
         return take_pairs(mid_ranks(*self.codes_x), mid_ranks(*self.codes_y))
+
+
+def weighted_pairs(pairs: Pairs, weights: Floats) -> Pairs:
+    """The same pairs with weights, those of weight 0 left out and counted.
+
+    weights : (rows,), finite in every row used. Raises NegativeWeight. Source: quantities §0, §3.
+    """
+    mine = weights[pairs.at]
+    below = np.flatnonzero(mine < 0)
+    if below.size:
+        raise NegativeWeight(int(pairs.at[below[0]]) + 1, float(mine[below[0]]))
+    used = mine > 0
+    return replace(
+        pairs,
+        x=pairs.x[used],
+        y=pairs.y[used],
+        at=pairs.at[used],
+        zero_weight=int(np.count_nonzero(~used)),
+        weights=mine[used],
+    )
 
 
 def take_pairs(x: Floats, y: Floats, *, set_aside: Bools | None = None, kept: Bools | None = None) -> Pairs:

@@ -35,6 +35,11 @@ class Cause(StrEnum):
     TIES = "ties"
     TOO_MANY_FOR_EXACT = "too_many_for_exact"
     TOO_FEW_VALUES = "too_few_values"
+    NO_INTERCEPT = "no_intercept"
+    NO_REPEATS = "no_repeats"
+    ONE_SIDED_SIGNS = "one_sided_signs"
+    SIZE_OUTSIDE = "size_outside"
+    TOO_FEW_CLUSTERS = "too_few_clusters"
 
 
 Why = MappingProxyType[str, Cause]
@@ -69,6 +74,14 @@ class ConstantColumn(Refusal):
     def __init__(self, n: int, value: float) -> None:
         super().__init__(n, value)
         self.n, self.value = n, value
+
+
+class NegativeWeight(Refusal):
+    """A weight below 0. row : table row from 1; value : the weight."""
+
+    def __init__(self, row: int, value: float) -> None:
+        super().__init__(row, value)
+        self.row, self.value = row, value
 
 
 class OutOfRange(Refusal):

@@ -81,6 +81,13 @@ def f_beyond(area: float, df1: float, df2: float) -> float:
 
     Source: for df1 = 2 the tail is (1 + 2f/df2)^(−df2/2).
     """
+    if df1 == 1:
+        return t_beyond(area / 2, df2) ** 2
     if df1 == 2:
         return df2 / 2 * math.expm1(-2 / df2 * math.log(area))
     return float(special.fdtri(df1, df2, 1 - area))
+
+
+def chi_above(value: float, df: int) -> float:
+    """Upper tail area of χ² on df."""
+    return float(special.gammaincc(df / 2, value / 2))

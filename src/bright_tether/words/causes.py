@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bright_tether.core.results import Cause, ConstantColumn, OutOfRange, Refusal, TooFewPairs
+from bright_tether.core.results import Cause, ConstantColumn, NegativeWeight, OutOfRange, Refusal, TooFewPairs
 from bright_tether.core.strength.row_by_row import TooManyPairs
 from bright_tether.live.findings import NothingTied, NotNumbers
 from bright_tether.tables.delimited import Trouble, UnreadableFile
@@ -20,6 +20,11 @@ _CAUSES = {
     Cause.CONSTANT_X: "x does not vary",
     Cause.TIES: "there are ties, and the exact distribution is one without",
     Cause.TOO_MANY_FOR_EXACT: "there are too many pairs to go through every order",
+    Cause.NO_INTERCEPT: "a line through the origin has none",
+    Cause.NO_REPEATS: "no x occurs twice, so there is no pure scatter to compare with",
+    Cause.ONE_SIDED_SIGNS: "all misses have one sign",
+    Cause.SIZE_OUTSIDE: "it is defined for 3 to 5000 rows",
+    Cause.TOO_FEW_CLUSTERS: "it needs two groups of rows or more",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 
@@ -50,6 +55,11 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
         return (
             f"{grouped(found.found)} pairs are too many to list every comparison: "
             f"up to {grouped(found.most)} are listed, and the counts above stand for all of them."
+        )
+    if isinstance(found, NegativeWeight):
+        return (
+            f"The weight in row {found.row} is {figure(found.value, 6)}: weights must be 0 or more; "
+            "mend it or choose another column."
         )
     if isinstance(found, OutOfRange):
         return "The line lies beyond what double precision can hold: give x or y in a larger unit."

@@ -1,4 +1,4 @@
-"""Curvature: does a squared term fit what the line misses?"""
+"""Does the line bend? Curvature, powers of the fitted values, and repeated x."""
 
 from __future__ import annotations
 
@@ -8,11 +8,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from bright_tether.core.centred import unscaled
+from bright_tether.core.checks.added import (
+    FTest,
+    centred_x,
+    f_test,
+    left_over,
+    no_test,
+    rounding,
+    why_none,
+)
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Cause, Why, reasons
+from bright_tether.core.results import Cause, Floats, Why, reasons
 from bright_tether.core.tails import t_both
-
-_EPSILON = 2.0**-52
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -37,44 +44,95 @@ def curvature(fit: Fit) -> Curvature:
     and what is left of the term decide alone. None with fewer than 3 distinct x or n < 4.
     Source: quantities §5.
     """
-    df = fit.n - 3
-    cause: Cause | None = None
+    df = fit.residual_df - 1
+    cause = why_none(fit)
     if df < 1:
         cause = Cause.NO_DEGREES_OF_FREEDOM
     elif fit.pairs.codes_x[1].size < 3:
         cause = Cause.TOO_FEW_VALUES
-    elif fit.exact:
-        cause = Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
     if cause:
         why = dict.fromkeys(("t", "p", "share", "turn"), cause)
         return Curvature(t=None, df=df, p=None, share=None, turn=None, why=reasons(why))
-    size = math.sqrt(fit.x.sum_squares / fit.n)
-    x = fit.x.high / size
-    square = x * x
-    square -= square.mean()
-    slant = float(np.dot(square, x) / np.dot(x, x))
-    term = square - slant * x
-    term -= term.mean()
-    term -= float(np.dot(term, x) / np.dot(x, x)) * x
+    x = centred_x(fit)
+    term = left_over(fit, x * x)
     spread = float(np.dot(term, term))
-    bend = float(np.dot(term, fit.residual)) / spread
-    left = fit.residual - bend * term
+    bend = float(np.dot(term, fit.misses)) / spread
+    left = fit.misses - bend * term
     sse = float(np.dot(left, left))
-    reach = abs(math.ldexp(fit.y.largest, -fit.y.exponent))
-    if sse <= fit.n * (8 * _EPSILON * reach) ** 2:
+    if sse <= rounding(fit):
         why = dict.fromkeys(("t", "p"), Cause.EXACT_FIT)
         t = p = None
     else:
         why, t = {}, bend / math.sqrt(sse / df / spread)
         p = t_both(t, df)
-    steep = fit.slope_scaled * size - slant * bend
-    away = -steep / (2 * bend) * size if bend else math.inf
-    turn = fit.mean_x_scaled + away
     return Curvature(
         t=t,
         df=df,
         p=p,
         share=min(bend * bend * spread / fit.sse, 1.0),
-        turn=unscaled(turn, fit.x.exponent) if math.isfinite(turn) else None,
+        turn=_turn(fit, x, bend),
         why=reasons(why),
     )
+
+
+def _turn(fit: Fit, x: Floats, bend: float) -> float | None:
+    """Where the parabola through the same pairs turns, in x units."""
+    if not bend or fit.origin or fit.weights is not None:
+        return None
+    plain = fit.pairs.centred_x
+    size = math.sqrt(plain.sum_squares / plain.n)
+    slant = float(np.dot(x * x, x) / np.dot(x, x))
+    steep = fit.slope_scaled * size - slant * bend
+    turn = float(plain.mean) - steep / (2 * bend) * size
+    return unscaled(turn, plain.exponent) if math.isfinite(turn) else None
+
+
+def reset(fit: Fit) -> FTest:
+    """F of the squares and cubes of the fitted values. None with fewer than 4 distinct x.
+
+    Source: Ramsey 1969; quantities §5.
+    """
+    df2 = fit.residual_df - 2
+    cause = why_none(fit)
+    if df2 < 1:
+        cause = Cause.NO_DEGREES_OF_FREEDOM
+    elif fit.pairs.codes_x[1].size < 4 or not fit.slope_scaled:
+        cause = Cause.TOO_FEW_VALUES
+    if cause:
+        return no_test(cause)
+    # With a height, powers of the fitted values and of x from its mean span the same.
+    x = fit.x.high / math.sqrt(fit.x.sum_squares / fit.n) if fit.origin else centred_x(fit)
+    square, cube = left_over(fit, x * x), left_over(fit, x * x * x)
+    cube = cube - float(np.dot(cube, square) / np.dot(square, square)) * square
+    left, explained = fit.misses, 0.0
+    for term in (square, cube):
+        spread = float(np.dot(term, term))
+        part = float(np.dot(term, left)) / spread
+        explained += part * part * spread
+        left = left - part * term
+    sse = float(np.dot(left, left))
+    return no_test(Cause.EXACT_FIT) if sse <= rounding(fit) else f_test(explained, 2, sse, df2)
+
+
+def lack_of_fit(fit: Fit) -> FTest:
+    """Scatter of the means at each x about the line, against the scatter at each x.
+
+    None where no x repeats. Source: quantities §5; Fisher 1922.
+    """
+    codes, counts = fit.pairs.codes_x
+    df1, df2 = counts.size - fit.parameters, fit.n - counts.size
+    cause = why_none(fit)
+    if df2 < 1:
+        cause = Cause.NO_REPEATS
+    elif df1 < 1:
+        cause = Cause.TOO_FEW_VALUES
+    if cause:
+        return no_test(cause)
+    weight = np.ones(fit.n) if fit.weights is None else fit.weights
+    total = np.bincount(codes, weights=weight)
+    means = np.bincount(codes, weights=weight * fit.residual) / total
+    pure = fit.residual - means[codes]
+    inside = float(np.dot(weight * pure, pure))
+    if inside <= rounding(fit):
+        return no_test(Cause.EXACT_FIT)
+    return f_test(float(np.dot(total, means * means)), df1, inside, df2)

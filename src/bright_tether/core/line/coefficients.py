@@ -44,25 +44,33 @@ class Hypotheses:
 
 
 def coefficients(
-    fit: Fit, se_slope: float | None, se_intercept: float | None, against: Hypotheses, cause: Cause
+    fit: Fit,
+    se_slope: float | None,
+    se_intercept: float | None,
+    against: Hypotheses,
+    cause: Cause,
+    df: int | None = None,
 ) -> Coefficients:
     """Test both coefficients with these standard errors.
 
-    se_slope, se_intercept : in the fit's scaled units; None for the cause.
+    se_slope, se_intercept : in the fit's scaled units; None for the cause. df : of t, when not the line's.
     Source: quantities §3; the intercept is always tested two-sided.
     """
+    df = fit.residual_df if df is None else df
     tilt = fit.y.exponent - fit.x.exponent
-    values, why = tested(
-        "slope", fit.slope_exact, se_slope, against.slope_0, tilt, fit.residual_df, against, cause
-    )
+    values, why = tested("slope", fit.slope_exact, se_slope, against.slope_0, tilt, df, against, cause)
     two_sided = Hypotheses(level=against.level)
+    if fit.origin:
+        names = ("se_intercept", "t_intercept", "p_intercept", "ci_intercept")
+        absent: dict[str, Any] = dict.fromkeys(names)
+        return Coefficients(**values, **absent, why=reasons(why | dict.fromkeys(names, Cause.NO_INTERCEPT)))
     more, why_more = tested(
         "intercept",
         fit.intercept_exact,
         se_intercept,
         against.intercept_0,
         fit.y.exponent,
-        fit.residual_df,
+        df,
         two_sided,
         cause,
     )

@@ -12,6 +12,7 @@ from bright_tether.core.centred import fraction_unscaled, unscaled
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import robust_errors
+from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
 from bright_tether.core.tails import t_both
 
@@ -21,7 +22,7 @@ class Line:
     """The fitted line in figures: heights in y units, slopes in y units per x unit, ss in y units²."""
 
     slope: float
-    intercept: float
+    intercept: float | None
     residual_df: int
     s: float | None
     mse: float | None
@@ -46,7 +47,7 @@ class Line:
     r2: float | None
     adj_r2: float | None
     robust: Mapping[str, Coefficients]
-    log10_condition: float
+    log10_condition: float | None
     why: Why
 
 
@@ -57,7 +58,7 @@ def line(fit: Fit, against: Hypotheses) -> Line:
     Source: quantities §3.
     """
     cause = Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
-    n, df = fit.n, fit.residual_df
+    df = fit.residual_df
     model = fit.sum_products * (fit.sum_products / fit.x.sum_squares)
     plain = coefficients(fit, *classical_errors(fit), against, cause)
     squares: dict[str, Any] = {
@@ -73,13 +74,18 @@ def line(fit: Fit, against: Hypotheses) -> Line:
     why |= {key: Cause.OUT_OF_RANGE for key, value in squares.items() if value is None}
     why |= {key: Cause.CONSTANT_Y for key, value in shares.items() if value is None}
     why |= {} if f is not None else {"f": cause, "p_f": cause}
+    condition = _log10_condition(fit.pairs)
+    if fit.origin:
+        why |= dict.fromkeys(("r", "intercept"), Cause.NO_INTERCEPT)
+    if condition is None:
+        why["log10_condition"] = Cause.CONSTANT_X
     slope = fraction_unscaled(fit.slope_exact, fit.y.exponent - fit.x.exponent)
     intercept = fraction_unscaled(fit.intercept_exact, fit.y.exponent)
     assert slope is not None
     assert intercept is not None
     return Line(
         slope=slope,
-        intercept=intercept,
+        intercept=None if fit.origin else intercept,
         residual_df=df,
         **squares,
         **_figures_of(plain),
@@ -91,7 +97,7 @@ def line(fit: Fit, against: Hypotheses) -> Line:
         p_f=None if f is None else t_both(math.sqrt(f), df),
         **shares,
         robust=robust_errors(fit, against, cause),
-        log10_condition=_log10_condition(n, fit),
+        log10_condition=condition,
         why=reasons(why),
     )
 
@@ -99,7 +105,7 @@ def line(fit: Fit, against: Hypotheses) -> Line:
 def classical_errors(fit: Fit) -> tuple[float, float]:
     """Scaled standard errors of slope and intercept: s/√Sxx and s√(1/n + x̄²/Sxx)."""
     spread = fit.x.sum_squares
-    height = math.sqrt(1 / fit.n + fit.mean_x_scaled**2 / spread)
+    height = math.sqrt(1 / fit.base + fit.mean_x_scaled**2 / spread)
     return fit.s_scaled / math.sqrt(spread), fit.s_scaled * height
 
 
@@ -120,24 +126,26 @@ def _figures_of(errors: Coefficients) -> dict[str, Any]:
 
 def _shares(fit: Fit, model: float) -> dict[str, float | None]:
     unshared = fit.sse / fit.y.sum_squares
-    r = correlation_of(fit)
     return {
-        "r": r,
+        "r": None if fit.origin else correlation_of(fit),
         "r2": min(model / fit.y.sum_squares, 1.0),
-        "adj_r2": 1 - unshared * (fit.n - 1) / fit.residual_df,
+        "adj_r2": 1 - unshared * (fit.n if fit.origin else fit.n - 1) / fit.residual_df,
     }
 
 
-def _log10_condition(n: int, fit: Fit) -> float:
-    """log10 of the 2-norm condition number of [1, x] as entered.
+def _log10_condition(pairs: Pairs) -> float | None:
+    """log10 of the 2-norm condition number of [1, x] as entered; None where x does not vary.
 
     κ = (T + √(T² − 4n·Sxx))/(2√(n·Sxx)), T = n + Σx². Worked in logarithms of exact fractions,
     since Σx² may lie beyond double range.
     Source: quantities §3.
     """
-    scale = Fraction(2) ** (2 * fit.x.exponent)
-    spread = Fraction(fit.x.sum_squares) * scale
-    trace = n + spread + n * fit.x.mean**2 * scale
+    n, x = pairs.n, pairs.centred_x
+    if x.constant:
+        return None
+    scale = Fraction(2) ** (2 * x.exponent)
+    spread = Fraction(x.sum_squares) * scale
+    trace = n + spread + n * x.mean**2 * scale
     # κ = u + √(u² − 1) with u = T/(2√(n·Sxx)).
     square = trace * trace / (4 * n * spread)
     log_u = _log(square) / 2

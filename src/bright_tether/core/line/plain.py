@@ -21,26 +21,24 @@ _NOTHING = Fraction(1, 2**90)
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Fit:
-    """The plain line in scaled units: x in 2^x.exponent, y in 2^y.exponent.
+    """A line in scaled units: x in 2^x.exponent, y in 2^y.exponent.
 
-    residual : (n,), y − fitted, scaled. slope and intercept are exact sums of doubles, scaled.
+    x, y : from their means (weighted where the line is, from 0 through the origin); their
+    sum_squares carry the weights. residual : (n,), y − fitted, scaled, without weights.
+    slope and intercept are exact sums of doubles, scaled. sse, sum_products : weighted.
+    weights : (n,) or None. base : Σ weights, n without them, infinite through the origin.
     """
 
     pairs: Pairs
+    x: Centred
+    y: Centred
     slope_exact: Fraction
     residual: Floats
     sum_products: float
     sse: float
-
-    @property
-    def x(self) -> Centred:
-        """x from its mean."""
-        return self.pairs.centred_x
-
-    @property
-    def y(self) -> Centred:
-        """y from its mean."""
-        return self.pairs.centred_y
+    base: float
+    weights: Floats | None = None
+    origin: bool = False
 
     @property
     def n(self) -> int:
@@ -48,9 +46,31 @@ class Fit:
         return self.pairs.n
 
     @property
+    def parameters(self) -> int:
+        """Coefficients estimated: 2, or 1 through the origin."""
+        return 1 if self.origin else 2
+
+    @property
     def residual_df(self) -> int:
-        """n − 2."""
-        return self.n - 2
+        """n less the coefficients estimated."""
+        return self.n - self.parameters
+
+    @cached_property
+    def root_weights(self) -> Floats | None:
+        """√w, (n,), or None."""
+        return None if self.weights is None else np.sqrt(self.weights)
+
+    @cached_property
+    def misses(self) -> Floats:
+        """The misses that the checks look at: e, or √w·e, (n,), scaled."""
+        return self.residual if self.root_weights is None else self.residual * self.root_weights
+
+    def leverage(self, part: slice = slice(None)) -> Floats:
+        """The share of each fitted value that its own row decides."""
+        high = self.x.high[part]
+        told = high * (high * (1 / self.x.sum_squares))
+        told += 1 / self.base
+        return told if self.weights is None else told * self.weights[part]
 
     @cached_property
     def slope_scaled(self) -> float:
@@ -60,6 +80,8 @@ class Fit:
     @cached_property
     def intercept_exact(self) -> Fraction:
         """ȳ − b·x̄ without rounding, scaled as y."""
+        if self.origin:
+            return Fraction(0)
         lifted = self.slope_exact * self.x.mean
         height = self.y.mean - lifted
         return Fraction(0) if abs(height) <= _NOTHING * (abs(self.y.mean) + abs(lifted)) else height
@@ -105,7 +127,7 @@ def fit_line(pairs: Pairs) -> Fit:
     if abs(sum_products) <= float(_NOTHING) * math.sqrt(x.sum_squares * y.sum_squares):
         sum_products = 0.0
     slope = sum_products / x.sum_squares
-    residual = _misses(x, y, slope)
+    residual = misses(x, y, slope)
     step = dot(x.high, x.low, residual, np.zeros(1)) / x.sum_squares if sum_products else 0.0
     if step:
         residual -= step * x.high
@@ -114,14 +136,30 @@ def fit_line(pairs: Pairs) -> Fit:
     reach = math.ldexp(y.largest, -y.exponent) + abs(slope) * math.ldexp(x.largest, -x.exponent)
     if sse <= pairs.n * (8 * _EPSILON * reach) ** 2:
         sse, residual = 0.0, np.zeros_like(residual)
-    fit = Fit(pairs=pairs, slope_exact=exact_slope, residual=residual, sum_products=sum_products, sse=sse)
-    slope_fits = fraction_unscaled(exact_slope, y.exponent - x.exponent)
+    return checked(
+        Fit(
+            pairs=pairs,
+            x=x,
+            y=y,
+            slope_exact=exact_slope,
+            residual=residual,
+            sum_products=sum_products,
+            sse=sse,
+            base=float(pairs.n),
+        )
+    )
+
+
+def checked(fit: Fit) -> Fit:
+    """The fit, or OutOfRange where no double holds its slope or height."""
+    x, y = fit.x, fit.y
+    slope_fits = fraction_unscaled(fit.slope_exact, y.exponent - x.exponent)
     if slope_fits is None or fraction_unscaled(fit.intercept_exact, y.exponent) is None:
         raise OutOfRange
     return fit
 
 
-def _misses(x: Centred, y: Centred, slope: float) -> Floats:
+def misses(x: Centred, y: Centred, slope: float) -> Floats:
     """(y − ȳ) − slope·(x − x̄), (n,), keeping what rounding drops while that pays."""
     if x.n > COMPENSATED_UP_TO:
         miss = x.high * -slope

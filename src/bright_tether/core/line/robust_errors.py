@@ -28,7 +28,7 @@ def robust_errors(fit: Fit, against: Hypotheses, cause: Cause) -> Mapping[str, C
         if not math.isfinite(slope_square):
             found[kind] = coefficients(fit, None, None, against, Cause.LEVERAGE_ONE)
             continue
-        factor = fit.n / (fit.n - 2) if kind == "HC1" else 1.0
+        factor = fit.n / fit.residual_df if kind == "HC1" else 1.0
         errors = math.sqrt(factor * slope_square), math.sqrt(factor * height_square)
         found[kind] = coefficients(fit, *errors, against, cause)
     return MappingProxyType(found)
@@ -44,9 +44,11 @@ def _meats(fit: Fit) -> dict[str, tuple[float, float]]:
     for part in blocks(fit.n, 16384):
         high, square = fit.x.high[part], fit.residual[part] ** 2
         away = high * high
-        influence = 1 / fit.n - ratio * high
+        influence = 1 / fit.base - ratio * high
         influence *= influence
-        spare = 1 - (1 / fit.n + away * (1 / fit.x.sum_squares))
+        if fit.weights is not None:
+            square = square * fit.weights[part] ** 2
+        spare = 1 - fit.leverage(part)
         if spare.min() <= LEVERAGE_ONE_WITHIN:
             spare[spare <= LEVERAGE_ONE_WITHIN] = np.nan
         divided = square / spare

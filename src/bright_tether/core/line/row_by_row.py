@@ -13,7 +13,6 @@ from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.results import Cause, Floats, Ints, Why, read_only, reasons
 from bright_tether.core.tails import t_beyond, t_both_many
 
-_PARAMETERS = 2
 _WORKED = (
     "fitted",
     "residual",
@@ -60,18 +59,17 @@ def row_by_row(fit: Fit) -> RowByRow:
     columns = {name: np.empty(n) for name in _WORKED}
     lowest = math.inf
     for part in blocks(n, 16384):
-        residual, high = fit.residual[part], fit.x.high[part]
+        residual, high, misses = fit.residual[part], fit.x.high[part], fit.misses[part]
         leverage = columns["leverage"][part]
-        np.multiply(high, high * (1 / fit.x.sum_squares), out=leverage)
-        leverage += 1 / n
+        leverage[:] = fit.leverage(part)
         spare = 1 - leverage
         lowest = min(lowest, float(spare.min()))
         spare[spare <= LEVERAGE_ONE_WITHIN] = np.nan
         odds = leverage / spare
         standardised = columns["standardised"][part]
-        standardised[:] = np.nan if exact else residual / (np.sqrt(spare) * fit.s_scaled)
+        standardised[:] = np.nan if exact else misses / (np.sqrt(spare) * fit.s_scaled)
         square = standardised * standardised
-        np.multiply(square, odds * (1 / _PARAMETERS), out=columns["cooks_d"][part])
+        np.multiply(square, odds * (1 / fit.parameters), out=columns["cooks_d"][part])
         studentised = columns["studentised"][part]
         if df < 2:
             studentised[:] = np.nan
@@ -80,11 +78,13 @@ def row_by_row(fit: Fit) -> RowByRow:
                 np.multiply(standardised, np.sqrt((df - 1) / np.maximum(df - square, 0)), out=studentised)
         np.multiply(studentised, np.sqrt(odds), out=columns["dffits"][part])
         change = high * residual * (1 / fit.x.sum_squares) / spare
+        if fit.weights is not None:
+            change *= fit.weights[part]
         scaled_by(change, fit.y.exponent - fit.x.exponent, out=columns["dfbeta_slope"][part])
         scaled_by(residual, fit.y.exponent, out=columns["residual"][part])
         scaled = scaled_by(fit.pairs.y[part], -fit.y.exponent) - residual
         scaled_by(scaled, fit.y.exponent, out=columns["fitted"][part])
-    columns["outlier_p"] = outlier_p(columns["studentised"], n)
+    columns["outlier_p"] = outlier_p(columns["studentised"], df - 1)
     return RowByRow(
         row=fit.pairs.at + 1,
         x=fit.pairs.x,
@@ -104,12 +104,12 @@ def _why(fit: Fit, leverage_one: bool) -> dict[str, Cause]:
     return why | (dict.fromkeys(("studentised", "dffits", "outlier_p"), cause) if cause else {})
 
 
-def outlier_p(studentised: Floats, n: int) -> Floats:
-    """Two-sided t(n − 3) p times n, at most 1 (Bonferroni), (n,).
+def outlier_p(studentised: Floats, df: int) -> Floats:
+    """Two-sided t p (n − 3 df for two coefficients) times n, at most 1 (Bonferroni), (n,).
 
     Only values that can come out below 1 are worked out one by one.
     """
-    df = n - 3
+    n = studentised.size
     p = np.where(np.isnan(studentised), np.nan, 1.0)
     if df < 1:
         return p

@@ -137,6 +137,45 @@ def _part(values: NDArray[np.int32], bit: int) -> int:
     return int(ones.sum(dtype=np.int64))
 
 
+def falling_pairs(
+    order: Ints, *, most: int | None = None, draw: np.random.Generator | None = None
+) -> tuple[Ints, Ints]:
+    """The places (i, j), i < j, of every pair that falls, or of this many drawn from them all.
+
+    order : (n,) each of 0..n − 1 once.
+    """
+    current, places = order.astype(np.int64), np.arange(order.size)
+    levels = []
+    for bit in range(max(order.size - 1, 0).bit_length() - 1, -1, -1):
+        one = (current >> bit) & 1
+        start = (current >> (bit + 1)) << (bit + 1)
+        ones = np.cumsum(one) - (start >> 1)
+        goes = np.where(one == 1, start + ones + ((1 << bit) - 1), np.arange(current.size) - ones)
+        moved, moved_places = np.empty_like(current), np.empty_like(places)
+        moved[goes], moved_places[goes] = current, places
+        zero = np.flatnonzero(one == 0)
+        # The ones before a zero in its block stand, once parted, right behind the block's zeros.
+        levels.append((places[zero], start[zero] + (1 << bit), ones[zero], moved_places))
+        current, places = moved, moved_places
+    counts = [int(level[2].sum()) for level in levels]
+    total = sum(counts)
+    taken = None if most is None or draw is None or total <= most else np.sort(draw.integers(0, total, most))
+    firsts, seconds, passed = [], [], 0
+    for (zeros, begin, ones, after), count in zip(levels, counts, strict=True):
+        if taken is None:
+            which = np.repeat(np.arange(zeros.size), ones)
+            step = np.arange(count) - np.repeat(np.cumsum(ones) - ones, ones)
+        else:
+            mine = taken[(taken >= passed) & (taken < passed + count)] - passed
+            ends = np.cumsum(ones)
+            which = np.searchsorted(ends, mine, side="right")
+            step = mine - (ends - ones)[which]
+        firsts.append(after[begin[which] + step])
+        seconds.append(zeros[which])
+        passed += count
+    return np.concatenate(firsts), np.concatenate(seconds)
+
+
 def _falling_in_blocks(values: NDArray[np.int32]) -> int:
     """Falling pairs inside each block of 2^_OUTRIGHT values, compared outright."""
     size = 1 << _OUTRIGHT

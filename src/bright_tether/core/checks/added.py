@@ -1,0 +1,75 @@
+"""What a further term would take from the misses of a line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Cause, Floats, Why, reasons
+from bright_tether.core.tails import f_above
+
+_EPSILON = 2.0**-52
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class FTest:
+    """F on (df1, df2) with its upper tail."""
+
+    f: float | None
+    df1: int | None
+    df2: int | None
+    p: float | None
+    why: Why
+
+
+def no_test(cause: Cause) -> FTest:
+    """An F that has no value."""
+    why = reasons(dict.fromkeys(("f", "df1", "df2", "p"), cause))
+    return FTest(f=None, df1=None, df2=None, p=None, why=why)
+
+
+def f_test(explained: float, df1: int, left: float, df2: int) -> FTest:
+    """The ratio of two mean squares."""
+    f = explained / df1 / (left / df2)
+    return FTest(f=f, df1=df1, df2=df2, p=f_above(f, df1, df2), why=reasons())
+
+
+def why_none(fit: Fit) -> Cause | None:
+    """Why no check of the misses has a value, or None."""
+    if fit.exact:
+        return Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
+    return None
+
+
+def centred_x(fit: Fit) -> Floats:
+    """x of the pairs from its mean in units of its spread, (n,), whatever the line's own origin."""
+    x = fit.pairs.centred_x
+    return np.asarray(x.high / np.sqrt(x.sum_squares / x.n))
+
+
+def with_weights(fit: Fit, term: Floats) -> Floats:
+    """A term as the rows multiplied by √w carry it."""
+    return term if fit.root_weights is None else term * fit.root_weights
+
+
+def left_over(fit: Fit, term: Floats) -> Floats:
+    """A term, (n,), less what the line's own columns explain of it, with weights, (n,).
+
+    Taken away twice, so that what is left stands square on the columns to the last digits.
+    """
+    weight = fit.weights
+    x = fit.x.high
+    for _ in range(2):
+        if not fit.origin:
+            term = term - (term.mean() if weight is None else np.dot(term, weight) / fit.base)
+        joint = np.dot(term, x) if weight is None else np.dot(term * weight, x)
+        term = term - joint / fit.x.sum_squares * x
+    return with_weights(fit, term)
+
+
+def rounding(fit: Fit) -> float:
+    """The sum of squares that rounding alone may leave."""
+    largest = float(np.max(np.abs(with_weights(fit, np.ldexp(fit.pairs.y, -fit.y.exponent)))))
+    return fit.n * (8 * _EPSILON * largest) ** 2

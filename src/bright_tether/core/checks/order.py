@@ -1,0 +1,168 @@
+"""Are neighbours alike? Durbin–Watson with its exact distribution, and runs of signs."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from scipy import special
+
+from bright_tether.core.checks.added import why_none
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Cause, Floats, Ints, Why, reasons
+
+#: Largest n for which p rests on the exact distribution.
+EXACT_UP_TO = 500
+_EPSILON = 2.0**-52
+_STEP = 0.04
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class DurbinWatson:
+    """d, p against positive likeness, two-sided p = 2·min(p, 1 − p), lag1 = Σe_i·e_(i−1)/Σe²."""
+
+    d: float | None
+    p_positive: float | None
+    p_two_sided: float | None
+    lag1: float | None
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Runs:
+    """Runs of one sign along the order, zeros left out; z and two-sided normal p."""
+
+    runs: int | None
+    n_plus: int
+    n_minus: int
+    z: float | None
+    p: float | None
+    why: Why
+
+
+def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
+    """Compare each miss with the one before it.
+
+    order : (n,) places in the stated order, table order without it. p is exact given x for n ≤ 500
+    (the distribution of a ratio of quadratic forms), and from the exact mean and variance above.
+    Source: Durbin & Watson 1950, 1951; Imhof 1961; quantities §5.
+    """
+    cause = why_none(fit)
+    if cause or fit.residual_df < 2:
+        why = dict.fromkeys(("d", "p_positive", "p_two_sided", "lag1"), cause or Cause.NO_DEGREES_OF_FREEDOM)
+        if not cause:
+            d, lag1 = _statistic(fit, order)
+            why = {key: value for key, value in why.items() if key.startswith("p")}
+            return DurbinWatson(d=d, p_positive=None, p_two_sided=None, lag1=lag1, why=reasons(why))
+        return DurbinWatson(d=None, p_positive=None, p_two_sided=None, lag1=None, why=reasons(why))
+    d, lag1 = _statistic(fit, order)
+    columns = _columns(fit, order)
+    if fit.n <= EXACT_UP_TO:
+        p = _tail(_spectrum(columns.tobytes(), fit.parameters), d)
+    else:
+        mean, variance = _moments(columns)
+        p = float(special.ndtr((d - mean) / math.sqrt(variance)))
+    return DurbinWatson(d=d, p_positive=p, p_two_sided=2 * min(p, 1 - p), lag1=lag1, why=reasons())
+
+
+def _statistic(fit: Fit, order: Ints | None) -> tuple[float, float]:
+    e = fit.misses if order is None else fit.misses[order]
+    whole = float(np.dot(e, e))
+    step = np.diff(e)
+    return float(np.dot(step, step)) / whole, float(np.dot(e[1:], e[:-1])) / whole
+
+
+def _columns(fit: Fit, order: Ints | None) -> Floats:
+    """The line's own columns at unit length in the stated order, (parameters, n)."""
+    root = np.ones(fit.n) if fit.root_weights is None else fit.root_weights
+    found = [fit.x.high * root] if fit.origin else [root, fit.x.high * root]
+    told = np.stack([one / math.sqrt(float(np.dot(one, one))) for one in found])
+    return np.ascontiguousarray(told if order is None else told[:, order])
+
+
+@lru_cache(maxsize=8)
+def _spectrum(columns: bytes, parameters: int) -> Floats:
+    """Eigenvalues of the difference form on what the line leaves free, (n − parameters,)."""
+    own = np.frombuffer(columns).reshape(parameters, -1).T
+    n = own.shape[0]
+    free = np.linalg.qr(own, mode="complete")[0][:, parameters:]
+    steps = np.diff(free, axis=0)
+    values: Floats = np.linalg.eigvalsh(steps.T @ steps)
+    assert values.size == n - parameters
+    return values
+
+
+def _tail(values: Floats, d: float) -> float:
+    """P(Σλz²/Σz² ≤ d): Imhof's integral over u = exp(v), where equal steps converge beyond any digit.
+
+    Source: Imhof 1961, with x = 0.
+    """
+    weights = values - d
+    size = float(np.abs(weights).max())
+    if size == 0 or weights.min() >= 0:
+        return 0.0
+    if weights.max() <= 0:
+        return 1.0
+    weights = weights / size
+    start = math.log(1e-18 / max(float(np.abs(weights).sum()), 1e-300))
+    end = 0.0
+    while float(np.log1p((weights * math.exp(end)) ** 2).sum()) / 4 < 42 and end < 200:
+        end += 1.0
+    total = 0.0
+    v = np.arange(start, end + _STEP, _STEP)
+    for part in np.array_split(v, max(v.size * weights.size // 200_000, 1)):
+        along = np.exp(part)[:, None] * weights
+        angle = np.arctan(along).sum(axis=1) / 2
+        total += float(np.sum(np.sin(angle) * np.exp(-np.log1p(along * along).sum(axis=1) / 4)))
+    above = 0.5 + total * _STEP / math.pi
+    return min(max(1 - above, 0.0), 1.0)
+
+
+def _moments(columns: Floats) -> tuple[float, float]:
+    """Exact mean and variance of d under independence, from traces. Source: Durbin & Watson 1950."""
+    parameters, n = columns.shape
+    gram = np.linalg.inv(columns @ columns.T)
+    once = _differenced(columns)
+    first = gram @ (columns @ once.T)
+    second = gram @ (once @ once.T)
+    trace = 2 * (n - 1) - float(np.trace(first))
+    squares = 6 * n - 8 - 2 * float(np.trace(second)) + float(np.trace(first @ first))
+    df = n - parameters
+    return trace / df, 2 * (df * squares - trace**2) / (df**2 * (df + 2))
+
+
+def _differenced(columns: Floats) -> Floats:
+    """A·column for the form Σ(e_i − e_(i−1))², (parameters, n)."""
+    steps = np.diff(columns, axis=1)
+    edge = np.zeros((columns.shape[0], 1))
+    return np.asarray(np.hstack((edge, steps)) - np.hstack((steps, edge)))
+
+
+def runs(fit: Fit, order: Ints | None = None) -> Runs:
+    """Count runs of one sign along the order, without continuity correction.
+
+    A miss no larger than rounding is zero. Source: Wald & Wolfowitz 1940; quantities §0, §5.
+    """
+    cause = why_none(fit)
+    if cause:
+        why = dict.fromkeys(("runs", "z", "p"), cause)
+        return Runs(runs=None, n_plus=0, n_minus=0, z=None, p=None, why=reasons(why))
+    e = fit.residual if order is None else fit.residual[order]
+    reach = math.ldexp(fit.y.largest, -fit.y.exponent)
+    reach += abs(fit.slope_scaled) * math.ldexp(fit.pairs.centred_x.largest, -fit.x.exponent)
+    up = e[np.abs(e) > _EPSILON * reach] > 0
+    plus = int(np.count_nonzero(up))
+    minus = up.size - plus
+    found = 1 + int(np.count_nonzero(up[1:] != up[:-1])) if up.size else 0
+    both = plus + minus
+    z = p = None
+    if plus and minus and both > 2:
+        twice = 2 * plus * minus
+        variance = twice * (twice - both) / (both * both * (both - 1))
+        if variance > 0:
+            z = (found - twice / both - 1) / math.sqrt(variance)
+            p = 2 * float(special.ndtr(-abs(z)))
+    why = {} if z is not None else dict.fromkeys(("z", "p"), Cause.ONE_SIDED_SIGNS)
+    return Runs(runs=found, n_plus=plus, n_minus=minus, z=z, p=p, why=reasons(why))

@@ -1,0 +1,165 @@
+"""What shape have the misses? Shapiro–Wilk, Anderson–Darling, Jarque–Bera."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.polynomial.polynomial import polyval
+from scipy import special
+
+from bright_tether.core.checks.added import why_none
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Cause, Floats, Why, reasons
+from bright_tether.core.tails import chi_above
+
+#: Royston's approximations: weights of the outermost values, and the normalising of 1 − W.
+_C1 = (0.0, 0.221157, -0.147981, -2.07119, 4.434685, -2.706056)
+_C2 = (0.0, 0.042981, -0.293762, -1.752461, 5.682633, -3.582633)
+_SMALL_MEAN = (0.5440, -0.39978, 0.025054, -0.0006714)
+_SMALL_SD = (1.3822, -0.77857, 0.062767, -0.0020322)
+_LARGE_MEAN = (-1.5861, -0.31082, -0.083751, 0.0038915)
+_LARGE_SD = (-0.4803, -0.082676, 0.0030302)
+_GAMMA = (-2.273, 0.459)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class ShapiroWilk:
+    """W with Royston's p."""
+
+    w: float | None
+    p: float | None
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class AndersonDarling:
+    """A² with mean and sd estimated, its value adjusted for n, and p."""
+
+    a2: float | None
+    a2_star: float | None
+    p: float | None
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class JarqueBera:
+    """jb on χ²(2), with the population skewness g1 and excess kurtosis g2 it is made of."""
+
+    jb: float | None
+    p: float | None
+    skewness: float | None
+    excess_kurtosis: float | None
+    why: Why
+
+
+def shapiro_wilk(fit: Fit) -> ShapiroWilk:
+    """3 ≤ n ≤ 5000. Source: Royston 1995 (AS R94); quantities §5."""
+    cause = why_none(fit)
+    if not cause and not 3 <= fit.n <= 5000:
+        cause = Cause.SIZE_OUTSIDE
+    if cause:
+        return ShapiroWilk(w=None, p=None, why=reasons({"w": cause, "p": cause}))
+    w, short = _shapiro(np.sort(fit.misses / np.abs(fit.misses).max()))
+    return ShapiroWilk(w=w, p=_royston_p(w, short, fit.n), why=reasons())
+
+
+def _shapiro(ordered: Floats) -> tuple[float, float]:
+    """W and 1 − W of values in rising order, (n,)."""
+    n = ordered.size
+    weights = _royston_weights(n)
+    from_mean = ordered - ordered.mean()
+    spread = float(np.dot(from_mean, from_mean))
+    slant = float(np.dot(weights, weights))
+    joint = float(np.dot(weights, from_mean))
+    # 1 − W as the part the weights leave, which keeps its digits when W is near 1.
+    left = from_mean - joint / slant * weights
+    short = float(np.dot(left, left)) / spread
+    return 1 - short, short
+
+
+def _royston_weights(n: int) -> Floats:
+    """The weights of all n ordered values; they rise and add up to 0."""
+    if n == 3:
+        return np.array([-math.sqrt(0.5), 0.0, math.sqrt(0.5)])
+    half = n // 2
+    middle = special.ndtri((np.arange(1, half + 1) - 0.375) / (n + 0.25))
+    squares = 2 * float(np.dot(middle, middle))
+    root, small = math.sqrt(squares), 1 / math.sqrt(n)
+    outer = np.empty(half)
+    first = float(polyval(small, _C1)) - middle[0] / root
+    if n > 5:
+        second = float(polyval(small, _C2)) - middle[1] / root
+        scale = math.sqrt(
+            (squares - 2 * middle[0] ** 2 - 2 * middle[1] ** 2) / (1 - 2 * first**2 - 2 * second**2)
+        )
+        outer[:2], outer[2:] = (first, second), -middle[2:] / scale
+    else:
+        scale = math.sqrt((squares - 2 * middle[0] ** 2) / (1 - 2 * first**2))
+        outer[0], outer[1:] = first, -middle[1:] / scale
+    centre = np.zeros(n % 2)
+    return np.concatenate((-outer, centre, outer[::-1]))
+
+
+def _royston_p(w: float, short: float, n: int) -> float:
+    if n == 3:
+        return max(0.0, 6 / math.pi * (math.asin(math.sqrt(max(w, 0.0))) - math.asin(math.sqrt(0.75))))
+    far = math.log(short) if short > 0 else -745.0
+    size = math.log(n)
+    if n <= 11:
+        gamma = float(polyval(n, _GAMMA))
+        if far >= gamma:
+            return 0.0
+        far = -math.log(gamma - far)
+        mean, sd = float(polyval(n, _SMALL_MEAN)), math.exp(float(polyval(n, _SMALL_SD)))
+    else:
+        mean, sd = float(polyval(size, _LARGE_MEAN)), math.exp(float(polyval(size, _LARGE_SD)))
+    return float(special.ndtr((mean - far) / sd))
+
+
+def anderson_darling(fit: Fit) -> AndersonDarling:
+    """A² = −n − Σ(2i − 1)(ln Φ(z_i) + ln Φ(−z_(n+1−i)))/n; p by the adjusted value.
+
+    Source: Stephens 1974; D'Agostino & Stephens 1986, table 4.9; quantities §5.
+    """
+    cause = why_none(fit)
+    if cause:
+        return AndersonDarling(
+            a2=None, a2_star=None, p=None, why=reasons(dict.fromkeys(("a2", "a2_star", "p"), cause))
+        )
+    n = fit.n
+    from_mean = fit.misses - fit.misses.mean()
+    z = np.sort(from_mean) / math.sqrt(float(np.dot(from_mean, from_mean)) / (n - 1))
+    odd = 2.0 * np.arange(1, n + 1) - 1
+    a2 = -n - float(np.dot(odd, special.log_ndtr(z) + special.log_ndtr(-z[::-1]))) / n
+    star = a2 * (1 + 0.75 / n + 2.25 / n**2)
+    return AndersonDarling(a2=a2, a2_star=star, p=_stephens_p(star), why=reasons())
+
+
+def _stephens_p(a: float) -> float:
+    if a >= 0.6:
+        a = min(a, 153.0)  # the parabola of the approximation turns there
+        return math.exp(1.2937 - 5.709 * a + 0.0186 * a * a)
+    if a >= 0.34:
+        return math.exp(0.9177 - 4.279 * a - 1.38 * a * a)
+    if a >= 0.2:
+        return -math.expm1(-8.318 + 42.796 * a - 59.938 * a * a)
+    return -math.expm1(-13.436 + 101.14 * a - 223.73 * a * a)
+
+
+def jarque_bera(fit: Fit) -> JarqueBera:
+    """n(g1² + g2²/4)/6. Source: Jarque & Bera 1987; quantities §5."""
+    cause = why_none(fit)
+    if cause:
+        names = ("jb", "p", "skewness", "excess_kurtosis")
+        absent = dict.fromkeys(names)
+        return JarqueBera(**absent, why=reasons(dict.fromkeys(names, cause)))
+    from_mean = fit.misses / np.abs(fit.misses).max()
+    from_mean = from_mean - from_mean.mean()
+    square = from_mean * from_mean
+    spread = float(square.mean())
+    g1 = float(np.dot(square, from_mean)) / fit.n / spread**1.5
+    g2 = float(np.dot(square, square)) / fit.n / spread**2 - 3
+    jb = fit.n / 6 * (g1 * g1 + g2 * g2 / 4)
+    return JarqueBera(jb=jb, p=chi_above(jb, 2), skewness=g1, excess_kurtosis=g2, why=reasons())

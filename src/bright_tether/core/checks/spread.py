@@ -1,0 +1,76 @@
+"""Do the misses grow? Breusch–Pagan, White, and the ratio of spreads."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.checks.added import centred_x, why_none
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Cause, Why, reasons
+from bright_tether.core.tails import chi_above
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class SpreadTest:
+    """lm = n·R² with its upper χ² tail on df."""
+
+    lm: float | None
+    df: int
+    p: float | None
+    why: Why
+
+
+def breusch_pagan(fit: Fit) -> SpreadTest:
+    """n·R² of the squared misses on x, χ²(1). Source: Koenker 1981; quantities §5."""
+    return _share_of_squares(fit, 1, Cause.CONSTANT_X if fit.pairs.centred_x.constant else None)
+
+
+def white(fit: Fit) -> SpreadTest:
+    """n·R² of the squared misses on x and x²; χ²(2), χ²(1) where x takes two values only.
+
+    None at n = 3. Source: White 1980; quantities §5.
+    """
+    cause = Cause.CONSTANT_X if fit.pairs.centred_x.constant else None
+    return _share_of_squares(fit, 2, Cause.NO_DEGREES_OF_FREEDOM if fit.n <= 3 else cause)
+
+
+def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
+    cause = why_none(fit) or cause
+    if cause:
+        return SpreadTest(lm=None, df=powers, p=None, why=reasons({"lm": cause, "p": cause}))
+    square = fit.misses * fit.misses
+    square = square / square.max()
+    square -= square.mean()
+    square -= square.mean()
+    spread = float(np.dot(square, square))
+    if spread <= fit.n * (4 * 2.0**-52) ** 2:
+        return SpreadTest(lm=0.0, df=powers, p=1.0, why=reasons())
+    x = centred_x(fit)
+    part = float(np.dot(square, x)) ** 2 / float(np.dot(x, x))
+    df = 1
+    if powers == 2 and fit.pairs.codes_x[1].size > 2:
+        term = x * x
+        for _ in range(2):
+            term = term - term.mean()
+            term = term - float(np.dot(term, x) / np.dot(x, x)) * x
+        part += float(np.dot(square, term)) ** 2 / float(np.dot(term, term))
+        df = 2
+    lm = fit.n * min(part / spread, 1.0)
+    return SpreadTest(lm=lm, df=df, p=chi_above(lm, df), why=reasons())
+
+
+def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
+    """sd of the misses in the upper third of x over that in the lower; thirds by rank, ties by row.
+
+    None below 6 rows or where the lower third has no spread. Source: quantities §5.
+    """
+    cause = why_none(fit)
+    if cause or fit.n < 6:
+        return None, cause or Cause.TOO_FEW_PAIRS
+    third = fit.n // 3
+    order = np.argsort(fit.pairs.x, kind="stable")
+    low, high = (float(np.std(fit.misses[part], ddof=1)) for part in (order[:third], order[-third:]))
+    return (high / low, None) if low > 0 and math.isfinite(high / low) else (None, Cause.EXACT_FIT)

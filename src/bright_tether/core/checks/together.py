@@ -1,0 +1,94 @@
+"""All checks of one line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from bright_tether.core.checks.added import FTest, why_none
+from bright_tether.core.checks.bend import Curvature, curvature, lack_of_fit, reset
+from bright_tether.core.checks.order import DurbinWatson, Runs, durbin_watson, runs
+from bright_tether.core.checks.shape import (
+    AndersonDarling,
+    JarqueBera,
+    ShapiroWilk,
+    anderson_darling,
+    jarque_bera,
+    shapiro_wilk,
+)
+from bright_tether.core.checks.spread import SpreadTest, breusch_pagan, spread_ratio, white
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Cause, Ints, Why, reasons
+from bright_tether.core.shape.fences import fences
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class MissFences:
+    """Quartiles and fences of the misses in y units; rows : table rows from 1 beyond them."""
+
+    q1: float | None
+    q3: float | None
+    lower: float | None
+    upper: float | None
+    rows: tuple[int, ...]
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Checks:
+    """Section 5: each check of the misses under its public key."""
+
+    curvature: Curvature
+    reset: FTest
+    lack_of_fit: FTest
+    breusch_pagan: SpreadTest
+    white: SpreadTest
+    spread_ratio: float | None
+    durbin_watson: DurbinWatson
+    runs: Runs
+    shapiro_wilk: ShapiroWilk
+    anderson_darling: AndersonDarling
+    jarque_bera: JarqueBera
+    skewness: float | None
+    excess_kurtosis: float | None
+    fences: MissFences
+    why: Why
+
+
+def checks(fit: Fit, order: Ints | None = None) -> Checks:
+    """Every check of a line's misses, with weights where the line has them.
+
+    order : (n,) places in the stated order, for the checks of neighbours. Source: quantities §5.
+    """
+    ratio, cause = spread_ratio(fit)
+    shape = jarque_bera(fit)
+    why: dict[str, Cause] = {"spread_ratio": cause} if cause else {}
+    why |= {key: shape.why[key] for key in ("skewness", "excess_kurtosis") if key in shape.why}
+    return Checks(
+        curvature=curvature(fit),
+        reset=reset(fit),
+        lack_of_fit=lack_of_fit(fit),
+        breusch_pagan=breusch_pagan(fit),
+        white=white(fit),
+        spread_ratio=ratio,
+        durbin_watson=durbin_watson(fit, order),
+        runs=runs(fit, order),
+        shapiro_wilk=shapiro_wilk(fit),
+        anderson_darling=anderson_darling(fit),
+        jarque_bera=shape,
+        skewness=shape.skewness,
+        excess_kurtosis=shape.excess_kurtosis,
+        fences=miss_fences(fit),
+        why=reasons(why),
+    )
+
+
+def miss_fences(fit: Fit) -> MissFences:
+    """1.5·IQR fences of the misses and the rows beyond. Source: quantities §5."""
+    cause = why_none(fit)
+    if cause:
+        names = ("q1", "q3", "lower", "upper")
+        return MissFences(**dict.fromkeys(names), rows=(), why=reasons(dict.fromkeys(names, cause)))
+    told = fences(fit.misses)
+    q1, q3, lower, upper = (fit.height_unscaled(v) for v in (told.q1, told.q3, told.lower, told.upper))
+    rows = tuple((fit.pairs.at[told.beyond] + 1).tolist())
+    return MissFences(q1=q1, q3=q3, lower=lower, upper=upper, rows=rows, why=reasons())

@@ -1,0 +1,129 @@
+"""Standard errors by any of several rules, for the line and for whatever rests on it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
+from bright_tether.core.results import Cause, Floats, Ints, Refusal
+
+ErrorKind = Literal["classical", "HC0", "HC1", "HC2", "HC3", "newey_west", "clustered"]
+KINDS: tuple[ErrorKind, ...] = ("classical", "HC0", "HC1", "HC2", "HC3", "newey_west", "clustered")
+_POWER = {"HC0": 0, "HC1": 0, "HC2": 1, "HC3": 2}
+
+
+class NoErrors(Refusal):
+    """These errors have no value for this line. cause : why."""
+
+    def __init__(self, cause: Cause) -> None:
+        super().__init__(cause)
+        self.cause = cause
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Errors:
+    """The covariance in force, scaled: of the height at x̄, of the slope, and of both together.
+
+    intercept : variance of the height at x = 0. df : of t.
+    """
+
+    kind: ErrorKind
+    centre: float
+    slope: float
+    cross: float
+    intercept: float
+    df: int
+
+    def at(self, away: Floats) -> Floats:
+        """Variance of the fitted height at x̄ + away, (m,), scaled."""
+        told = self.centre + away * (2 * self.cross + away * self.slope)
+        return np.maximum(told, 0.0)
+
+
+def errors_of(
+    fit: Fit, kind: ErrorKind, *, order: Ints | None = None, clusters: Ints | None = None
+) -> Errors:
+    """The errors of one kind.
+
+    order : (n,) places in the stated order, for newey_west; table order without it.
+    clusters : (n,) codes from 0, for clustered. Raises NoErrors.
+    Source: quantities §3; White 1980; MacKinnon & White 1985; Newey & West 1987; Liang & Zeger 1986.
+    """
+    df = fit.residual_df
+    if kind == "classical":
+        unit = fit.s_scaled**2
+        return Errors(
+            kind=kind,
+            centre=unit / fit.base,
+            slope=unit / fit.x.sum_squares,
+            cross=0.0,
+            intercept=0.0 if fit.origin else unit * (1 / fit.base + fit.mean_x_scaled**2 / fit.x.sum_squares),
+            df=df,
+        )
+    scores = influence(fit) * fit.residual
+    factor = 1.0
+    if kind in _POWER:
+        spare = 1 - fit.leverage()
+        if _POWER[kind] and float(spare.min()) <= LEVERAGE_ONE_WITHIN:
+            raise NoErrors(Cause.LEVERAGE_ONE)
+        scores = scores / np.sqrt(spare) ** _POWER[kind]
+        factor = fit.n / df if kind == "HC1" else 1.0
+        meat = scores @ scores.T
+    elif kind == "newey_west":
+        meat = _along(scores if order is None else scores[:, order], lag_for(fit.n))
+    else:
+        if clusters is None or int(clusters.max()) < 1:
+            raise NoErrors(Cause.TOO_FEW_CLUSTERS)
+        groups = int(clusters.max()) + 1
+        summed = np.stack([np.bincount(clusters, weights=row, minlength=groups) for row in scores])
+        factor = groups / (groups - 1) * (fit.n - 1) / df
+        df = groups - 1
+        meat = summed @ summed.T
+    meat = meat * factor
+    return Errors(
+        kind=kind,
+        centre=float(meat[0, 0]),
+        slope=float(meat[1, 1]),
+        cross=float(meat[0, 1]),
+        intercept=float(meat[2, 2]),
+        df=df,
+    )
+
+
+def influence(fit: Fit) -> Floats:
+    """What one unit of a row's miss adds to the height at x̄, the slope, and the intercept, (3, n)."""
+    weight = np.ones(fit.n) if fit.weights is None else fit.weights
+    slope = fit.x.high * weight * (1 / fit.x.sum_squares)
+    centre = weight / fit.base
+    return np.stack((centre, slope, centre - fit.mean_x_scaled * slope))
+
+
+def lag_for(n: int) -> int:
+    """Neighbours looked back to: floor(4(n/100)^(2/9)). Source: Newey & West 1994."""
+    return min(int(4 * float(n / 100) ** (2 / 9)), n - 1)
+
+
+def coefficients_by(fit: Fit, errors: Errors, against: Hypotheses) -> Coefficients:
+    """Slope and intercept tested with these errors."""
+    cause = Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
+    return coefficients(
+        fit, math.sqrt(errors.slope), math.sqrt(errors.intercept), against, cause, df=errors.df
+    )
+
+
+def _along(scores: Floats, lag: int) -> Floats:
+    """Σ of products of neighbours up to a lag, with Bartlett's falling weights."""
+    meat = scores @ scores.T
+    for back in range(1, lag + 1):
+        together = scores[:, back:] @ scores[:, :-back].T
+        meat = meat + (1 - back / (lag + 1)) * (together + together.T)
+    # Bartlett's weights keep the whole from falling below zero; rounding might not.
+    for at in range(3):
+        meat[at, at] = max(float(meat[at, at]), 0.0)
+    return np.asarray(meat)
