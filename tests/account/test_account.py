@@ -5,7 +5,7 @@ import json
 import numpy as np
 import pytest
 
-from bright_tether.account.record import record
+from bright_tether.account.record import Wanted, record
 from bright_tether.account.text import text_account
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
@@ -31,7 +31,7 @@ def numbers_in(told):
 
 
 def test_no_value_is_infinite_and_no_none_is_without_its_reason(findings):
-    told = record(findings, at=(1.0, 1e6), rows=True)
+    told = record(findings, Wanted(at=(1.0, 1e6), rows=True))
     assert json.loads(json.dumps(told, allow_nan=False)) == told
     assert all(np.isfinite(number) for number in numbers_in(told))
 
@@ -48,7 +48,7 @@ def test_no_value_is_infinite_and_no_none_is_without_its_reason(findings):
 
 
 def test_text_holds_the_figures_of_the_screen(findings):
-    text = text_account(findings, at=(2.0,), rows=True)
+    text = text_account(findings, Wanted(at=(2.0,), rows=True))
     for figure in line_reading(findings).figures:
         assert f"{figure.name:<22} {figure.value:>12}" in text
     assert line_reading(findings).headline in text
@@ -58,7 +58,7 @@ def test_text_holds_the_figures_of_the_screen(findings):
 
 
 def test_data_and_results_are_the_same_objects(findings):
-    told = record(findings, rows=True)
+    told = record(findings, Wanted(rows=True))
     assert told["line"]["slope"] == findings.line.slope
     assert told["correlation"]["pearson"]["r"] == findings.pearson.r == findings.line.r
     assert told["decision"]["p"] == told["correlation"]["pearson"]["p"]

@@ -33,11 +33,21 @@ def test_json_holds_every_section(call, short_file):
         "correlation",
         "decision",
         "line",
+        "checks",
         "rows",
         "predictions",
+        "inverse",
+        "inverse_mean",
         "notes",
     ]
-    assert found["pairs"] == {"n": 5, "rows": 5, "missing": 0, "set_aside": 0, "filtered_out": 0}
+    assert found["pairs"] == {
+        "n": 5,
+        "rows": 5,
+        "missing": 0,
+        "set_aside": 0,
+        "filtered_out": 0,
+        "zero_weight": 0,
+    }
     assert found["x"] == {"name": "depth (m)", "unit": "m", "missing": 0, "n": 5, "mean": 3.0,
                           "sd": pytest.approx(1.5811388300841898), "min": 1.0, "q1": 2.0, "median": 3.0,
                           "q3": 4.0, "max": 5.0, "sum": 15.0}  # fmt: skip
@@ -175,3 +185,92 @@ def test_missing_file_and_folder(call, tmp_path):
 def test_files_open_the_window(call, short_file):
     assert call(short_file)[0] == 77
     assert call()[0] == 77
+
+
+WIDE = "x,y,z,g,w,t\n" + "".join(
+    f"{i},{2 * i + (i * 7) % 5},{2.2 * i + (i * 5) % 7},{'ab'[i % 2]},{1 + i % 3},{(i * 11) % 20}\n"
+    for i in range(20)
+)
+
+
+def told_by(call, path, *more):
+    return told(call, path, "--x", "x", "--y", "y", *more)
+
+
+def test_weights_origin_order_and_errors_in_force(csv_file, call):
+    path = csv_file(WIDE)
+    plain = told_by(call, path, "--at", "30", "--decide", "slope")
+    weighted = told_by(call, path, "--weights", "w")
+    origin = told_by(call, path, "--no-intercept")
+    ordered = told_by(call, path, "--order", "t")
+    robust = told_by(call, path, "--errors", "HC3", "--at", "30", "--decide", "slope")
+    assert weighted["line"]["slope"] != plain["line"]["slope"]
+    assert weighted["correlation"]["pearson"] == plain["correlation"]["pearson"]
+    assert origin["line"]["intercept"] is None
+    assert origin["line"]["r"] is None
+    assert ordered["line"]["slope"] == plain["line"]["slope"]
+    assert ordered["checks"]["durbin_watson"]["d"] != plain["checks"]["durbin_watson"]["d"]
+    assert ordered["line"]["newey_west"]["se_slope"] != plain["line"]["newey_west"]["se_slope"]
+    assert robust["decision"]["statistic"] == pytest.approx(plain["line"]["robust"]["HC3"]["t_slope"])
+    assert robust["predictions"][0]["errors"] == "HC3"
+    assert robust["predictions"][0]["se_mean"] != plain["predictions"][0]["se_mean"]
+    for name in ("theil_sen", "deming", "newey_west"):
+        assert {"slope", "intercept", "ci_slope"} <= set(plain["line"][name])
+
+
+def test_comparison_inverse_and_resampling_in_json(csv_file, call):
+    path = csv_file(WIDE)
+    groups = told_by(call, path, "--group", "g", "--margin", "0.5", "--inverse-at", "20,25")
+    made = groups["comparison"]
+    assert [group["name"] for group in made["groups"]] == ["a", "b"]
+    assert made["groups"][0]["slope"] != made["groups"][1]["slope"]
+    assert made["slopes"]["separate"]["df"] == 16
+    assert {"parallel", "same_height", "coincident", "pairwise", "equivalence"} <= set(made)
+    assert [one["y"] for one in groups["inverse"]] == [20, 25]
+    assert groups["inverse_mean"][0]["ci"][0] > groups["inverse"][0]["ci"][0]
+    both = told_by(call, path, "--second-response", "z", "--margin", "1", "--rows-are", "settings")
+    assert both["comparison"]["same_rows"]["df"] == 18
+    assert both["comparison"]["decides"] == "separate"
+    assert both["comparison"]["correlations"]["dependent"]["df"] == 17
+    again = [told_by(call, path, "--resample", "200", "--seed", "4")["resampling"] for _ in range(2)]
+    assert again[0] == again[1]
+    assert {"se", "percentile", "bca"} <= set(again[0]["slope"])
+    assert 0 < again[0]["permutation"]["p"] < 1
+    clustered = told_by(call, path, "--cluster", "g", "--errors", "clustered", "--at", "3")
+    assert clustered["line"]["clustered"]["se_slope"] > 0
+
+
+@pytest.mark.parametrize(
+    "more",
+    [
+        ["--group", "g", "--second-response", "z"],
+        ["--group", "g", "--weights", "w"],
+        ["--second-response", "z", "--no-intercept"],
+        ["--weights", "w", "--no-intercept"],
+        ["--errors", "clustered"],
+        ["--weights", "low"],
+        ["--margin", "-1"],
+        ["--error-ratio", "0"],
+        ["--seed", "-1"],
+    ],
+)
+def test_what_does_not_go_together_is_refused_in_one_line(csv_file, call, more):
+    path = csv_file(WIDE.replace("w,t", "w,low").replace(",0\n", ",-2\n"))
+    code, out, err = call("analyse", path, "--x", "x", "--y", "y", *more)
+    assert (code, out, err.count("\n")) == (2, "", 1)
+    assert err.startswith("bright-tether: ")
+
+
+def test_text_tells_checks_and_comparison(csv_file, call):
+    code, said, _ = call(
+        "analyse", csv_file(WIDE), "--x", "x", "--y", "y", "--group", "g", "--inverse-at", "20"
+    )
+    assert code == 0
+    for words in (
+        "Checks of the misses",
+        "Durbin–Watson d",
+        "Lines side by side",
+        "slopes apart",
+        "gives this y",
+    ):
+        assert words in said

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from bright_tether.account.record import Wanted
+from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
+from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Reading, names_of
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
@@ -13,16 +16,7 @@ from bright_tether.words.readings.strength import permutation_sentence, strength
 _WIDTH = 22
 
 
-def text_account(
-    findings: Findings,
-    *,
-    at: tuple[float, ...] = (),
-    mean_of: int = 1,
-    rows: bool = False,
-    agreement: bool = False,
-    resample: int = 0,
-    seed: int = 0,
-) -> str:
+def text_account(findings: Findings, wanted: Wanted = Wanted()) -> str:  # noqa: B008
     """What the steps say, with the rules in force.
 
     Raises Refusal where there is no line.
@@ -32,16 +26,100 @@ def text_account(
         _reading(look_reading(findings)),
         _reading(strength_reading(findings)),
         f"{equation(findings)}\n\n{_reading(line_reading(findings))}",
+        checks_text(findings),
     ]
-    if agreement:
+    compared = findings.tether.compare
+    if compared.group or compared.second:
+        parts.append(comparison_text(findings))
+    if wanted.agreement:
         parts.append(_agreement(findings))
-    if resample:
-        parts.append(_resampling(findings, resample, seed))
-    if at:
-        parts.append(_forecasts(findings, at, mean_of))
-    if rows:
+    if wanted.resample:
+        parts.append(_resampling(findings, wanted.resample, wanted.seed))
+    if wanted.at:
+        parts.append(_forecasts(findings, wanted.at, wanted.mean_of))
+    if wanted.inverse_at:
+        parts.append(_inverse(findings, wanted.inverse_at, wanted.mean_of))
+    if wanted.rows:
         parts.append(_rows(findings))
     return "\n\n".join(parts) + "\n"
+
+
+def checks_text(findings: Findings) -> str:
+    """The checks of the misses, one a line."""
+    told, digits = findings.checks, findings.rules.digits
+    lines = ["Checks of the misses"]
+    for name, value, beside in (
+        ("curvature t", told.curvature.t, d.p_value(told.curvature.p)),
+        ("powers of fitted, F", told.reset.f, d.p_value(told.reset.p)),
+        ("repeated x, F", told.lack_of_fit.f, d.p_value(told.lack_of_fit.p)),
+        ("Breusch–Pagan", told.breusch_pagan.lm, d.p_value(told.breusch_pagan.p)),
+        ("White", told.white.lm, d.p_value(told.white.p)),
+        ("spread ratio", told.spread_ratio, "upper over lower third of x"),
+        ("Durbin–Watson d", told.durbin_watson.d, d.p_value(told.durbin_watson.p_two_sided)),
+        ("runs z", told.runs.z, d.p_value(told.runs.p)),
+        ("Shapiro–Wilk W", told.shapiro_wilk.w, d.p_value(told.shapiro_wilk.p)),
+        ("Anderson–Darling A²*", told.anderson_darling.a2_star, d.p_value(told.anderson_darling.p)),
+        ("Jarque–Bera", told.jarque_bera.jb, d.p_value(told.jarque_bera.p)),
+    ):
+        lines.append(_figure(Figure(name, d.figure(value, digits), beside)))
+    return "\n".join(lines)
+
+
+def comparison_text(findings: Findings) -> str:
+    """The lines side by side, the differences, the rungs."""
+    made, digits = findings.comparison, findings.rules.digits
+    lines = ["Lines side by side"]
+    for group in made.groups:
+        if group.line is None:
+            lines.append(_figure(Figure(group.name, d.NONE, f"n = {group.n}: {cause(group.cause)}")))
+            continue
+        finest = d.decimals_for(group.line.se_slope, digits, group.line.slope)
+        slope, between = d.fixed(group.line.slope, finest), d.between(group.line.ci_slope, finest)
+        lines.append(_figure(Figure(f"slope, {group.name}", slope, f"{between}   n = {group.n}")))
+    for name, one in _differences(made):
+        if one is not None:
+            finest = d.decimals_for(one.se, digits)
+            basis = f"t = {d.figure(one.t, digits)}, {d.figure(one.df, digits)} df, {d.p_value(one.p)}"
+            lines.append(_figure(Figure(name, d.signed(one.difference, finest),
+                                        f"{d.between(one.ci, finest)}   {basis}")))  # fmt: skip
+    for name, test in (
+        ("parallel, F", made.ladder.parallel),
+        ("same height, F", made.ladder.same_height),
+        ("one line for all, F", made.ladder.coincident),
+    ):
+        lines.append(_figure(Figure(name, d.figure(test.f, digits), d.p_value(test.p))))
+    if made.equivalence is not None:
+        within = "shown" if made.equivalence.equivalent else "not shown"
+        lines.append(_figure(Figure("within the margin", within, d.p_value(made.equivalence.p))))
+    return "\n".join(lines)
+
+
+def _differences(made: Comparison):
+    if made.slopes is not None:
+        yield "slopes apart", made.slopes.separate
+        yield "slopes, Welch", made.slopes.welch
+        yield "slopes, pooled", made.slopes.pooled
+    if made.intercepts is not None:
+        yield "intercepts apart", made.intercepts.separate
+    if made.same_rows is not None:
+        yield "slopes, same rows", made.same_rows.slope
+        yield "intercepts, same rows", made.same_rows.intercept
+
+
+def _inverse(findings: Findings, ys: tuple[float, ...], mean_of: int) -> str:
+    names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
+    level = d.level_in_words(findings.rules.level)
+    lines = [f"Which {names.x} gives this {names.y}: {level} for new cases, {level} for the mean response"]
+    for y in ys:
+        one, mean = findings.inverse(y, mean_of), findings.inverse(y, None)
+        if one.x is None:
+            lines.append(f"  {names.y} {d.entered(y)}: none, {cause(one.why['x'])}")
+            continue
+        wide = None if one.ci is None else one.ci[1] - one.ci[0]
+        finest = d.decimals_for(wide, digits, one.x)
+        shown = f"{d.fixed(one.x, finest)}   {d.between(one.ci, finest)}   {d.between(mean.ci, finest)}"
+        lines.append(f"  {names.y} {d.entered(y)}: {shown}")
+    return "\n".join(lines)
 
 
 def _reading(reading: Reading) -> str:

@@ -10,10 +10,12 @@ from pathlib import Path
 
 import numpy as np
 
-from bright_tether.account.record import record
+from bright_tether.account.record import Wanted, record
 from bright_tether.account.text import text_account
+from bright_tether.core.line.errors import KINDS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
+from bright_tether.study.choices import CompareChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -42,7 +44,17 @@ def add_analyse(commands: argparse._SubParsersAction) -> None:
     parser.add_argument("--decide", choices=("pearson", "spearman", "kendall", "slope"), default="pearson")
     parser.add_argument("--slope-0", type=number, default=0.0, metavar="B")
     parser.add_argument("--intercept-0", type=number, default=0.0, metavar="B")
-    parser.add_argument("--group", metavar="COL", help="r inside the groups of this column")
+    parser.add_argument("--group", metavar="COL", help="r inside, and lines of, the groups of this column")
+    parser.add_argument("--second-response", metavar="COL", help="a second line over the same x")
+    parser.add_argument("--rows-are", choices=("cases", "settings"), help="with --second-response")
+    parser.add_argument("--margin", type=positive, metavar="D", help="slopes within ± D count as equivalent")
+    parser.add_argument("--order", metavar="COL", help="the order of the rows, for checks of neighbours")
+    parser.add_argument("--weights", metavar="COL", help="weights of the rows, 0 or more")
+    parser.add_argument("--no-intercept", action="store_true", help="a line through the origin")
+    parser.add_argument("--errors", choices=KINDS, default="classical", help="the errors in force")
+    parser.add_argument("--cluster", metavar="COL", help="rows of one case, for --errors clustered")
+    parser.add_argument("--error-ratio", type=positive, default=1.0, metavar="R", help="for the Deming line")
+    parser.add_argument("--inverse-at", type=numbers, default=(), metavar="Y,Y,…", help="x for these y")
     parser.add_argument("--agreement", action="store_true", help="agreement of two columns in one unit")
     parser.add_argument("--resample", type=whole, default=0, metavar="N", help="bootstrap and permutation")
     parser.add_argument("--seed", type=seed, default=0, metavar="K")
@@ -54,38 +66,86 @@ def add_analyse(commands: argparse._SubParsersAction) -> None:
 def analyse(options: argparse.Namespace) -> int:
     """Print the analysis; 0, or 2 with one line on standard error."""
     try:
-        table = read_table(options.file)
-        for name in (options.x, options.y):
-            table = table.with_column(numbers_of(table, name))
-        x, y = (column_named(table, name).id for name in (options.x, options.y))
-        group = column_named(table, options.group).id if options.group else None
-        if group:
-            table = table.with_column(table.column(group).of_kind("category", table.row_ids))
-        tether = Tether(id="k1", table=table.id, x=x, y=y, tint=group, chosen=True)
-        rules = RuleChoices(
-            alpha=options.alpha,
-            level=options.level,
-            alternative=options.alternative,
-            decide=options.decide,
+        findings = _findings(options, read_table(options.file))
+        wanted = Wanted(
+            at=options.at,
+            inverse_at=options.inverse_at,
+            mean_of=options.mean_of,
+            rows=options.rows,
+            agreement=options.agreement,
+            resample=options.resample,
+            seed=options.seed,
         )
-        study = Study(tables=(table,), tethers=(tether,), rules=rules)
-        findings = Findings(
-            study, tether, slope_0=options.slope_0, intercept_0=options.intercept_0, needed=group
-        )
-        wanted = {"at": options.at, "mean_of": options.mean_of, "rows": options.rows}
-        wanted |= {"agreement": options.agreement, "resample": options.resample, "seed": options.seed}
         if options.format == "json":
-            told = (
-                json.dumps(record(findings, **wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
-            )
+            told = json.dumps(record(findings, wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
         else:
-            told = text_account(findings, **wanted)
+            told = text_account(findings, wanted)
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None
     except Refusal as found:
         raise BadCall(refusal(found, options.x, options.y)) from None
     sys.stdout.write(told)
     return 0
+
+
+def _findings(options: argparse.Namespace, table: Table) -> Findings:
+    """The results of the tether that a call asks for."""
+    _sound(options)
+    for name in filter(None, (options.x, options.y, options.second_response, options.weights)):
+        table = table.with_column(numbers_of(table, name))
+    ids = {
+        key: column_named(table, name).id if name else None
+        for key in ("x", "y", "group", "second_response", "order", "weights", "cluster")
+        for name in [getattr(options, key)]
+    }
+    if ids["group"]:
+        table = table.with_column(table.column(ids["group"]).of_kind("category", table.row_ids))
+    tether = Tether(
+        id="k1",
+        table=table.id,
+        x=ids["x"],
+        y=ids["y"],
+        tint=ids["group"],
+        chosen=True,
+        line=LineChoice(
+            weights=ids["weights"],
+            origin=options.no_intercept,
+            errors=options.errors,
+            order=ids["order"],
+            cluster=ids["cluster"],
+            error_ratio=options.error_ratio,
+            slope_0=options.slope_0,
+            intercept_0=options.intercept_0,
+        ),
+        compare=CompareChoice(
+            group=ids["group"],
+            second=ids["second_response"],
+            rows_are=options.rows_are,
+            margin=options.margin,
+        ),
+    )
+    rules = RuleChoices(
+        alpha=options.alpha, level=options.level, alternative=options.alternative, decide=options.decide
+    )
+    needed = tuple(filter(None, (ids["group"], ids["second_response"])))
+    return Findings(Study(tables=(table,), tethers=(tether,), rules=rules), tether, needed=needed)
+
+
+def _sound(options: argparse.Namespace) -> None:
+    """Refuse what does not go together."""
+    compared = options.group or options.second_response
+    if options.group and options.second_response:
+        raise BadCall("Choose --group or --second-response: one comparison at a time.")
+    if compared and (options.weights or options.no_intercept):
+        raise BadCall(
+            "A comparison takes plain lines: leave out --weights and --no-intercept, or what it compares."
+        )
+    if options.weights and options.no_intercept:
+        raise BadCall(
+            "Choose --weights or --no-intercept: a weighted line through the origin is not defined here."
+        )
+    if options.errors == "clustered" and not options.cluster:
+        raise BadCall("--errors clustered needs --cluster COL: the column that says which rows are one case.")
 
 
 def read_table(file: str) -> Table:
@@ -125,6 +185,14 @@ def share(text: str) -> float:
     value = number(text)
     if not 0 < value < 1:
         raise argparse.ArgumentTypeError(f"{text} does not lie between 0 and 1")
+    return value
+
+
+def positive(text: str) -> float:
+    """A number above 0."""
+    value = number(text)
+    if value <= 0:
+        raise argparse.ArgumentTypeError(f"{text} is not above 0")
     return value
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from bright_tether.core.line.coefficients import Coefficients
 from bright_tether.core.line.figures import Line
 from bright_tether.core.results import Alternative, Cause, Decider, Why, reasons
 from bright_tether.core.strength.kendall import Kendall
@@ -41,12 +42,15 @@ def decide(
     line: Line,
     spearman: Spearman | None = None,
     kendall: Kendall | None = None,
+    coefficients: Coefficients | None = None,
+    slope_df: int | None = None,
     alpha: float,
     alternative: Alternative,
 ) -> Decision:
     """Let the named test decide: reject when p ≤ α.
 
-    The result of the deciding test must be given. reject is None where p is.
+    The result of the deciding test must be given; coefficients and slope_df : by the errors in force,
+    the line's own when not given. reject is None where p is.
     Source: quantities §2c.
     """
     name, null = "ρ", 0.0
@@ -54,8 +58,9 @@ def decide(
     statistic, p, why_p = correlation.r, correlation.p, correlation.why
     if test == "slope":
         name, null = "β", line.slope_0
-        statistic, p, why_p = line.t_slope, line.p_slope, line.why
-        critical = t_beyond(alpha / 2 if alternative == "two-sided" else alpha, line.residual_df)
+        by = coefficients or line
+        statistic, p, why_p = by.t_slope, by.p_slope, by.why
+        critical = t_beyond(alpha / 2 if alternative == "two-sided" else alpha, slope_df or line.residual_df)
     elif test == "spearman" and spearman is not None:
         name, critical = "ρ_s", spearman.critical
         statistic, p, why_p = spearman.rho, spearman.p, spearman.why

@@ -40,6 +40,9 @@ class Cause(StrEnum):
     ONE_SIDED_SIGNS = "one_sided_signs"
     SIZE_OUTSIDE = "size_outside"
     TOO_FEW_CLUSTERS = "too_few_clusters"
+    SLOPE_UNCLEAR = "slope_unclear"
+    NOT_TWO_GROUPS = "not_two_groups"
+    TOO_MANY_GROUPS = "too_many_groups"
 
 
 Why = MappingProxyType[str, Cause]

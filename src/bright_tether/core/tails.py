@@ -64,6 +64,11 @@ def t_beyond(area: float, df: float) -> float:
     return t
 
 
+def z_both(z: float) -> float:
+    """Two-sided tail area of the normal curve."""
+    return float(2 * special.ndtr(-abs(z)))
+
+
 def z_beyond(area: float) -> float:
     """The standard normal value with this upper tail area."""
     return -float(special.ndtri(area))

@@ -7,8 +7,9 @@ from functools import cached_property
 import numpy as np
 
 from bright_tether.core.column import ColumnSummary, summarise
+from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import Fit, fit_line
-from bright_tether.core.pairs import Pairs, require, take_pairs
+from bright_tether.core.pairs import Pairs, require, take_pairs, weighted_pairs
 from bright_tether.core.results import Refusal
 from bright_tether.live.cloud import Cloud, cloud
 from bright_tether.live.memory import Memory
@@ -39,19 +40,11 @@ class Basis:
     """
 
     def __init__(
-        self,
-        study: Study,
-        tether: Tether,
-        memory: Memory | None = None,
-        *,
-        slope_0: float = 0.0,
-        intercept_0: float = 0.0,
-        needed: str | None = None,
+        self, study: Study, tether: Tether, memory: Memory | None = None, *, needed: tuple[str, ...] = ()
     ) -> None:
-        """needed : a text column without which a row counts as missing."""
+        """needed : further columns without which a row counts as missing."""
         self.study, self.tether, self._needed = study, tether, needed
         self._memory = memory if memory is not None else Memory()
-        self._null = (slope_0, intercept_0)
 
     @cached_property
     def table(self) -> Table:
@@ -86,13 +79,18 @@ class Basis:
             if not column.numeric:
                 raise NotNumbers(column.name)
         asides = tuple(aside.row for aside in self.tether.asides)
+        chosen = self.tether.line
+        needed = (*self._needed, chosen.weights, chosen.order, chosen.cluster)
+        columns = [self.table.column(one) for one in needed if one and self.table.has(one)]
         x = self.x_column.cells
-        if self._needed is not None:
-            blank = np.array(
-                [not str(text).strip() for text in self.table.column(self._needed).cells.tolist()]
-            )
-            x = np.where(blank, np.nan, x)
-        return self._keep("pairs", _pairs, x, self.y_column.cells, self.table.row_ids, asides, self.kept)
+        if columns:
+            cells = tuple(column.cells for column in columns)
+            x = self._keep("x where all is there", _where_there, x, *cells)
+        told = self._keep("pairs", _pairs, x, self.y_column.cells, self.table.row_ids, asides, self.kept)
+        if chosen.weights and self.table.has(chosen.weights):
+            weights = self.table.column(chosen.weights).numbers
+            return self._keep("weighted pairs", weighted_pairs, told, weights)
+        return told
 
     @cached_property
     def kept(self) -> np.ndarray | None:
@@ -142,15 +140,22 @@ class Basis:
         return self._keep("y", lambda pairs: summarise(pairs.y, pairs.centred_y), self._some_pairs)
 
     @cached_property
+    def plain(self) -> Fit:
+        """The plain least-squares fit, which r rests on."""
+        return self._keep("plain", fit_line, self.pairs)
+
+    @cached_property
     def fit(self) -> Fit:
-        """The least-squares fit."""
-        return self._keep("fit", fit_line, self.pairs)
+        """The line in force: plain, with weights, or through the origin."""
+        if self.tether.line.origin:
+            return self._keep("fit through 0", fit_origin, self.pairs)
+        return self.plain if self.pairs.weights is None else self._keep("weighted", fit_weighted, self.pairs)
 
     @property
     def refusal(self) -> Refusal | None:
         """Why there is no line, or None where there is one."""
         try:
-            self.fit  # noqa: B018
+            self.plain, self.fit  # noqa: B018
         except Refusal as refusal:
             return refusal
         return None
@@ -179,6 +184,17 @@ class Basis:
 
     def _keep(self, name, make, *inputs, **settings):
         return self._memory.keep((self.tether.id, name), make, *inputs, **settings)
+
+
+def _where_there(x: np.ndarray, *columns: np.ndarray) -> np.ndarray:
+    """x, blank wherever another column is: no finite number, or no text."""
+    lacking = np.zeros(x.size, bool)
+    for cells in columns:
+        if cells.dtype == object:
+            lacking |= np.array([not str(text).strip() for text in cells.tolist()])
+        else:
+            lacking |= ~np.isfinite(cells)
+    return np.where(lacking, np.nan, x)
 
 
 def _pairs(

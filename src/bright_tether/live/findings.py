@@ -9,6 +9,7 @@ from functools import cached_property
 from bright_tether.core.decision import Decision, decide
 from bright_tether.core.results import Refusal
 from bright_tether.live.basis import NothingTied, NotNumbers
+from bright_tether.live.compare import CompareResults
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.tables.slips import Slip, likely_slips
@@ -16,7 +17,7 @@ from bright_tether.tables.slips import Slip, likely_slips
 __all__ = ["Findings", "NotNumbers", "NothingTied", "zero_is_near"]
 
 
-class Findings(LookResults):
+class Findings(LookResults, CompareResults):
     """The results of one tether of one study.
 
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.
@@ -39,6 +40,8 @@ class Findings(LookResults):
             self.rules.decide,
             correlation=self.pearson,
             line=self.line,
+            coefficients=self.coefficients if self.rules.decide == "slope" else None,
+            slope_df=self.errors.df if self.rules.decide == "slope" else None,
             spearman=self.spearman if self.rules.decide == "spearman" else None,
             kendall=self.kendall if self.rules.decide == "kendall" else None,
             alpha=self.rules.alpha,

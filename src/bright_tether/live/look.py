@@ -35,7 +35,7 @@ class LookResults(LineResults, StrengthResults):
     @cached_property
     def curvature(self) -> Curvature:
         """The bend of the line."""
-        return self._keep("curvature", curvature, self.fit)
+        return self._keep("curvature", curvature, self.plain)
 
     @cached_property
     def clumps(self) -> Clumps:
@@ -76,7 +76,7 @@ class LookResults(LineResults, StrengthResults):
 
     def bootstrap(self, draws: int, seed: int, progress=lambda done: True) -> Bootstrap:
         """The rows drawn again and again: kept by whoever asks, since it may be stopped."""
-        return bootstrap(self.fit, draws, seed, level=self.rules.level, progress=progress)
+        return bootstrap(self.plain, draws, seed, level=self.rules.level, progress=progress)
 
     @cached_property
     def other_slope(self) -> tuple[float, float] | None:

@@ -39,12 +39,12 @@ class StrengthResults(Basis):
     @cached_property
     def covariance(self) -> Covariance:
         """Covariance of x and y."""
-        return self._keep("covariance", covariance, self.fit)
+        return self._keep("covariance", covariance, self.plain)
 
     @cached_property
     def pearson(self) -> Pearson:
         """Pearson's r."""
-        return self._tested("pearson", pearson, self.fit)
+        return self._tested("pearson", pearson, self.plain)
 
     @cached_property
     def spearman(self) -> Spearman:
@@ -92,7 +92,7 @@ class StrengthResults(Basis):
     def critical_table(self) -> CriticalTable:
         """Critical values around the present n."""
         rules = self.rules
-        return self._keep("critical", critical_table, self.fit.n, rules.alpha, rules.alternative)
+        return self._keep("critical", critical_table, self.plain.n, rules.alpha, rules.alternative)
 
     def without(self, places: np.ndarray) -> tuple[float | None, float | None]:
         """r and ρ of the pairs less these places."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.filters import Condition
 
@@ -53,6 +54,9 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     rules: RuleChoices = RuleChoices()
     mutual: bool = False
     view: View = View()
+    line: LineChoice = LineChoice()
+    compare: CompareChoice = CompareChoice()
+    forecast: ForecastChoice = ForecastChoice()
 
     def with_asides(self, rows: set[int], reason: str) -> Tether:
         """The tether with these rows set aside for this reason, whatever was said of them before."""

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import Cause, ConstantColumn, NegativeWeight, OutOfRange, Refusal, TooFewPairs
 from bright_tether.core.strength.row_by_row import TooManyPairs
+from bright_tether.live.compare import NotCombined, NothingCompared
 from bright_tether.live.findings import NothingTied, NotNumbers
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.words.digits import figure, grouped
@@ -25,6 +27,9 @@ _CAUSES = {
     Cause.ONE_SIDED_SIGNS: "all misses have one sign",
     Cause.SIZE_OUTSIDE: "it is defined for 3 to 5000 rows",
     Cause.TOO_FEW_CLUSTERS: "it needs two groups of rows or more",
+    Cause.SLOPE_UNCLEAR: "the slope is not clearly different from 0, so no x is singled out by a y",
+    Cause.NOT_TWO_GROUPS: "it compares two groups that each have a line",
+    Cause.TOO_MANY_GROUPS: "there are more than 60 groups",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 
@@ -55,6 +60,15 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
         return (
             f"{grouped(found.found)} pairs are too many to list every comparison: "
             f"up to {grouped(found.most)} are listed, and the counts above stand for all of them."
+        )
+    if isinstance(found, NoErrors):
+        return f"The errors in force have no value here: {cause(found.cause)}. Choose other errors."
+    if isinstance(found, NothingCompared):
+        return "Choose what to compare with: the groups of a column, a second response, or another tether."
+    if isinstance(found, NotCombined):
+        return (
+            "Lines with weights or through the origin are not compared here: "
+            "take the plain line, or look at each line by itself."
         )
     if isinstance(found, NegativeWeight):
         return (

@@ -1,0 +1,1 @@
+"""Do lines differ?"""

@@ -1,0 +1,241 @@
+"""Two lines side by side: difference of slopes, intercepts and heights, equivalence, correlations."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from bright_tether.core.compare.groups import Group, moments
+from bright_tether.core.forecast import forecast
+from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.errors import ErrorKind, coefficients_by, errors_of
+from bright_tether.core.line.figures import correlation_of
+from bright_tether.core.line.plain import fit_line
+from bright_tether.core.pairs import Pairs, take_pairs
+from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, reasons
+from bright_tether.core.tails import t_above, t_beyond, t_both, z_both
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Difference:
+    """First less second, with its standard error, t, df, two-sided p and interval."""
+
+    difference: float | None
+    se: float | None
+    t: float | None
+    df: float | None
+    p: float | None
+    ci: Interval | None
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Differences:
+    """The same difference judged by separate variances, by Welch's df, and by one pooled variance."""
+
+    separate: Difference
+    welch: Difference
+    pooled: Difference | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Equivalence:
+    """Two one-sided tests of a difference against a margin; p is the larger."""
+
+    margin: float
+    p: float | None
+    equivalent: bool | None
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class CorrelationTest:
+    """z of the difference of Fisher-transformed r, or Williams' t on df for dependent ones."""
+
+    z: float | None
+    t: float | None
+    df: int | None
+    p: float | None
+    why: Why
+
+
+def judged(difference: float, se: float, df: float, level: float) -> Difference:
+    """A difference with its test; t and p are None where its error is 0."""
+    half = t_beyond((1 - level) / 2, df) * se
+    t = difference / se if se > 0 else None
+    return Difference(
+        difference=difference,
+        se=se,
+        t=t,
+        df=df,
+        p=None if t is None else t_both(t, df),
+        ci=(difference - half, difference + half),
+        why=reasons({} if se > 0 else dict.fromkeys(("t", "p"), Cause.EXACT_FIT)),
+    )
+
+
+def slope_differences(first: Group, second: Group, level: float) -> Differences:
+    """Slopes of two groups.
+
+    Source: quantities §6; Welch 1947 for the df. The pooled variance is a classical one by its nature.
+    """
+    assert first.fit is not None
+    assert second.fit is not None
+    gap = _slope(first) - _slope(second)
+    told = _two(gap, first.slope_error, second.slope_error, first, second, level)
+    if first.errors is None or first.errors.kind != "classical":
+        return Differences(separate=told[0], welch=told[1], pooled=None)
+    one, two = (moments(fit, Fraction(0), Fraction(0)) for fit in (first.fit, second.fit))
+    df = one.n + two.n - 4
+    pooled = math.sqrt((one.sse + two.sse) / df * (1 / one.sxx + 1 / two.sxx))
+    return Differences(separate=told[0], welch=told[1], pooled=judged(gap, pooled, df, level))
+
+
+def intercept_differences(first: Group, second: Group, level: float) -> Differences:
+    """Intercepts of two groups, each with its own error."""
+    assert first.line is not None
+    assert second.line is not None
+    gap = float(first.line.intercept or 0.0) - float(second.line.intercept or 0.0)
+    separate, welch = _two(gap, first.intercept_error, second.intercept_error, first, second, level)
+    return Differences(separate=separate, welch=welch, pooled=None)
+
+
+def height_differences(first: Group, second: Group, x: float, level: float) -> Differences:
+    """Mean responses of two groups at one x."""
+    at = np.array([x])
+    assert first.fit is not None
+    assert second.fit is not None
+    told = [
+        forecast(fit, at, level=level, errors=errors)
+        for fit, errors in ((first.fit, first.errors), (second.fit, second.errors))
+    ]
+    gap = float(told[0].fitted[0] - told[1].fitted[0])
+    errors = [float(one.se_mean[0]) for one in told]
+    separate, welch = _two(gap, errors[0], errors[1], first, second, level)
+    return Differences(separate=separate, welch=welch, pooled=None)
+
+
+def _two(
+    gap: float, se_1: float, se_2: float, first: Group, second: Group, level: float
+) -> tuple[Difference, Difference]:
+    assert first.errors is not None
+    assert second.errors is not None
+    df_1, df_2 = first.errors.df, second.errors.df
+    se = math.hypot(se_1, se_2)
+    separate = judged(gap, se, df_1 + df_2, level)
+    if se == 0:
+        return separate, separate
+    share_1, share_2 = (se_1 / se) ** 2, (se_2 / se) ** 2
+    return separate, judged(gap, se, 1 / (share_1**2 / df_1 + share_2**2 / df_2), level)
+
+
+def equivalence(found: Difference, margin: float, alpha: float) -> Equivalence:
+    """Whether a difference is shown to be within ± margin. Source: Schuirmann 1987."""
+    if found.difference is None or not found.se or found.df is None:
+        why = reasons(dict.fromkeys(("p", "equivalent"), Cause.EXACT_FIT))
+        return Equivalence(margin=margin, p=None, equivalent=None, why=why)
+    lower = t_above((found.difference + margin) / found.se, found.df)
+    upper = t_above((margin - found.difference) / found.se, found.df)
+    p = max(lower, upper)
+    return Equivalence(margin=margin, p=p, equivalent=p <= alpha, why=reasons())
+
+
+def correlations(first: Group, second: Group) -> CorrelationTest:
+    """Fisher-transformed r of two separate groups. Source: Fisher 1921."""
+    found = []
+    for group in (first, second):
+        fit = group.fit
+        assert fit is not None
+        cause = _no_correlation(group)
+        if cause:
+            return CorrelationTest(
+                z=None, t=None, df=None, p=None, why=reasons(dict.fromkeys(("z", "p"), cause))
+            )
+        found.append(math.atanh(correlation_of(fit)))
+    z = (found[0] - found[1]) / math.sqrt(1 / (first.n - 3) + 1 / (second.n - 3))
+    return CorrelationTest(z=z, t=None, df=None, p=z_both(z), why=reasons())
+
+
+def _no_correlation(group: Group) -> Cause | None:
+    assert group.fit is not None
+    if group.fit.y.constant:
+        return Cause.CONSTANT_Y
+    if group.n <= 3:
+        return Cause.TOO_FEW_PAIRS
+    return Cause.PERFECT_CORRELATION if abs(correlation_of(group.fit)) == 1 else None
+
+
+def dependent_correlations(x: Floats, first: Floats, second: Floats) -> CorrelationTest:
+    """r(x, y1) against r(x, y2) in the same cases. Source: Williams 1959; Steiger 1980."""
+    n = x.size
+    found_r = []
+    for a, b in ((x, first), (x, second), (first, second)):
+        pairs = take_pairs(a, b)
+        if pairs.centred_x.constant or pairs.centred_y.constant:
+            cause = Cause.CONSTANT_Y
+            return CorrelationTest(z=None, t=None, df=n - 3, p=None, why=reasons({"t": cause, "p": cause}))
+        found_r.append(correlation_of(fit_line(pairs)))
+    r1, r2, r12 = found_r
+    # 1 − r1² − r2² − r12² + 2·r1·r2·r12, kept from below 0
+    whole = max((1 - r1 * r1) * (1 - r2 * r2) - (r12 - r1 * r2) ** 2, 0.0)
+    if n <= 3 or (whole == 0 and r12 >= 1):
+        cause = Cause.NO_DEGREES_OF_FREEDOM if n <= 3 else Cause.PERFECT_CORRELATION
+        return CorrelationTest(z=None, t=None, df=n - 3, p=None, why=reasons({"t": cause, "p": cause}))
+    below = 2 * (n - 1) / (n - 3) * whole + ((r1 + r2) / 2) ** 2 * (1 - r12) ** 3
+    if below <= 0:
+        cause = Cause.PERFECT_CORRELATION
+        return CorrelationTest(z=None, t=None, df=n - 3, p=None, why=reasons({"t": cause, "p": cause}))
+    t = (r1 - r2) * math.sqrt((n - 1) * (1 + r12) / below)
+    return CorrelationTest(z=None, t=t, df=n - 3, p=t_both(t, n - 3), why=reasons())
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class SameRows:
+    """Two responses on the same cases: the line of their difference on x."""
+
+    slope: Difference
+    intercept: Difference
+    height: Difference | None
+
+
+def same_rows(
+    pairs: Pairs,
+    second: Floats,
+    kind: ErrorKind,
+    level: float,
+    *,
+    order: Ints | None = None,
+    clusters: Ints | None = None,
+    height_at: float | None = None,
+) -> SameRows:
+    """Fit y1 − y2 on x; its slope and intercept are the differences, with errors that go together.
+
+    pairs : x and the first response. second : (n,) the other. Source: quantities §6.
+    """
+    fit = fit_line(
+        Pairs(
+            x=pairs.x, y=pairs.y - second, at=pairs.at, rows=pairs.rows, missing=pairs.missing,
+            set_aside=pairs.set_aside, filtered_out=pairs.filtered_out,
+        )
+    )  # fmt: skip
+    errors = errors_of(fit, kind, order=order, clusters=clusters)
+    made = coefficients_by(fit, errors, Hypotheses(level=level))
+    slope = math.ldexp(fit.slope_scaled, fit.y.exponent - fit.x.exponent)
+    intercept = float(fit.intercept_exact * Fraction(2) ** fit.y.exponent)
+    height = None
+    if height_at is not None:
+        told = forecast(fit, np.array([height_at]), level=level, errors=errors)
+        height = judged(float(told.fitted[0]), float(told.se_mean[0]), errors.df, level)
+    return SameRows(
+        slope=judged(slope, made.se_slope or 0.0, errors.df, level),
+        intercept=judged(intercept, made.se_intercept or 0.0, errors.df, level),
+        height=height,
+    )
+
+
+def _slope(group: Group) -> float:
+    assert group.line is not None
+    return group.line.slope

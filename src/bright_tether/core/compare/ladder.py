@@ -1,0 +1,124 @@
+"""From one line for all to a line each: the tests between the rungs, and every two groups."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from bright_tether.core.checks.added import FTest, f_test, no_test
+from bright_tether.core.compare.differences import judged
+from bright_tether.core.compare.groups import Group, holm, moments, with_lines
+from bright_tether.core.results import Cause, Interval, Why, reasons
+
+#: Beyond this many groups the table of every two is not made.
+MOST_GROUPS = 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Ladder:
+    """Parallel, same height given parallel, and one line for all, each against the rung above.
+
+    common_slope, one_slope, one_intercept : the lines that the lower rungs imply; heights : of each
+    group with a line, at x = 0 with the common slope.
+    """
+
+    parallel: FTest
+    same_height: FTest
+    coincident: FTest
+    common_slope: float | None
+    heights: tuple[float, ...]
+    one_slope: float | None
+    one_intercept: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class TwoGroups:
+    """Two of the groups by name: difference of slopes with the variance pooled over all."""
+
+    groups: tuple[str, str]
+    difference: float | None
+    ci: Interval | None
+    p: float | None
+    p_holm: float | None
+    why: Why
+
+
+def ladder(groups: tuple[Group, ...]) -> Ladder:
+    """Compare nested models by what each rung gives up. Source: quantities §6; Chow 1960.
+
+    What a rung gives up is summed from the gaps between the lines, never by subtraction of SSEs.
+    """
+    lined = with_lines(groups)
+    k = len(lined)
+    if k < 2:
+        none = no_test(Cause.TOO_FEW_CLUSTERS)
+        return Ladder(parallel=none, same_height=none, coincident=none, common_slope=None, heights=(),
+                      one_slope=None, one_intercept=None)  # fmt: skip
+    fits = [group.fit for group in lined if group.fit is not None]
+    origin_x = fits[0].x.mean * Fraction(2) ** fits[0].x.exponent
+    origin_y = fits[0].y.mean * Fraction(2) ** fits[0].y.exponent
+    made = [moments(fit, origin_x, origin_y) for fit in fits]
+    n = sum(one.n for one in made)
+    sse = math.fsum(one.sse for one in made)
+    sxx, sxy = math.fsum(one.sxx for one in made), math.fsum(one.sxy for one in made)
+    common = sxy / sxx
+    tilted = math.fsum(one.sxx * (one.slope - common) ** 2 for one in made)
+    mean_x = math.fsum(one.n * one.mean_x for one in made) / n
+    mean_y = math.fsum(one.n * one.mean_y for one in made) / n
+    between_x = math.fsum(one.n * (one.mean_x - mean_x) ** 2 for one in made)
+    between = math.fsum(one.n * (one.mean_x - mean_x) * (one.mean_y - mean_y) for one in made)
+    whole = (sxy + between) / (sxx + between_x)
+    raised = sxx * (common - whole) ** 2 + math.fsum(
+        one.n * (one.mean_y - mean_y - whole * (one.mean_x - mean_x)) ** 2 for one in made
+    )
+    own_df, common_df = n - 2 * k, n - k - 1
+    exact = all(fit.exact for fit in fits) or own_df < 1
+    none = no_test(Cause.EXACT_FIT if own_df >= 1 else Cause.NO_DEGREES_OF_FREEDOM)
+    left = sse + tilted
+    return Ladder(
+        parallel=none if exact else f_test(tilted, k - 1, sse, own_df),
+        same_height=none if left <= 0 or common_df < 1 else f_test(raised, k - 1, left, common_df),
+        coincident=none if exact else f_test(tilted + raised, 2 * (k - 1), sse, own_df),
+        common_slope=common,
+        heights=tuple(float(origin_y) + one.mean_y - common * (float(origin_x) + one.mean_x) for one in made),
+        one_slope=whole,
+        one_intercept=float(origin_y) + mean_y - whole * (float(origin_x) + mean_x),
+    )
+
+
+def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
+    """Slopes of every two groups, the variance pooled over all, p adjusted for their number.
+
+    Beyond MOST_GROUPS nothing is made. Source: quantities §6; Holm 1979.
+    """
+    lined = with_lines(groups)
+    k = len(lined)
+    if not 2 <= k <= MOST_GROUPS:
+        return ()
+    made = [moments(group.fit, Fraction(0), Fraction(0)) for group in lined if group.fit is not None]
+    df = sum(one.n for one in made) - 2 * k
+    names = [group.name for group in lined]
+    if df < 1:
+        return ()
+    variance = math.fsum(one.sse for one in made) / df
+    told = []
+    for a in range(k):
+        for b in range(a + 1, k):
+            se = math.sqrt(variance * (1 / made[a].sxx + 1 / made[b].sxx))
+            told.append(((names[a], names[b]), judged(made[a].slope - made[b].slope, se, df, level)))
+    ps = np.array([np.nan if one.p is None else one.p for _, one in told])
+    adjusted = holm(ps) if np.isfinite(ps).all() else np.full(ps.size, np.nan)
+    return tuple(
+        TwoGroups(
+            groups=pair,
+            difference=one.difference,
+            ci=one.ci,
+            p=one.p,
+            p_holm=None if one.p is None else float(adjusted[at]),
+            why=reasons({"p": one.why["p"], "p_holm": one.why["p"]} if one.p is None else {}),
+        )
+        for at, (pair, one) in enumerate(told)
+    )
