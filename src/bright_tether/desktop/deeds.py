@@ -13,6 +13,7 @@ from bright_tether.desktop.session import RESULTS, STEPS, STRENGTH_VIEWS
 from bright_tether.study import changes, column_changes
 from bright_tether.study.history import History
 from bright_tether.study.study import empty_study
+from bright_tether.words.readings.unanswered import QUESTIONS
 
 if TYPE_CHECKING:
     from bright_tether.desktop.window import Window
@@ -152,6 +153,10 @@ def _add_views(window: Window) -> None:
     for view in STRENGTH_VIEWS:
         words = f"Strength: show {view[0].lower()}{view[1:]}"
         add(words, "", lambda v=view: window.step("Strength").show_view(v), on("Strength"))
+    for doubt, question in QUESTIONS.items():
+        add(f"Doubts: {question.lower()}", "", lambda q=doubt: window.step("Doubts").open(q), on("Doubts"))
+    add("Doubts: show all six", "", lambda: window.step("Doubts").open(None), on("Doubts"))
+    add("Try the lineup", "", lambda: window.step("Doubts").try_lineup(), on("Doubts"))
     add("Shuffle y against x", "", lambda: window.step("Strength").extra.toggle(), on("Strength"))
     add("Copy the working row by row", "", lambda: window.step("Strength").listing.copy(), on("Strength"))
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)

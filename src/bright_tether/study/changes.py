@@ -22,7 +22,7 @@ from bright_tether.study.edits import (
 )
 from bright_tether.study.rules import words_in_text
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Tether, View
+from bright_tether.study.tether import Answer, Picked, Tether, View
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Kind, blank_column, column_of_texts, shown
 from bright_tether.tables.delimited import looks_like_header
@@ -225,6 +225,38 @@ def change_view(study: Study, tether: Tether, label: str, **fields: object) -> E
     """Show the scatter in another way: its words, limits or scales."""
     view = msgspec.structs.replace(tether.view, **fields)
     return _tether_edit(study, tether, msgspec.structs.replace(tether, view=view), label)
+
+
+def change_line(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
+    """Fit or judge the line in another way."""
+    line = msgspec.structs.replace(tether.line, **fields)
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, line=line), label)
+
+
+def change_compare(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
+    """Compare with something else, or otherwise."""
+    choice = msgspec.structs.replace(tether.compare, **fields)
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, compare=choice), label)
+
+
+def change_forecast(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
+    """Forecast something else, or otherwise."""
+    choice = msgspec.structs.replace(tether.forecast, **fields)
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, forecast=choice), label)
+
+
+def answer_doubt(study: Study, tether: Tether, doubt: str, reason: str) -> Edit | None:
+    """Let a doubt stand, with a reason; an empty one takes the answer back."""
+    kept = tuple(one for one in tether.answers if one.doubt != doubt)
+    after = (*kept, Answer(doubt, reason)) if reason else kept
+    label = f"Let the doubt about {doubt} stand" if reason else f"Take up the doubt about {doubt} again"
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, answers=after), label)
+
+
+def keep_lineup(study: Study, tether: Tether, picked: Picked) -> Edit | None:
+    """Keep what was picked in a lineup as evidence."""
+    after = msgspec.structs.replace(tether, lineups=(*tether.lineups, picked))
+    return _tether_edit(study, tether, after, "Keep a lineup")
 
 
 def say_mutual(study: Study, tether: Tether, mutual: bool) -> Edit | None:

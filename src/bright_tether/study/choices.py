@@ -16,7 +16,7 @@ class LineChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 
     weights, order, cluster : column ids. errors : those in force. error_ratio : variance of the errors
     of y over that of x. slope_0, intercept_0 : what is tested against. matters : the smallest change of
-    y per unit of x that matters.
+    y per unit of x that matters. slope_first : the order of terms in the equation.
     """
 
     weights: str | None = None
@@ -28,6 +28,7 @@ class LineChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     slope_0: float = 0.0
     intercept_0: float = 0.0
     matters: float | None = None
+    slope_first: bool = False
 
 
 class CompareChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):

@@ -16,6 +16,23 @@ class Aside(msgspec.Struct, frozen=True):
     reason: str
 
 
+class Answer(msgspec.Struct, frozen=True):
+    """A doubt that was looked at and left to stand, with the reason."""
+
+    doubt: str
+    reason: str
+
+
+class Picked(msgspec.Struct, frozen=True, kw_only=True):
+    """One lineup: which picture was picked, which was the real one, of how many, and when."""
+
+    picked: int
+    real: int
+    of: int
+    seed: int
+    when: str
+
+
 class View(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """How a tether's scatter is shown: its words, limits and scales.
 
@@ -55,6 +72,8 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     mutual: bool = False
     view: View = View()
     line: LineChoice = LineChoice()
+    answers: tuple[Answer, ...] = ()
+    lineups: tuple[Picked, ...] = ()
     compare: CompareChoice = CompareChoice()
     forecast: ForecastChoice = ForecastChoice()
 

@@ -68,7 +68,7 @@ def shapiro_wilk(fit: Fit) -> ShapiroWilk:
 def _shapiro(ordered: Floats) -> tuple[float, float]:
     """W and 1 − W of values in rising order, (n,)."""
     n = ordered.size
-    weights = _royston_weights(n)
+    weights = royston_weights(n)
     from_mean = ordered - ordered.mean()
     spread = float(np.dot(from_mean, from_mean))
     slant = float(np.dot(weights, weights))
@@ -79,7 +79,7 @@ def _shapiro(ordered: Floats) -> tuple[float, float]:
     return 1 - short, short
 
 
-def _royston_weights(n: int) -> Floats:
+def royston_weights(n: int) -> Floats:
     """The weights of all n ordered values; they rise and add up to 0."""
     if n == 3:
         return np.array([-math.sqrt(0.5), 0.0, math.sqrt(0.5)])

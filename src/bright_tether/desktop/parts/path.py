@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
@@ -10,6 +10,8 @@ from bright_tether.desktop.session import STEPS, Session
 from bright_tether.look.tokens import Tokens
 
 _LINE_AT = 27
+#: Up to this many rows doubts are judged at every step, for the badge.
+BADGE_ROWS = 2000
 
 
 class Knot(QAbstractButton):
@@ -19,6 +21,7 @@ class Knot(QAbstractButton):
         super().__init__()
         self.step, self.tokens = step, tokens
         self._first, self._last = place == 0, place == len(STEPS) - 1
+        self.badge = 0
         self.walked_before = self.walked_after = self.walked = False
         self.setCheckable(True)
         self.setAccessibleName(f"Step {step}")
@@ -51,12 +54,29 @@ class Knot(QAbstractButton):
             painter.setPen(QPen(QColor(t.on_night), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawEllipse(middle, 11.5, 11.5)
+        if self.badge:
+            self._paint_badge(painter, middle)
         font = QFont(self.font())
         font.setPixelSize(13)
         font.setWeight(QFont.Weight.DemiBold if here else QFont.Weight.Normal)
         painter.setFont(font)
         painter.setPen(QColor(t.on_night if here else t.on_night_muted))
         painter.drawText(self.rect().adjusted(0, 40, 0, 0), Qt.AlignmentFlag.AlignHCenter, self.step)
+
+    def _paint_badge(self, painter: QPainter, middle: QPointF) -> None:
+        """How many doubts with a clear sign nothing answers."""
+        spot = middle + QPointF(12, -11)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(QColor(self.tokens.attention))
+        painter.drawEllipse(spot, 8, 8)
+        font = QFont(self.font())
+        font.setPixelSize(10)
+        font.setBold(True)
+        painter.setFont(font)
+        painter.setPen(QColor(self.tokens.on_night))
+        painter.drawText(
+            QRectF(spot.x() - 8, spot.y() - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, str(self.badge)
+        )
 
 
 class Path(QWidget):
@@ -73,6 +93,8 @@ class Path(QWidget):
             knot.clicked.connect(lambda _, step=knot.step: session.show_step(step))
             row.addWidget(knot)
         session.step_changed.connect(self.show_step)
+        session.findings_changed.connect(self.show_attention)
+        self.show_attention()
         self.show_step(session.step)
 
     def show_step(self, step: str) -> None:
@@ -82,6 +104,22 @@ class Path(QWidget):
             knot.setChecked(knot.step == step)
             knot.walked = place <= furthest
             knot.walked_before, knot.walked_after = place <= furthest, place < furthest
+            knot.update()
+
+    def show_attention(self) -> None:
+        """Badge the step where something needs attention; long tables only once Doubts is walked to."""
+        findings = self._session.findings
+        knot = next((one for one in self._knots if one.step == "Doubts"), None)
+        if knot is None:
+            return
+        asked = findings.table.rows <= BADGE_ROWS or self._session.step == "Doubts"
+        count = len(findings.unanswered) if asked and findings.refusal is None else 0
+        if count != knot.badge:
+            knot.badge = count
+            said = f": {count} unanswered" if count else ""
+            knot.setAccessibleDescription(
+                f"step {STEPS.index('Doubts') + 1} of {len(STEPS)} on the path{said}"
+            )
             knot.update()
 
     def restyle(self, tokens: Tokens) -> None:

@@ -15,7 +15,7 @@ from bright_tether.words.readings.groups import (
     populations,
     tells_opposite,
 )
-from bright_tether.words.readings.line import refused
+from bright_tether.words.readings.refused import refused
 
 #: Misses this wide beside the spread of y: a tight band below the first, a loose one above the second.
 _TIGHT, _LOOSE = 0.35, 0.75

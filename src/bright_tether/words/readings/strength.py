@@ -12,8 +12,8 @@ from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
 from bright_tether.words.readings.decision import decision_sentence
 from bright_tether.words.readings.groups import group_story, in_each, tells_opposite
-from bright_tether.words.readings.line import refused
 from bright_tether.words.readings.look import built_in, far_out_places, rows_at, rows_named
+from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.trail import trail_sentence
 
 #: r and ρ this far apart call for a reason.

@@ -1,0 +1,113 @@
+"""The statistic that decides each doubt, for many sets of misses over the same x at once.
+
+Each takes misses (m, n) of a plain or weighted line and returns (m,), larger where the doubt is graver.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import cached_property
+
+import numpy as np
+
+from bright_tether.core.checks.added import centred_x, left_over
+from bright_tether.core.checks.shape import royston_weights
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
+from bright_tether.core.results import Floats, Ints
+
+DOUBTS = ("bend", "spread", "order", "shape", "far-out", "pull")
+
+
+class Design:
+    """What the statistics need of x, worked out once."""
+
+    def __init__(self, fit: Fit, order: Ints | None) -> None:
+        self.n, self.df, self.parameters = fit.n, fit.residual_df, fit.parameters
+        root = np.ones(fit.n) if fit.root_weights is None else fit.root_weights
+        columns = [fit.x.high * root] if fit.origin else [root, fit.x.high * root]
+        self.own = np.linalg.qr(np.stack(columns, axis=1))[0]
+        self.leverage = fit.leverage()
+        self.spare = np.where(1 - self.leverage <= LEVERAGE_ONE_WITHIN, np.nan, 1 - self.leverage)
+        self.order = order
+        self.x = centred_x(fit)
+        self.codes = fit.pairs.codes_x[1].size
+        self._fit = fit
+        self._key = (self.own.tobytes(), None if order is None else order.tobytes())
+
+    def __eq__(self, other: object) -> bool:
+        """Designs over the same x, weights and order are one."""
+        return isinstance(other, Design) and self._key == other._key
+
+    def __hash__(self) -> int:
+        """By x, weights and order."""
+        return hash(self._key)
+
+    @cached_property
+    def square(self) -> Floats:
+        """What is left of x² beside the line, at unit length; zeros where nothing is."""
+        term = left_over(self._fit, self.x * self.x)
+        size = float(np.sqrt(np.dot(term, term)))
+        return term / size if self.codes >= 3 and size > 1e-9 else np.zeros(self.n)
+
+    @cached_property
+    def ordered_weights(self) -> Floats:
+        """Royston's weights at unit length."""
+        weights = royston_weights(self.n)
+        return np.asarray(weights / np.sqrt(np.dot(weights, weights)))
+
+    def misses_of(self, y: Floats) -> Floats:
+        """What the line leaves of each row of y, (m, n)."""
+        return np.asarray(y - (y @ self.own) @ self.own.T)
+
+
+def statistic(design: Design, doubt: str, misses: Floats) -> Floats:
+    """The statistic of one doubt, (m,)."""
+    whole = np.einsum("ij,ij->i", misses, misses)
+    whole = np.where(whole > 0, whole, 1.0)
+    told: Floats = _BY_DOUBT[doubt](design, misses, whole)
+    return told
+
+
+def _bend(design: Design, misses: Floats, whole: Floats) -> Floats:
+    return np.asarray((misses @ design.square) ** 2 / whole)
+
+
+def _spread(design: Design, misses: Floats, whole: Floats) -> Floats:
+    square = misses**2
+    square = square - square.mean(axis=1, keepdims=True)
+    x = design.x / np.sqrt(np.dot(design.x, design.x))
+    size = np.einsum("ij,ij->i", square, square)
+    return np.asarray((square @ x) ** 2 / np.where(size > 0, size, 1.0))
+
+
+def _order(design: Design, misses: Floats, whole: Floats) -> Floats:
+    along = misses if design.order is None else misses[:, design.order]
+    return np.asarray(np.abs(2 - np.einsum("ij,ij->i", np.diff(along), np.diff(along)) / whole))
+
+
+def _shape(design: Design, misses: Floats, whole: Floats) -> Floats:
+    ordered = np.sort(misses, axis=1)
+    ordered = ordered - ordered.mean(axis=1, keepdims=True)
+    size = np.einsum("ij,ij->i", ordered, ordered)
+    return np.asarray(1 - (ordered @ design.ordered_weights) ** 2 / np.where(size > 0, size, 1.0))
+
+
+def _far_out(design: Design, misses: Floats, whole: Floats) -> Floats:
+    square = misses**2 / (whole[:, None] / design.df * design.spare)
+    return np.asarray(np.nanmax(np.minimum(square, design.df), axis=1))
+
+
+def _pull(design: Design, misses: Floats, whole: Floats) -> Floats:
+    square = misses**2 / (whole[:, None] / design.df * design.spare)
+    return np.asarray(np.nanmax(square * design.leverage / design.spare / design.parameters, axis=1))
+
+
+_BY_DOUBT: dict[str, Callable[[Design, Floats, Floats], Floats]] = {
+    "bend": _bend,
+    "spread": _spread,
+    "order": _order,
+    "shape": _shape,
+    "far-out": _far_out,
+    "pull": _pull,
+}

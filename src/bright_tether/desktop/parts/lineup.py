@@ -1,0 +1,113 @@
+"""The lineup: the real misses among simulated ones; the eye is tested before it is believed."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import numpy as np
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QSpinBox, QVBoxLayout, QWidget
+
+from bright_tether.desktop.parts.pieces import button, emptied, label
+from bright_tether.desktop.session import Session
+from bright_tether.live.doubts import Sketch
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.small import SmallPlot
+from bright_tether.study import changes
+from bright_tether.study.tether import Picked
+from bright_tether.words import digits as d
+
+
+class LineupCell(QPushButton):
+    """One picture to pick."""
+
+    def __init__(self, tokens: Tokens, font: QFont, place: int) -> None:
+        super().__init__()
+        self.setAccessibleName(f"Picture {place + 1}")
+        self.setCheckable(True)
+        self.plot = SmallPlot(tokens, font)
+        self.plot.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(4, 4, 4, 4)
+        column.addWidget(self.plot)
+        self.setMinimumHeight(84)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+
+
+class Lineup(QWidget):
+    """Pick the odd one out, then be told. left : back to the board."""
+
+    left = pyqtSignal()
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self._session, self._tokens, self._font = session, tokens, font
+        self.seed, self.real, self.picked = 1, 0, None
+        self.cells: list[LineupCell] = []
+        self.said = label("", "heading", wrap=True, name="lineup")
+        self.many = QSpinBox()
+        self.many.setRange(4, 30)
+        self.many.setValue(20)
+        self.many.setAccessibleName("Pictures in the lineup")
+        self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        self.many.editingFinished.connect(self.deal)
+        self._grid = QGridLayout()
+        self._grid.setSpacing(6)
+        row = QHBoxLayout()
+        row.addWidget(self.said, 1)
+        row.addWidget(label("pictures", "quiet"))
+        row.addWidget(self.many)
+        row.addWidget(button("Deal again", self.again, "small"))
+        row.addWidget(button("Back to the board", self.left.emit, "small"))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        self.said.setMinimumHeight(44)
+        column.addLayout(row)
+        column.addLayout(self._grid, 1)
+
+    def again(self) -> None:
+        """Deal with the next seed."""
+        self.seed += 1
+        self.deal()
+
+    def deal(self) -> None:
+        """Lay the pictures out; the real one is among them."""
+        findings = self._session.findings
+        emptied(self._grid)
+        self.cells, self.picked = [], None
+        if findings.refusal or findings.fit.exact:
+            self.said.setText("There are no misses to look at.")
+            return
+        seed = self.seed + len(findings.tether.lineups) * 1000
+        self._dealt = seed
+        sets, self.real = findings.lineup(self.many.value() - 1, seed)
+        x, at = findings.pairs.x, np.arange(findings.pairs.n)
+        across = 5
+        for place, misses in enumerate(sets):
+            cell = LineupCell(self._tokens, self._font, place)
+            cell.plot.draw(Sketch(x=x, y=misses, at=at, x_name="", y_name=""))
+            cell.clicked.connect(lambda _, p=place: self.pick(p))
+            self._grid.addWidget(cell, place // across, place % across)
+            self.cells.append(cell)
+        self.said.setText("One of these is yours, the others come from a true line. Which stands out?")
+
+    def pick(self, place: int) -> None:
+        """Keep what was picked, then tell which was real."""
+        if self.picked is not None:
+            return
+        self.picked = place
+        session = self._session
+        when = datetime.now().isoformat("T", "minutes")
+        kept = Picked(picked=place, real=self.real, of=len(self.cells), seed=self._dealt, when=when)
+        for at, cell in enumerate(self.cells):
+            cell.setChecked(at in (place, self.real))
+        luck = d.percent(1 / len(self.cells), 0)
+        if place == self.real:
+            told = f"Picture {place + 1} is yours: it stands out (by luck alone the chance was {luck})."
+        else:
+            told = (
+                f"Picture {place + 1} was simulated; yours is picture {self.real + 1}. It does not stand out."
+            )
+        session.do(changes.keep_lineup(session.history.study, session.tether, kept))
+        self.said.setText(told)

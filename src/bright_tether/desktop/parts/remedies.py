@@ -1,0 +1,91 @@
+"""What can be done about a doubt: each previewed beside the present line, then taken or left."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+
+from bright_tether.core.doubts.verdicts import Verdict
+from bright_tether.core.results import Refusal
+from bright_tether.desktop.parts.pieces import button, emptied, label
+from bright_tether.desktop.session import Session
+from bright_tether.live.findings import Findings
+from bright_tether.study import changes
+from bright_tether.study.remedies import Remedy, remedies
+from bright_tether.words.causes import refusal
+from bright_tether.words.readings.doubts import seen_sentence
+from bright_tether.words.readings.look import rows_at
+from bright_tether.words.readings.remedy import remedy_sentence
+
+
+class Remedies(QWidget):
+    """Below the reading of one doubt: what could have been seen, and what could be done."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.name: str | None = None
+        self._tried: str | None = None
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 4, 0, 0)
+
+    def show_doubt(self, name: str | None) -> None:
+        """Show what belongs to one doubt, or nothing."""
+        if name != self.name:
+            self._tried = None
+        self.name = name
+        emptied(self._column)
+        findings = self._session.findings
+        if name is None or findings.refusal or findings.fit.exact:
+            return
+        self._column.addWidget(label(f"What could {findings.pairs.n} rows have shown?", "section"))
+        told = label(seen_sentence(findings.seen(name)), "quiet", wrap=True, name="what could be seen")
+        self._column.addWidget(told)
+        doubt = findings.doubt(name)
+        if doubt.verdict in (Verdict.CLEAR, Verdict.SOME):
+            self._offer(findings, name, rows_at(findings, doubt.rows))
+
+    def _offer(self, findings: Findings, name: str, rows: frozenset[int]) -> None:
+        session = self._session
+        self._column.addWidget(label("What could be done", "section"))
+        for remedy in remedies(session.history.study, session.tether, name, rows):
+            try_it = button(remedy.words, lambda r=remedy: self._try(r), "small", f"Try: {remedy.words}")
+            try_it.setCheckable(True)
+            try_it.setChecked(remedy.words == self._tried)
+            self._column.addWidget(try_it)
+            if remedy.words == self._tried:
+                self._preview(findings, remedy)
+        stands = next((one.reason for one in session.tether.answers if one.doubt == name), "")
+        row, field = QHBoxLayout(), QLineEdit(stands)
+        field.setPlaceholderText("reason to let it stand")
+        field.setAccessibleName("Reason to let the doubt stand")
+        field.returnPressed.connect(lambda: self._stand(field.text().strip()))
+        row.addWidget(field, 1)
+        row.addWidget(button("Let it stand", lambda: self._stand(field.text().strip()), "small"))
+        self._column.addLayout(row)
+
+    def _preview(self, findings: Findings, remedy: Remedy) -> None:
+        session = self._session
+        after = remedy.edit.apply(session.history.study)
+        there = Findings(after, after.tether(session.tether_id))
+        try:
+            said = remedy_sentence(findings, there)
+        except Refusal as found:
+            said = refusal(found)
+        self._column.addWidget(label(said, wrap=True, name="what the remedy changes"))
+        row = QHBoxLayout()
+        row.addWidget(button("Take it", lambda: self._take(remedy), "main", f"Take: {remedy.words}"))
+        row.addWidget(button("Leave it", lambda: self._try(None), "small"))
+        row.addStretch()
+        self._column.addLayout(row)
+
+    def _try(self, remedy: Remedy | None) -> None:
+        self._tried = None if remedy is None or remedy.words == self._tried else remedy.words
+        self.show_doubt(self.name)
+
+    def _take(self, remedy: Remedy) -> None:
+        self._tried = None
+        self._session.do(remedy.edit)
+
+    def _stand(self, reason: str) -> None:
+        session = self._session
+        session.do(changes.answer_doubt(session.history.study, session.tether, self.name, reason))

@@ -1,0 +1,245 @@
+"""The step Doubts: a board of six cards, each of which opens."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.core.doubts.statistics import DOUBTS
+from bright_tether.core.doubts.verdicts import Doubt
+from bright_tether.desktop.parts.lineup import Lineup
+from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.remedies import Remedies
+from bright_tether.desktop.parts.verdict import VerdictBadge
+from bright_tether.desktop.session import Session
+from bright_tether.desktop.steps.points import connect_points
+from bright_tether.live.doubts import MODES
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.doubt import DoubtPicture
+from bright_tether.pictures.small import SmallPlot
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.doubts import (
+    doubt_reading,
+    doubts_reading,
+    doubts_working,
+    number,
+)
+from bright_tether.words.readings.unanswered import QUESTIONS
+
+
+class DoubtCard(QFrame):
+    """Question, verdict, number, picture; a click or Return opens it."""
+
+    opened = pyqtSignal(str)
+
+    def __init__(self, name: str, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self.setObjectName("doubtCard")
+        self.name = name
+        self.setAccessibleName(QUESTIONS[name])
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.badge, self.plot = VerdictBadge(tokens), SmallPlot(tokens, font)
+        self.number = label(kind="quiet", name=f"{name} number")
+        row = QHBoxLayout()
+        row.addWidget(self.badge)
+        row.addStretch()
+        row.addWidget(self.number)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 10, 12, 8)
+        column.setSpacing(5)
+        column.addWidget(label(QUESTIONS[name], "strong"))
+        column.addLayout(row)
+        column.addWidget(self.plot, 1)
+
+    def show_doubt(self, findings: Findings, doubt: Doubt, marked: np.ndarray) -> None:
+        """Bring the card up to date."""
+        self.badge.show_verdict(doubt.verdict)
+        self.number.setText(number(findings, doubt))
+        self.setAccessibleDescription(f"{doubt.verdict.value}, {number(findings, doubt)}")
+        self.plot.draw(findings.sketch(MODES[self.name][0]), marked)
+
+    def mousePressEvent(self, event) -> None:
+        """Open."""
+        self.opened.emit(self.name)
+
+    def keyPressEvent(self, event) -> None:
+        """Return and Space open."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
+            self.opened.emit(self.name)
+        else:
+            super().keyPressEvent(event)
+
+
+class DoubtsStep(QWidget):
+    """Board, opened card, lineup."""
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self._session = session
+        self.name: str | None = None
+        self.mode = ""
+        self.extra = Remedies(session)
+        self.cards = {name: DoubtCard(name, tokens, font) for name in DOUBTS}
+        self.full = DoubtPicture(tokens, font, "Doubt picture")
+        connect_points(self.full, session)
+        self.lineup = Lineup(session, tokens, font)
+        self.lineup.left.connect(lambda: self.open(None))
+        self._badge = VerdictBadge(tokens)
+        self.pages = QStackedWidget()
+        for page in (self._board_page(), self._full_page(), card(_held(self.lineup))):
+            self.pages.addWidget(page)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(self.pages)
+
+    @property
+    def picture(self):
+        """The picture on show."""
+        return self.full
+
+    def open(self, name: str | None) -> None:
+        """Open a card, or go back to the board."""
+        self.name = name
+        if name is not None:
+            self._offer_modes(name)
+        self.pages.setCurrentIndex(0 if name is None else 1)
+        self._session.findings_changed.emit()
+
+    def try_lineup(self) -> None:
+        """Deal the lineup."""
+        self.pages.setCurrentIndex(2)
+        self.lineup.deal()
+
+    def show_findings(self) -> None:
+        """Bring board or card up to date."""
+        findings = self._session.findings
+        there = findings.refusal is None
+        for one in self.cards.values():
+            one.setEnabled(there)
+        if there and self.name is None:
+            marked = self._marked(findings)
+            for doubt in findings.doubts:
+                self.cards[doubt.name].show_doubt(findings, doubt, marked)
+        elif there:
+            self._show_full(findings)
+        else:
+            for one in self.cards.values():
+                one.plot.draw(None)
+        self.extra.show_doubt(self.name if there else None)
+
+    def show_mark(self) -> None:
+        """Ring the marked rows."""
+        findings = self._session.findings
+        if findings.refusal is not None:
+            return
+        if self.name is None:
+            marked = self._marked(findings)
+            for name, one in self.cards.items():
+                one.plot.draw(findings.sketch(MODES[name][0]), marked)
+        elif self.full.findings is not None:
+            self.full.show_mark(self._session.mark)
+
+    def reading(self) -> Reading:
+        """The board's, or the open card's."""
+        findings = self._session.findings
+        return doubts_reading(findings) if self.name is None else doubt_reading(findings, self.name)
+
+    def workings(self) -> tuple[Working, ...]:
+        """The checks with their sums."""
+        findings = self._session.findings
+        return () if findings.fit.exact else doubts_working(findings)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        for one in self.cards.values():
+            one.plot.restyle(tokens)
+            one.badge.tokens = tokens
+        self._badge.tokens = tokens
+        if self.full.findings is not None:
+            self.full.restyle(tokens)
+
+    def _board_page(self) -> QWidget:
+        page, grid, row = QWidget(), QGridLayout(), QHBoxLayout()
+        for at, one in enumerate(self.cards.values()):
+            one.opened.connect(self.open)
+            grid.addWidget(one, at // 3, at % 3)
+        grid.setSpacing(10)
+        row.addWidget(label("Six doubts about this line", "heading"))
+        row.addStretch()
+        row.addWidget(button("Try the lineup", self.try_lineup))
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addLayout(row)
+        column.addLayout(grid, 1)
+        return page
+
+    def _full_page(self) -> QWidget:
+        self._question = label(kind="heading", name="question")
+        self._modes, self._choosers = QHBoxLayout(), QButtonGroup(self)
+        self.standard = button("Standardised", self.show_findings, "small")
+        self.standard.setCheckable(True)
+        head = QHBoxLayout()
+        head.addWidget(button("All six", lambda: self.open(None), "small"))
+        head.addWidget(self._question)
+        head.addWidget(self._badge)
+        head.addStretch()
+        column = QVBoxLayout()
+        column.setContentsMargins(14, 10, 10, 10)
+        column.addLayout(head)
+        column.addLayout(self._modes)
+        column.addWidget(self.full, 1)
+        return card(column)
+
+    def _offer_modes(self, name: str) -> None:
+        from bright_tether.desktop.parts.pieces import emptied
+
+        self._modes.removeWidget(self.standard)
+        emptied(self._modes)
+        self.mode = MODES[name][0]
+        for mode in MODES[name]:
+            chooser = button(mode.capitalize(), lambda m=mode: self._show_mode(m), "small", f"Show {mode}")
+            chooser.setCheckable(True)
+            chooser.setChecked(mode == self.mode)
+            self._choosers.addButton(chooser)
+            self._modes.addWidget(chooser)
+        self._modes.addWidget(self.standard)
+        self.standard.show()
+        self._modes.addStretch()
+
+    def _show_mode(self, mode: str) -> None:
+        self.mode = mode
+        self.show_findings()
+
+    def _show_full(self, findings: Findings) -> None:
+        doubt = findings.doubt(self.name)
+        self._question.setText(QUESTIONS[self.name])
+        self._badge.show_verdict(doubt.verdict)
+        self.standard.setEnabled(self.mode.startswith(("miss", "size")))
+        standard = self.standard.isChecked() and self.standard.isEnabled()
+        sketch = findings.sketch(self.mode, standardised=standard)
+        self.full.show_sketch(findings, sketch, self._session.mark, (self.name, self.mode, standard))
+
+    def _marked(self, findings: Findings) -> np.ndarray:
+        ids = findings.table.row_ids[findings.pairs.at]
+        mark = self._session.mark
+        return np.isin(ids, np.fromiter(mark, np.int64, len(mark)))
+
+
+def _held(widget: QWidget) -> QVBoxLayout:
+    column = QVBoxLayout()
+    column.setContentsMargins(14, 10, 10, 10)
+    column.addWidget(widget)
+    return column

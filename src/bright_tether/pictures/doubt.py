@@ -1,0 +1,124 @@
+"""One doubt at full size: the misses as an instrument."""
+
+from __future__ import annotations
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QFont
+
+from bright_tether.live.cloud import Cloud
+from bright_tether.live.doubts import Sketch
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.scatter import ScatterPicture
+
+_MOST_CURVES = 6
+
+
+class DoubtPicture(ScatterPicture):
+    """Shows a sketch with its points as rows that can be marked."""
+
+    movable = False
+
+    def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
+        super().__init__(tokens, font, name)
+        self.sketch: Sketch | None = None
+        self.bright = pg.InfiniteLine(0, angle=0)
+        self.levels = [pg.InfiniteLine(0, angle=0) for _ in range(2)]
+        self.curves = [pg.PlotCurveItem() for _ in range(_MOST_CURVES)]
+        self.thread = pg.PlotCurveItem()
+        self.bars = pg.BarGraphItem(x0=[], x1=[], y0=0, y1=[])
+        for depth, item in (
+            (-20, self.bars), (-16, self.thread), (-15, self.bright),
+            *((-14, level) for level in self.levels), *((-12, curve) for curve in self.curves),
+        ):  # fmt: skip
+            item.setZValue(depth)
+            self.main.addItem(item, ignoreBounds=True)
+        self._shown: tuple[object, ...] = ()
+        self.restyle(tokens)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.bright.setPen(pg.mkPen(tokens.tether, width=3))
+        for level in self.levels:
+            level.setPen(pg.mkPen(tokens.muted, style=Qt.PenStyle.DashLine))
+        for curve in self.curves:
+            curve.setPen(pg.mkPen(tokens.ink, width=1.8))
+        self.thread.setPen(pg.mkPen(tokens.faint))
+        soft = QColor(tokens.hues[0])
+        soft.setAlpha(120)
+        self.bars.setOpts(brush=pg.mkBrush(soft), pen=pg.mkPen(tokens.card))
+        super().restyle(tokens)
+
+    def show_sketch(
+        self, findings: Findings, sketch: Sketch, marked: frozenset[int], what: tuple[object, ...]
+    ) -> None:
+        """Show misses. what : mode and controls; another one makes the picture fit anew."""
+        self.sketch = sketch
+        if what != self._shown:
+            self._shown, self._ties = what, None
+        self.draw(findings, marked)
+        self._draw_rest()
+
+    def placed(self, points: Cloud | None) -> Cloud | None:
+        """By the sketch."""
+        sketch = self.sketch
+        if points is None or sketch is None or self.findings.refusal is not None or not sketch.at.size:
+            return None
+        at = self.findings.pairs.at[sketch.at]
+        there = np.isfinite(sketch.y)
+        where = np.full(self.findings.table.rows, -1)
+        where[points.at] = np.arange(points.at.size)
+        place = where[at[there]]
+        return Cloud(
+            x=np.asarray(sketch.x[there], float),
+            y=sketch.y[there],
+            at=at[there],
+            row_ids=points.row_ids[place],
+            aside=points.aside[place],
+            group=points.group[place],
+            groups=points.groups,
+        )
+
+    def axis_name(self, axis: str) -> str:
+        """As the sketch says."""
+        return "" if self.sketch is None else getattr(self.sketch, f"{axis}_name")
+
+    def home(self) -> None:
+        """Points, or bars with their curve."""
+        sketch = self.sketch
+        if sketch is not None and sketch.bars is not None:
+            edges, curve = sketch.bars.edges, sketch.curves[0][1]
+            top = max(float(sketch.bars.counts.max()), float(np.max(curve)))
+            self.main.setXRange(float(edges[0]), float(edges[-1]), padding=0.04)
+            self.main.setYRange(0, top * 1.05, padding=0)
+        else:
+            super().home()
+
+    def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Points, levels and the bright line."""
+        across, (low, high) = super().extent()
+        others = [*self.sketch.levels] + ([self.sketch.bright] if self.sketch.bright is not None else [])
+        return across, (min([low, *others]), max([high, *others]))
+
+    def _draw_rest(self) -> None:
+        sketch = self.sketch
+        self.bright.setVisible(sketch.bright is not None)
+        if sketch.bright is not None:
+            self.bright.setValue(sketch.bright)
+        for at, level in enumerate(self.levels):
+            level.setVisible(at < len(sketch.levels))
+            if at < len(sketch.levels):
+                level.setValue(sketch.levels[at])
+        for at, curve in enumerate(self.curves):
+            curve.setData(*(sketch.curves[at] if at < len(sketch.curves) else ([], [])))
+        there = np.isfinite(sketch.y)
+        self.thread.setData(*((sketch.x[there], sketch.y[there]) if sketch.joined else ([], [])))
+        if sketch.bars is None:
+            self.bars.setOpts(x0=[], x1=[], y0=0, y1=[])
+        else:
+            edges = sketch.bars.edges
+            self.bars.setOpts(x0=edges[:-1], x1=edges[1:], y0=0, y1=sketch.bars.counts)
+        if sketch.bars is not None:
+            self.home()

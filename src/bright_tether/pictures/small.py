@@ -1,0 +1,153 @@
+"""A picture of the misses at the size of a card: drawn at once, without instruments."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QSizePolicy, QWidget
+
+from bright_tether.live.doubts import Sketch
+from bright_tether.look.tokens import Tokens
+from bright_tether.words import digits as d
+
+#: More points than this are thinned evenly on a card.
+_MOST = 1500
+
+
+class SmallPlot(QWidget):
+    """Points, curves, bars and levels with the ends of both scales."""
+
+    def __init__(self, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self._tokens, self._font = tokens, font
+        self._sketch: Sketch | None = None
+        self._marked = np.zeros(0, bool)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumHeight(60)
+
+    def draw(self, sketch: Sketch | None, marked: np.ndarray | None = None) -> None:
+        """Show a sketch. marked : (n,) bool over the pairs."""
+        self._sketch = sketch
+        self._marked = np.zeros(0, bool) if marked is None or sketch is None else marked
+        self.update()
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self._tokens = tokens
+        self.update()
+
+    def paintEvent(self, event) -> None:
+        """Paint on the widget."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint(painter, QRectF(self.rect()))
+
+    def paint(self, painter: QPainter, whole: QRectF) -> None:
+        """Paint into an area of any page."""
+        sketch, t = self._sketch, self._tokens
+        if sketch is None or not sketch.x.size:
+            return
+        font = QFont(self._font)
+        font.setPixelSize(10)
+        painter.setFont(font)
+        area = whole.adjusted(34, 4, -6, -16)
+        left, right, low, high = _ranges(sketch)
+
+        def across(values):
+            return area.left() + (values - left) / (right - left) * area.width()
+
+        def up(values):
+            return area.bottom() - (values - low) / (high - low) * area.height()
+
+        self._scales(painter, area, (left, right, low, high))
+        painter.setClipRect(area.adjusted(-3, -3, 3, 3))
+        if sketch.bars is not None:
+            self._bars(painter, sketch, across, up)
+        painter.setPen(QPen(QColor(t.muted), 1, Qt.PenStyle.DashLine))
+        for level in sketch.levels:
+            painter.drawLine(QPointF(area.left(), up(level)), QPointF(area.right(), up(level)))
+        if sketch.bright is not None:
+            painter.setPen(QPen(QColor(t.tether), 2))
+            painter.drawLine(
+                QPointF(area.left(), up(sketch.bright)), QPointF(area.right(), up(sketch.bright))
+            )
+        if sketch.bars is None:
+            self._points(painter, sketch, across, up)
+        painter.setPen(QPen(QColor(t.ink), 1.5))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for x, y in sketch.curves:
+            if len(x) > 1:
+                painter.drawPolyline(_polygon(across(np.asarray(x)), up(np.asarray(y))))
+
+    def _scales(self, painter: QPainter, area: QRectF, ends: tuple[float, float, float, float]) -> None:
+        t, (left, right, low, high) = self._tokens, ends
+        painter.setPen(QPen(QColor(t.faint), 1))
+        painter.drawLine(area.bottomLeft(), area.bottomRight())
+        painter.drawLine(area.bottomLeft(), area.topLeft())
+        painter.setPen(QColor(t.muted))
+        edge = Qt.AlignmentFlag
+        if self._sketch.bars is None:  # the ends of the values, not of the room around them
+            left, right = float(self._sketch.x.min()), float(self._sketch.x.max())
+        for value, place, align in (
+            (left, QRectF(area.left() - 4, area.bottom() + 2, 80, 14), edge.AlignLeft),
+            (right, QRectF(area.right() - 76, area.bottom() + 2, 80, 14), edge.AlignRight),
+        ):
+            painter.drawText(place, align, d.figure(value, 2))
+        for value, top in ((high, area.top() - 2), (low, area.bottom() - 12)):
+            painter.drawText(QRectF(area.left() - 36, top, 32, 14), edge.AlignRight, d.figure(value, 2))
+        middle = QRectF(area.left() + 40, area.bottom() + 2, max(area.width() - 80, 10), 14)
+        name = painter.fontMetrics().elidedText(
+            self._sketch.x_name, Qt.TextElideMode.ElideRight, int(middle.width())
+        )
+        painter.drawText(middle, edge.AlignHCenter, name)
+
+    def _bars(self, painter: QPainter, sketch: Sketch, across, up) -> None:
+        soft = QColor(self._tokens.hues[0])
+        soft.setAlpha(120)
+        painter.setPen(QPen(QColor(self._tokens.card), 1))
+        painter.setBrush(soft)
+        edges, counts = across(sketch.bars.edges), up(sketch.bars.counts.astype(float))
+        base = float(up(0.0))
+        for start, end, top in zip(edges[:-1].tolist(), edges[1:].tolist(), counts.tolist(), strict=True):
+            painter.drawRect(QRectF(QPointF(start, top), QPointF(end, base)))
+
+    def _points(self, painter: QPainter, sketch: Sketch, across, up) -> None:
+        t = self._tokens
+        there = np.isfinite(sketch.y)
+        x, y, at = sketch.x[there], sketch.y[there], sketch.at[there]
+        if sketch.joined and x.size <= _MOST:
+            painter.setPen(QPen(QColor(t.faint), 1))
+            painter.drawPolyline(_polygon(across(x), up(y)))
+        step = max(1, x.size // _MOST)
+        dot = QPen(QColor(t.hues[0]), 4)
+        dot.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(dot)
+        painter.drawPoints(_polygon(across(x[::step]), up(y[::step])))
+        if self._marked.size:
+            mine = self._marked[at]
+            painter.setPen(QPen(QColor(t.ink), 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for spot in _polygon(across(x[mine]), up(y[mine])):
+                painter.drawEllipse(spot, 4.5, 4.5)
+
+
+def _ranges(sketch: Sketch) -> tuple[float, float, float, float]:
+    if sketch.bars is not None:
+        top = max(
+            float(sketch.bars.counts.max()), float(np.max(sketch.curves[0][1])) if sketch.curves else 0.0
+        )
+        return float(sketch.bars.edges[0]), float(sketch.bars.edges[-1]), 0.0, top * 1.05 or 1.0
+    x, y = sketch.x, sketch.y[np.isfinite(sketch.y)]
+    if not y.size:
+        y = np.zeros(1)
+    heights = [y.min(), y.max(), *sketch.levels]
+    if sketch.bright is not None:
+        heights.append(sketch.bright)
+    left, right, low, high = float(x.min()), float(x.max()), float(min(heights)), float(max(heights))
+    wide, tall = (right - left) or 1.0, (high - low) or 1.0
+    return left - wide * 0.04, right + wide * 0.04, low - tall * 0.05, high + tall * 0.05
+
+
+def _polygon(x: np.ndarray, y: np.ndarray) -> QPolygonF:
+    return QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)])

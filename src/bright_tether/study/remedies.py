@@ -1,0 +1,122 @@
+"""What could be done about a doubt, each as one change that can be undone."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import msgspec
+
+from bright_tether.study import changes
+from bright_tether.study.column_changes import add_formula
+from bright_tether.study.edits import ChangeTether, Edit, Several
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.computed import expression
+from bright_tether.tables.table import Table
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """A change that may answer a doubt. words : what it does."""
+
+    words: str
+    edit: Edit
+
+
+def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> tuple[Remedy, ...]:
+    """What may answer this doubt. rows : row ids concerned. Logs and roots are offered where they exist."""
+    told: list[Remedy | None] = []
+    if doubt == "bend":
+        told += [_transformed(study, tether, name) for name in ("log both", "log x", "log y", "root of y")]
+    elif doubt == "spread":
+        told += [_errors(study, tether, "HC3", "Robust errors (HC3)")]
+        told += [_weighted(study, tether, power) for power in (1, 2)]
+        told += [_transformed(study, tether, name) for name in ("log both", "log y", "root of y")]
+    elif doubt == "order":
+        told += [_errors(study, tether, "newey_west", "Errors for alike neighbours")]
+        if tether.line.cluster:
+            told += [_errors(study, tether, "clustered", "Errors for repeated rows of one case")]
+    elif doubt == "shape":
+        told += [_transformed(study, tether, name) for name in ("log y", "log both", "root of y")]
+    elif rows:
+        reason = "far from the line" if doubt == "far-out" else "pulls the line"
+        out = changes.set_aside(study, tether, set(rows), reason)
+        told += [Remedy(f"Set {len(rows)} row{'s' if len(rows) > 1 else ''} aside", out) if out else None]
+        told += [_errors(study, tether, "HC3", "Robust errors (HC3)")]
+    return tuple(one for one in told if one is not None)
+
+
+def _errors(study: Study, tether: Tether, kind: str, words: str) -> Remedy | None:
+    edit = changes.change_line(study, tether, f"{words} in force", errors=kind)
+    return None if edit is None else Remedy(words, edit)
+
+
+def _weighted(study: Study, tether: Tether, power: int) -> Remedy | None:
+    """Weights that fall as x rises: the variance of the errors grows with a power of x."""
+    table = study.table(tether.table)
+    x = table.column(tether.x or "")
+    if tether.line.origin or not _above_zero(table, x.id):
+        return None
+    name = f"1/{x.short}" if power == 1 else f"1/{x.short}²"
+    made, column_id, edits = _column(study, tether, name, f"1/{_quoted(x.short)}**{power}")
+    before = made.tether(tether.id)
+    after = msgspec.structs.replace(
+        before, line=msgspec.structs.replace(before.line, weights=column_id, errors="classical")
+    )
+    label = f"Weights {name}"
+    return Remedy(
+        label, Several(label=label, edits=(*edits, ChangeTether(label=label, before=before, after=after)))
+    )
+
+
+_TRANSFORMS = {
+    "log both": ("Log of both", "log10({})", "log10({})"),
+    "log x": ("Log of x", "log10({})", ""),
+    "log y": ("Log of y", "", "log10({})"),
+    "root of y": ("Square root of y", "", "sqrt({})"),
+}
+
+
+def _transformed(study: Study, tether: Tether, name: str) -> Remedy | None:
+    """Tie the transformed columns instead: new columns, worked out and live."""
+    words, for_x, for_y = _TRANSFORMS[name]
+    present, edits = study, []
+    ids = {"x": tether.x, "y": tether.y}
+    for axis, form in (("x", for_x), ("y", for_y)):
+        if not form:
+            continue
+        table = present.table(tether.table)
+        column = table.column(ids[axis] or "")
+        if (column.formula is not None and "log" in column.short) or not _above_zero(table, column.id):
+            return None
+        text = form.format(_quoted(column.short))
+        present, ids[axis], more = _column(present, tether, form.format(column.short), text)
+        edits += more
+    before = present.tether(tether.id)
+    plain = msgspec.structs.replace(before.line, slope_0=0.0, intercept_0=0.0, matters=None)
+    after = msgspec.structs.replace(
+        before, x=ids["x"], y=ids["y"], chosen=True, line=plain, view=type(before.view)()
+    )
+    edits.append(ChangeTether(label=words, before=before, after=after))
+    return Remedy(words, Several(label=words, edits=tuple(edits)))
+
+
+def _column(study: Study, tether: Tether, name: str, text: str) -> tuple[Study, str, list[Edit]]:
+    """A worked-out column, taken from the table where it already stands."""
+    table = study.table(tether.table)
+    formula = expression(text, table)
+    for column in table.columns:
+        if column.formula == formula:
+            return study, column.id, []
+    edit = add_formula(study, tether.table, name, formula)
+    after = edit.apply(study)
+    return after, after.table(tether.table).columns[-1].id, [edit]
+
+
+def _above_zero(table: Table, column_id: str) -> bool:
+    cells = table.column(column_id).numbers
+    return bool((cells[cells == cells] > 0).all())
+
+
+def _quoted(name: str) -> str:
+    return f'"{name}"'

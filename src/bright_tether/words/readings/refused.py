@@ -1,0 +1,21 @@
+"""What every step says where there is no line."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.words.causes import refusal
+from bright_tether.words.reading import Reading
+from bright_tether.words.readings.rows import rows_sentence
+
+
+def refused(findings: Findings) -> Reading:
+    """The reading where no line can be fitted: why, and the rows in play."""
+    found = findings.refusal
+    assert found is not None
+    x, y = (findings.x_column.short, findings.y_column.short) if findings.tied else ("x", "y")
+    rows = () if not findings.tied or not _numeric(findings) else (rows_sentence(findings.pairs),)
+    return Reading(headline="No line yet.", sentences=(refusal(found, x, y), *rows))
+
+
+def _numeric(findings: Findings) -> bool:
+    return findings.x_column.numeric and findings.y_column.numeric
