@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX, recent_studies
-from bright_tether.desktop.session import RESULTS, STEPS, STRENGTH_VIEWS
+from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, RESULTS, STEPS, STRENGTH_VIEWS
 from bright_tether.study import changes, column_changes
 from bright_tether.study.history import History
 from bright_tether.study.study import empty_study
@@ -153,6 +153,13 @@ def _add_views(window: Window) -> None:
     for view in STRENGTH_VIEWS:
         words = f"Strength: show {view[0].lower()}{view[1:]}"
         add(words, "", lambda v=view: window.step("Strength").show_view(v), on("Strength"))
+    for view in LINE_VIEWS:
+        words = f"Line: show {view[0].lower()}{view[1:]}"
+        add(words, "", lambda v=view: window.step("Line").show_view(v), on_line)
+    add("Settings of the line…", "Ctrl+J", lambda: window.step("Line").open_settings(), on_line)
+    for view in COMPARE_VIEWS:
+        words = f"Compare: show {view.lower()}"
+        add(words, "", lambda v=view: window.step("Compare").show_view(v), on("Compare"))
     for doubt, question in QUESTIONS.items():
         add(f"Doubts: {question.lower()}", "", lambda q=doubt: window.step("Doubts").open(q), on("Doubts"))
     add("Doubts: show all six", "", lambda: window.step("Doubts").open(None), on("Doubts"))

@@ -22,10 +22,14 @@ from bright_tether.words.causes import unreadable
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 60_000
-STEPS = ("Gather", "Look", "Strength", "Line", "Doubts")
+STEPS = ("Gather", "Look", "Strength", "Line", "Doubts", "Compare", "Forecast")
 #: Steps that show results: from then on, changed rules and rows are kept on the trail.
 RESULTS = frozenset(STEPS) - {"Gather", "Look"}
 
+#: What Line shows.
+LINE_VIEWS = ("The line", "Errors", "Variation", "Other lines", "Fitted and observed")
+#: What Compare shows.
+COMPARE_VIEWS = ("Lines", "Differences", "Rungs", "Every two")
 #: What Strength shows below its ruler.
 STRENGTH_VIEWS = (
     "Products and ranks",

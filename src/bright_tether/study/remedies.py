@@ -70,10 +70,10 @@ def _weighted(study: Study, tether: Tether, power: int) -> Remedy | None:
 
 
 _TRANSFORMS = {
-    "log both": ("Log of both", "log10({})", "log10({})"),
-    "log x": ("Log of x", "log10({})", ""),
-    "log y": ("Log of y", "", "log10({})"),
-    "root of y": ("Square root of y", "", "sqrt({})"),
+    "log both": ("Log of both", "log10", "log10"),
+    "log x": ("Log of x", "log10", ""),
+    "log y": ("Log of y", "", "log10"),
+    "root of y": ("Square root of y", "", "sqrt"),
 }
 
 
@@ -89,8 +89,8 @@ def _transformed(study: Study, tether: Tether, name: str) -> Remedy | None:
         column = table.column(ids[axis] or "")
         if (column.formula is not None and "log" in column.short) or not _above_zero(table, column.id):
             return None
-        text = form.format(_quoted(column.short))
-        present, ids[axis], more = _column(present, tether, form.format(column.short), text)
+        named = f"{form} {column.short}"
+        present, ids[axis], more = _column(present, tether, named, f"{form}({_quoted(column.short)})")
         edits += more
     before = present.tether(tether.id)
     plain = msgspec.structs.replace(before.line, slope_0=0.0, intercept_0=0.0, matters=None)

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QFont, QGuiApplication
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.change import ChangeOfX
+from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
 from bright_tether.desktop.parts.pieces import button, card, label
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.parts.settings import LineSettings
+from bright_tether.desktop.session import LINE_VIEWS, Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
 from bright_tether.pictures.line import LinePicture
 from bright_tether.words.reading import Reading, Working, names_of
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
@@ -33,19 +37,56 @@ class LineStep(QWidget):
             "Dragging a point moves it. Without this, only a marked point can be dragged."
         )
         connect_points(self.picture, session)
+        self._settings = button("Settings…", self.open_settings, name="Settings of the line")
         top = QHBoxLayout()
         top.addWidget(self._equation, 1)
-        for widget in (self._unit, self._copy, self.move_points):
+        for widget in (self._unit, self._copy, self.move_points, self._settings):
             top.addWidget(widget)
+        self.extra = ChangeOfX(session)
+        self.errors, self.variation = ErrorsView(session, tokens), VariationView(session)
+        self.others, self.other_lines = (
+            AlternativesTable(session, tokens),
+            AlternativesPicture(tokens, font, "Other lines picture"),
+        )
+        self.others.picked.connect(lambda: self.other_lines.choose(self.others.ticked()))
+        self.fitted = FittedPicture(tokens, font, "Fitted against observed")
+        for picture in (self.other_lines, self.fitted):
+            connect_points(picture, session)
+        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
+        pages = (
+            self.picture,
+            self.errors,
+            self.variation,
+            _under(self.others, self.other_lines),
+            self.fitted,
+        )
+        for at, (name, page) in enumerate(zip(LINE_VIEWS, pages, strict=True)):
+            chooser = button(name, lambda n=name: self.show_view(n), "small", f"Show {name.lower()}")
+            chooser.setCheckable(True)
+            chooser.setChecked(at == 0)
+            self._choosers.addButton(chooser, at)
+            choice.addWidget(chooser)
+            self.views.addWidget(page)
+        choice.addStretch()
         column = QVBoxLayout()
         column.setContentsMargins(14, 10, 10, 10)
         column.addLayout(top)
-        column.addWidget(self.picture, 1)
+        column.addLayout(choice)
+        column.addWidget(self.views, 1)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(card(column))
 
-    extra = None
+    def open_settings(self) -> None:
+        """Say how the line is fitted and judged."""
+        LineSettings(self._session, self.window()).show_by(self._settings)
+
+    def show_view(self, name: str) -> None:
+        """Show the line, or one of the tables and pictures beside it."""
+        at = LINE_VIEWS.index(name)
+        self._choosers.button(at).setChecked(True)
+        self.views.setCurrentIndex(at)
+        self._show_page()
 
     def show_findings(self) -> None:
         """Bring equation and picture up to date."""
@@ -55,11 +96,27 @@ class LineStep(QWidget):
         self._copy.setVisible(there)
         unit = names_of(findings.x_column, findings.y_column).slope_unit if there else ""
         self._unit.setText(unit)
-        self.picture.draw(findings, self._session.mark)
+        self.extra.refresh()
+        self._show_page()
+
+    def _show_page(self) -> None:
+        findings, at = self._session.findings, self.views.currentIndex()
+        if at == 0:
+            self.picture.draw(findings, self._session.mark)
+        elif at == 3:
+            self.others.refresh()
+            self.other_lines.chosen = self.others.ticked()
+            self.other_lines.draw(findings, self._session.mark)
+        elif at == 4:
+            self.fitted.draw(findings, self._session.mark)
+        else:
+            self.views.currentWidget().refresh()
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
-        self.picture.show_mark(self._session.mark)
+        shown = {0: self.picture, 3: self.other_lines, 4: self.fitted}.get(self.views.currentIndex())
+        if shown is not None:
+            shown.show_mark(self._session.mark)
 
     def reading(self) -> Reading:
         """What this step says."""
@@ -77,7 +134,19 @@ class LineStep(QWidget):
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
-        self.picture.restyle(tokens)
+        for picture in (self.picture, self.other_lines, self.fitted):
+            picture.restyle(tokens)
+        self.errors.tokens = self.others.tokens = tokens
+        self._show_page()
 
     def _free_points(self, free: bool) -> None:
         self.picture.free_to_move = free
+
+
+def _under(above: QWidget, below: QWidget) -> QWidget:
+    held = QWidget()
+    column = QVBoxLayout(held)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.addWidget(above)
+    column.addWidget(below, 1)
+    return held

@@ -1,0 +1,261 @@
+"""The step Compare: what with, the lines, the slopes on one scale, the rungs, every two."""
+
+from __future__ import annotations
+
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QHBoxLayout,
+    QLineEdit,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.desktop.parts.line_tables import column_of, fill_row, start_table
+from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.tables import figures_table
+from bright_tether.desktop.session import COMPARE_VIEWS, Session
+from bright_tether.desktop.steps.points import connect_points
+from bright_tether.live.compare import Comparison
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.compare import RUNGS, ComparePicture, SlopesScale
+from bright_tether.study import changes
+from bright_tether.study.changes import tether_name
+from bright_tether.tables.cells import as_number
+from bright_tether.tables.column import shown
+from bright_tether.words import digits as d
+from bright_tether.words.causes import cause
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.compare import compare_reading, compare_working, comparison_of
+
+_SOURCES = {"group": "the groups of", "second": "a second response,", "other": "another tether,"}
+
+
+class CompareStep(QWidget):
+    """Choose what to compare with; everything else follows."""
+
+    extra = None
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self._session = session
+        self.source, self.which, self.rows_are = QComboBox(), QComboBox(), QComboBox()
+        for field, name in (
+            (self.source, "Compare with"),
+            (self.which, "Which"),
+            (self.rows_are, "A row is"),
+        ):
+            field.setAccessibleName(name)
+        for key, words in _SOURCES.items():
+            self.source.addItem(words, key)
+        for value, words in (
+            (None, "a row is …"),
+            ("cases", "one case measured twice"),
+            ("settings", "two experiments at one x"),
+        ):
+            self.rows_are.addItem(words, value)
+        self.source.activated.connect(lambda _: self._fill_which())
+        self.which.activated.connect(lambda _: self._choose())
+        self.rows_are.activated.connect(
+            lambda _: self._put("What a row is", rows_are=self.rows_are.currentData())
+        )
+        self.margin, self.height = QLineEdit(), QLineEdit()
+        for field, name in ((self.margin, "Margin of equivalence"), (self.height, "Heights at x")):
+            field.setAccessibleName(name)
+            field.setFixedWidth(88)
+        self.margin.editingFinished.connect(lambda: self._number("margin", self.margin))
+        self.height.editingFinished.connect(lambda: self._number("height_at", self.height))
+        self.picture, self.scale = ComparePicture(tokens, font, "Compare picture"), SlopesScale(tokens, font)
+        self.scale.margin_set.connect(lambda value: self._put("Margin of equivalence", margin=value))
+        connect_points(self.picture, session)
+        self.tables = {name: figures_table(name) for name in COMPARE_VIEWS[1:]}
+        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
+        self.rungs = QButtonGroup(self)
+        for at, name in enumerate(COMPARE_VIEWS):
+            chooser = button(name, lambda n=name: self.show_view(n), "small", f"Show {name.lower()}")
+            chooser.setCheckable(True)
+            chooser.setChecked(at == 0)
+            self._choosers.addButton(chooser, at)
+            choice.addWidget(chooser)
+        choice.addStretch()
+        lines = QWidget()
+        rung_row = QHBoxLayout()
+        rung_row.addWidget(label("draw", "quiet"))
+        for at, rung in enumerate(RUNGS):
+            chooser = button(rung, lambda r=rung: self._draw_rung(r), "small", f"Draw {rung}")
+            chooser.setCheckable(True)
+            chooser.setChecked(at == 0)
+            self.rungs.addButton(chooser)
+            rung_row.addWidget(chooser)
+        rung_row.addStretch()
+        rung_row.addWidget(label("within ±", "quiet"))
+        rung_row.addWidget(self.margin)
+        rung_row.addWidget(label("heights at", "quiet"))
+        rung_row.addWidget(self.height)
+        column = column_of(lines)
+        column.addLayout(rung_row)
+        column.addWidget(self.picture, 1)
+        column.addWidget(self.scale)
+        self.views.addWidget(lines)
+        for table in self.tables.values():
+            table.verticalHeader().hide()
+            self.views.addWidget(table)
+        head = QHBoxLayout()
+        head.addWidget(label("Compare with", "strong"))
+        for field in (self.source, self.which, self.rows_are):
+            head.addWidget(field)
+        head.addStretch()
+        whole = QVBoxLayout()
+        whole.setContentsMargins(14, 10, 10, 10)
+        whole.addLayout(head)
+        whole.addLayout(choice)
+        whole.addWidget(self.views, 1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(card(whole))
+
+    def show_view(self, name: str) -> None:
+        """Show the lines or a table."""
+        at = COMPARE_VIEWS.index(name)
+        self._choosers.button(at).setChecked(True)
+        self.views.setCurrentIndex(at)
+        self._show_page()
+
+    def show_findings(self) -> None:
+        """Bring choices and view up to date."""
+        choice = self._session.findings.tether.compare
+        present = next((key for key in _SOURCES if getattr(choice, key)), None)
+        if present is not None:
+            self.source.setCurrentIndex(self.source.findData(present))
+        self._fill_which(keep=True)
+        self.rows_are.setVisible(choice.second is not None)
+        self.rows_are.setCurrentIndex(max(self.rows_are.findData(choice.rows_are), 0))
+        self.margin.setText("" if choice.margin is None else shown(choice.margin))
+        made = comparison_of(self._session.findings)
+        at = choice.height_at if choice.height_at is not None else made.height_at if made else None
+        self.height.setText("" if at is None else shown(float(f"{at:.6g}")))
+        self._show_page()
+
+    def show_mark(self) -> None:
+        """Ring the marked rows."""
+        if self.picture.findings is not None:
+            self.picture.show_mark(self._session.mark)
+
+    def reading(self) -> Reading:
+        """What this step says."""
+        return compare_reading(self._session.findings)
+
+    def workings(self) -> tuple[Working, ...]:
+        """The difference step by step."""
+        return compare_working(self._session.findings)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        if self.picture.findings is not None:
+            self.picture.restyle(tokens)
+        self.scale.restyle(tokens)
+
+    def _fill_which(self, *, keep: bool = False) -> None:
+        session, source = self._session, self.source.currentData()
+        tether, table = session.findings.tether, session.findings.table
+        self.which.clear()
+        self.which.addItem("choose…", None)
+        if source == "group":
+            named = [(c.short, c.id) for c in table.columns if c.kind in ("category", "text")]
+        elif source == "second":
+            named = [(c.short, c.id) for c in table.columns if c.numeric and c.id not in (tether.x, tether.y)]
+        else:
+            named = [
+                (tether_name(session.study, t), t.id) for t in session.study.tethers if t.id != tether.id
+            ]
+        for words, key in named:
+            self.which.addItem(words, key)
+        if keep:
+            self.which.setCurrentIndex(max(self.which.findData(getattr(tether.compare, source)), 0))
+
+    def _choose(self) -> None:
+        source, chosen = self.source.currentData(), self.which.currentData()
+        fields: dict[str, object] = dict.fromkeys(_SOURCES)
+        fields[source] = chosen
+        self._put(f"Compare with {self.which.currentText()}", **fields)
+
+    def _put(self, words: str, **fields: object) -> None:
+        session = self._session
+        session.do(changes.change_compare(session.history.study, session.tether, words, **fields))
+
+    def _number(self, name: str, field: QLineEdit) -> None:
+        text = field.text().strip()
+        value = as_number(text) if text else None
+        present = getattr(self._session.tether.compare, name)
+        if (text and value is None) or (name == "margin" and value is not None and value <= 0):
+            self.show_findings()
+        elif value != present and not (name == "height_at" and present is None and not field.isModified()):
+            self._put(field.accessibleName(), **{name: value})
+
+    def _draw_rung(self, rung: str) -> None:
+        self.picture.rung = rung
+        self._show_page()
+
+    def _show_page(self) -> None:
+        findings, view = self._session.findings, COMPARE_VIEWS[self.views.currentIndex()]
+        made = comparison_of(findings)
+        if view == COMPARE_VIEWS[0]:
+            self.picture.draw(findings, self._session.mark)
+            self.scale.draw(findings)
+        elif made is None:
+            start_table(self.tables[view], [""], 0)
+        else:
+            {"Differences": self._differences, "Rungs": self._rungs, "Every two": self._every_two}[view](made)
+
+    def _differences(self, made: Comparison) -> None:
+        digits = self._session.findings.rules.digits
+        rows = []
+        for name, told in (
+            ("slopes", made.slopes),
+            ("intercepts", made.intercepts),
+            ("heights", made.heights),
+        ):
+            for basis in ("separate", "welch", "pooled"):
+                one = getattr(told, basis, None) if told is not None else None
+                if one is not None:
+                    rows.append((f"{name}, {basis}", one))
+        if made.same_rows is not None:
+            for name in ("slope", "intercept", "height"):
+                one = getattr(made.same_rows, name)
+                if one is not None:
+                    rows.append((f"{name}s, same rows", one))
+        table = self.tables["Differences"]
+        start_table(table, ["difference of", "difference", "se", "t", "df", "p", "interval"], len(rows))
+        for at, (name, one) in enumerate(rows):
+            finest = d.decimals_for(one.se, digits)
+            fill_row(table, at, [name, d.signed(one.difference, finest), d.figure(one.se, digits),
+                                 d.figure(one.t, digits), d.figure(one.df, 4), d.p_value(one.p),
+                                 d.between(one.ci, finest)])  # fmt: skip
+
+    def _rungs(self, made: Comparison) -> None:
+        table, rungs = self.tables["Rungs"], made.ladder
+        rows = (
+            ("one slope for all (parallel)", rungs.parallel),
+            ("one height, given one slope", rungs.same_height),
+            ("one line for all (coincident)", rungs.coincident),
+        )
+        start_table(table, ["is it enough to have", "F", "df", "p", "against"], len(rows))
+        against = ("a line each", "parallel lines", "a line each")
+        for at, ((name, test), other) in enumerate(zip(rows, against, strict=True)):
+            df = d.NONE if test.df1 is None else f"{test.df1}, {test.df2}"
+            fill_row(table, at, [name, d.figure(test.f, 4), df, d.p_value(test.p), other])
+
+    def _every_two(self, made: Comparison) -> None:
+        table, digits = self.tables["Every two"], self._session.findings.rules.digits
+        start_table(table, ["groups", "difference of slopes", "interval", "p", "p, Holm"], len(made.pairwise))
+        if made.pairwise_cause is not None:
+            fill_row(table, 0, [cause(made.pairwise_cause), "", "", "", ""])
+        for at, one in enumerate(made.pairwise):
+            wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
+            finest = d.decimals_for(wide, digits)
+            between, p, adjusted = d.between(one.ci, finest), d.p_value(one.p), d.p_value(one.p_holm)
+            gap = d.signed(one.difference, finest)
+            fill_row(table, at, [" − ".join(one.groups), gap, between, p, adjusted])

@@ -1,0 +1,200 @@
+"""The step Forecast: type, paste or drag x; read what to expect."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+from PyQt6.QtGui import QFont, QGuiApplication
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+
+from bright_tether.desktop.parts.line_tables import fill_row, start_table
+from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.tables import figures_table
+from bright_tether.desktop.session import Session
+from bright_tether.desktop.steps.points import connect_points
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.forecast import ForecastPicture
+from bright_tether.study import changes
+from bright_tether.tables.cells import as_number
+from bright_tether.tables.column import shown
+from bright_tether.words import digits as d
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.forecast import (
+    actual_sentence,
+    finest,
+    forecast_reading,
+    forecast_working,
+)
+
+_SPLIT = re.compile(r"[;\s]+|,(?=\s)|,(?=\d)(?<!\d,)")
+
+
+class ForecastStep(QWidget):
+    """Entries above, the picture, the table below."""
+
+    extra = None
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self._session = session
+        self.picture = ForecastPicture(tokens, font, "Forecast picture")
+        connect_points(self.picture, session)
+        self.picture.mark_moved.connect(self._drag)
+        self.fields: dict[str, QLineEdit] = {}
+        grid = QGridLayout()
+        for place, (name, words, hint) in enumerate(
+            (
+                ("at", "Forecast at x", "one or more, or paste a list"),
+                ("back", "Which x gives y", "one or more y"),
+                ("levels", "More levels, %", "80 99"),
+                ("actual", "An actual case: x y", "x y"),
+            )
+        ):
+            field = QLineEdit()
+            field.setPlaceholderText(hint)
+            field.setAccessibleName(words)
+            field.editingFinished.connect(lambda n=name: self._typed(n))
+            self.fields[name] = field
+            row, column = divmod(place, 2)
+            grid.addWidget(label(words, "quiet"), row, 2 * column)
+            grid.addWidget(field, row, 2 * column + 1)
+        self.many = QSpinBox()
+        self.many.setRange(1, 10_000)
+        self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+        self.many.setAccessibleName("Mean of how many new cases")
+        self.many.editingFinished.connect(lambda: self._put("Mean of new cases", mean_of=self.many.value()))
+        grid.addWidget(label("mean of new cases", "quiet"), 0, 4)
+        grid.addWidget(self.many, 0, 5)
+        self.band = button(
+            "Band for the whole line",
+            lambda: self._put("Band for the whole line", band=self.band.isChecked()),
+            "small",
+        )
+        self.band.setCheckable(True)
+        grid.addWidget(self.band, 1, 4, 1, 2)
+        self.said = label("", wrap=True, name="actual against expected")
+        self.table = figures_table("Forecasts")
+        self.table.verticalHeader().hide()
+        self.table.setFixedHeight(150)
+        column = QVBoxLayout()
+        column.setContentsMargins(14, 10, 10, 10)
+        column.addLayout(grid)
+        column.addWidget(self.said)
+        column.addWidget(self.picture, 1)
+        column.addWidget(self.table)
+        column.addWidget(button("Copy the table", self.copy, "small"))
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(card(column))
+
+    def show_findings(self) -> None:
+        """Bring picture and table up to date."""
+        findings = self._session.findings
+        chosen = findings.tether.forecast
+        there = findings.refusal is None
+        for name, values in (("at", findings.forecast_x if there else ()), ("back", chosen.back),
+                             ("levels", tuple(100 * one for one in chosen.levels))):  # fmt: skip
+            if not self.fields[name].hasFocus() or not self.fields[name].isModified():
+                self.fields[name].setText("  ".join(shown(float(f"{one:.10g}")) for one in values))
+        self.many.setValue(chosen.mean_of)
+        self.band.setChecked(chosen.band)
+        self.picture.draw(findings, self._session.mark)
+        self._fill()
+        self._say_actual()
+
+    def show_mark(self) -> None:
+        """Ring the marked rows."""
+        self.picture.show_mark(self._session.mark)
+
+    def reading(self) -> Reading:
+        """What this step says."""
+        return forecast_reading(self._session.findings)
+
+    def workings(self) -> tuple[Working, ...]:
+        """Both half-widths."""
+        return forecast_working(self._session.findings)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.picture.restyle(tokens)
+
+    def copy(self) -> None:
+        """Put the table on the clipboard."""
+        rows = [[self.table.horizontalHeaderItem(c).text() for c in range(self.table.columnCount())]]
+        rows += [
+            [self.table.item(r, c).text() for c in range(self.table.columnCount())]
+            for r in range(self.table.rowCount())
+        ]
+        QGuiApplication.clipboard().setText("\n".join("\t".join(row) for row in rows) + "\n")
+
+    def _fill(self) -> None:
+        findings = self._session.findings
+        told = findings.expected if findings.refusal is None else ()
+        many = findings.tether.forecast.mean_of
+        one = "one new case" if many == 1 else f"mean of {many} new"
+        heads = ["x", "line", "level", "fitted", "mean response", "±", one, "±"]
+        heads += ["whole line"] if findings.tether.forecast.band else []
+        start_table(self.table, [*heads, "measured"], len(told))
+        for row, item in enumerate(told):
+            size = finest(findings, item)
+            texts = [d.entered(item.x), item.group or "all", d.level_in_words(item.level)]
+            texts += [d.fixed(item.fitted, size), d.between(item.ci, size), d.fixed(item.half_ci, size)]
+            texts += [d.between(item.pi, size), d.fixed(item.half_pi, size)]
+            texts += [d.between(item.band, size)] if findings.tether.forecast.band else []
+            texts.append(f"{d.figure(item.distance, 2)} sd beyond" if item.outside else "inside")
+            fill_row(self.table, row, texts)
+
+    def _typed(self, name: str) -> None:
+        field = self.fields[name]
+        if not field.isModified():
+            return
+        field.setModified(False)
+        numbers = _numbers(field.text())
+        if numbers is None:
+            self.said.setText(f"“{field.text()}” is not a list of numbers: set them apart by spaces.")
+            return
+        if name == "actual":
+            self._say_actual()
+        elif name == "levels":
+            shares = tuple(dict.fromkeys(one / 100 for one in numbers if 0 < one < 100))
+            self._put("More levels", levels=tuple(float(f"{one:.12g}") for one in shares))
+        else:
+            self._put(field.accessibleName(), **{name: numbers})
+
+    def _say_actual(self) -> None:
+        findings, numbers = self._session.findings, _numbers(self.fields["actual"].text())
+        said = ""
+        if findings.refusal is None and numbers and len(numbers) == 2:
+            try:
+                said = actual_sentence(findings, findings.actual(*numbers))
+            except ValueError as wrong:
+                said = f"This case cannot be placed: {wrong}."
+        elif self.fields["actual"].text().strip():
+            said = "Type the case as two numbers: its x, then its y."
+        self.said.setText(said)
+        self.said.setVisible(bool(said))
+
+    def _drag(self, place: int, inner: float, last: bool) -> None:
+        session = self._session
+        findings = session.findings
+        value = float(findings.x_way.back(np.array([inner]))[0])
+        wide = float(findings.pairs.x.max() - findings.pairs.x.min())
+        value = float(f"{value:.4g}") if wide else value
+        at = [x for x, _ in findings.placed_x]
+        at[place] = value
+        edit = changes.change_forecast(
+            session.history.study, session.tether, "Move the forecast mark", at=tuple(at)
+        )
+        (session.do if last else session.preview)(edit)
+
+    def _put(self, words: str, **fields: object) -> None:
+        session = self._session
+        session.do(changes.change_forecast(session.history.study, session.tether, words, **fields))
+
+
+def _numbers(text: str) -> tuple[float, ...] | None:
+    parts = [part for part in _SPLIT.split(text.strip()) if part]
+    numbers = [as_number(part) for part in parts]
+    return None if any(one is None for one in numbers) else tuple(one for one in numbers if one is not None)

@@ -1,0 +1,128 @@
+"""Other lines beside the present one, on one picture and in one table."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bright_tether.core.forecast import forecast
+from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.figures import line
+from bright_tether.core.line.otherwise import fit_origin, fit_weighted
+from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.line.quadratic import quadratic
+from bright_tether.core.pairs import Pairs, take_pairs, weighted_pairs
+from bright_tether.core.results import Interval, Refusal
+from bright_tether.live.line import LineResults
+
+_POINTS = 160
+#: Longer columns are not sorted into resistant lines while the hand moves.
+MOST_PAIRS = 20_000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Alternative:
+    """One line: its curve in x and y units, its slope with interval where it has one, its typical miss.
+
+    typical : root of the mean squared gap to the points in y units, df as each line has them.
+    meaning : what the slope says, a code for the words.
+    """
+
+    name: str
+    x: np.ndarray
+    y: np.ndarray
+    slope: float | None
+    ci: Interval | None
+    typical: float | None
+    meaning: str
+
+
+class AlternativeResults(LineResults):
+    """Lines that could stand instead."""
+
+    @cached_property
+    def alternatives(self) -> tuple[Alternative, ...]:
+        """Every alternative that these pairs allow, the plain line first."""
+        return self._keep(
+            "alternatives", _alternatives, self.pairs, self.rules.level, self.tether.line.error_ratio
+        )
+
+
+def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative, ...]:
+    from bright_tether.core.line.deming import deming
+    from bright_tether.core.line.theil_sen import theil_sen
+
+    low, high = float(pairs.x.min()), float(pairs.x.max())
+    x = np.linspace(low, high, _POINTS)
+    told: list[Alternative] = []
+
+    def straight(name: str, slope, height, ci, meaning: str = "slope", df: int = 2) -> None:
+        if slope is None or height is None:
+            return
+        gap = pairs.y - height - slope * pairs.x
+        typical = float(np.sqrt(np.dot(gap, gap) / max(pairs.n - df, 1)))
+        told.append(Alternative(name=name, x=x, y=height + slope * x, slope=slope, ci=ci, typical=typical,
+                                meaning=meaning))  # fmt: skip
+
+    def fitted(name: str, make: Callable[[], Fit], df: int = 2) -> None:
+        try:
+            made = line(make(), Hypotheses(level=level))
+        except Refusal:
+            return
+        straight(name, made.slope, made.intercept or 0.0, made.ci_slope, df=df)
+
+    plain = fit_line(pairs)
+    fitted("plain", lambda: plain)
+    fitted("through the origin", lambda: fit_origin(pairs), 1)
+    if low > 0:
+        # weights fall as x rises; scaled to mean 1, which changes no figure told here
+        weights = np.zeros(int(pairs.at.max()) + 1)
+        weights[pairs.at] = low / pairs.x
+        fitted("weights 1/x", lambda: fit_weighted(weighted_pairs(pairs, weights)))
+    if pairs.n <= MOST_PAIRS:
+        made = theil_sen(pairs, level=level)
+        straight("resistant (Theil–Sen)", made.slope, made.intercept, made.ci_slope)
+    both = deming(plain, error_ratio=ratio, level=level)
+    straight("errors in both (Deming)", both.slope, both.intercept, both.ci_slope)
+    curve = quadratic(plain)
+    if curve is not None:
+        told.append(Alternative(name="second degree", x=x, y=curve.at(x), slope=None, ci=None,
+                                typical=curve.s, meaning="curve"))  # fmt: skip
+    told += _transformed(pairs, x, level)
+    return tuple(told)
+
+
+def _same(values: np.ndarray) -> np.ndarray:
+    return values
+
+
+_WAYS: dict[str, tuple[str, Callable, Callable, Callable]] = {
+    # name: meaning of the slope, of x, of y, back to y
+    "log of both": ("elasticity", np.log10, np.log10, lambda v: 10.0**v),
+    "log of x": ("per tenfold x", np.log10, _same, _same),
+    "log of y": ("factor", _same, np.log10, lambda v: 10.0**v),
+    "root of y": ("root", _same, np.sqrt, np.square),
+    "reciprocal of x": ("reciprocal", np.reciprocal, _same, _same),
+}
+
+
+def _transformed(pairs: Pairs, x: np.ndarray, level: float) -> list[Alternative]:
+    told = []
+    positive = {"x": float(pairs.x.min()) > 0, "y": float(pairs.y.min()) > 0}
+    for name, (meaning, of_x, of_y, back) in _WAYS.items():
+        if (of_x is not _same and not positive["x"]) or (of_y is not _same and not positive["y"]):
+            continue
+        try:
+            fit = fit_line(take_pairs(of_x(pairs.x), of_y(pairs.y)))
+        except Refusal:
+            continue
+        made = line(fit, Hypotheses(level=level))
+        y = back(forecast(fit, of_x(x), level=level).fitted)
+        gap = pairs.y - back(forecast(fit, of_x(pairs.x), level=level).fitted)
+        typical = float(np.sqrt(np.dot(gap, gap) / (pairs.n - 2)))
+        told.append(Alternative(name=name, x=x, y=y, slope=made.slope, ci=made.ci_slope, typical=typical,
+                                meaning=meaning))  # fmt: skip
+    return told

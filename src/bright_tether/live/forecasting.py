@@ -1,0 +1,223 @@
+"""Results of the step that looks ahead, in the columns' original units."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from bright_tether.core.forecast import Forecasts, forecast
+from bright_tether.core.inverse import Inverse, inverse
+from bright_tether.core.results import Interval, Refusal
+from bright_tether.live.compare import CompareResults
+from bright_tether.tables.column import Column
+from bright_tether.tables.formula import Expression
+
+_ONE_FUNCTION = re.compile(r'(log10|log|sqrt)\("?([^()"]+)"?\)')
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """How a tied column stands to the one it was worked out from. source : that column."""
+
+    source: Column
+    there: Callable[[float], float]
+    back: Callable[[np.ndarray], np.ndarray]
+    changed: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Expected:
+    """One forecast in original units. half_* are None where a transformed scale has none.
+
+    group : the line it comes from, None for the tether's own. middle : "mean", or "median" where y was
+    transformed.
+    """
+
+    x: float
+    level: float
+    group: str | None
+    fitted: float
+    ci: Interval
+    pi: Interval
+    band: Interval
+    half_ci: float | None
+    half_pi: float | None
+    outside: bool
+    distance: float
+    middle: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Actual:
+    """A case held against its forecast: how far it lies from the line, and whether that is unusual.
+
+    share : of new cases that lie at least as far off, by t.
+    """
+
+    x: float
+    y: float
+    above: float
+    by_s: float
+    share: float
+    inside: bool
+
+
+class ForecastResults(CompareResults):
+    """Expectations, and which x gives a y."""
+
+    @cached_property
+    def x_way(self) -> Way:
+        """Where x comes from."""
+        return self._way(self.x_column)
+
+    @cached_property
+    def y_way(self) -> Way:
+        """Where y comes from."""
+        return self._way(self.y_column)
+
+    @cached_property
+    def forecast_x(self) -> tuple[float, ...]:
+        """The x asked for, in original units: as typed, else the middle of the measured range."""
+        chosen = self.tether.forecast.at
+        if chosen:
+            return chosen
+        ends = self.x_way.back(np.array([self.pairs.x.min(), self.pairs.x.max()]))
+        return (float(f"{(ends[0] + ends[1]) / 2:.3g}"),)
+
+    @cached_property
+    def placed_x(self) -> tuple[tuple[float, float], ...]:
+        """Each x asked for that the line knows: in original units, and on the line's own scale."""
+        told = []
+        for x in self.forecast_x:
+            with suppress(ValueError):
+                told.append((x, self.x_way.there(x)))
+        return tuple(told)
+
+    @cached_property
+    def expected(self) -> tuple[Expected, ...]:
+        """Every x at every level, for the line and for each group compared."""
+        chosen = self.tether.forecast
+        levels = (self.rules.level, *(one for one in chosen.levels if one != self.rules.level))
+        told: list[Expected] = []
+        for x, inner in self.placed_x:
+            for level in sorted(levels):
+                made = self.forecasts((inner,), chosen.mean_of, level)
+                told.append(self._expected(x, level, None, made))
+                told += self._by_group(x, inner, level)
+        return tuple(told)
+
+    def _by_group(self, x: float, inner: float, level: float) -> list[Expected]:
+        if self.tether.compare.group is None:
+            return []
+        try:
+            groups = self.comparison.groups
+        except Refusal:
+            return []
+        told = []
+        for group in groups:
+            if group.fit is None or group.errors is None:
+                continue
+            made = forecast(
+                group.fit,
+                np.array([inner]),
+                level=level,
+                mean_of=self.tether.forecast.mean_of,
+                errors=group.errors,
+            )
+            told.append(self._expected(x, level, group.name, made))
+        return told
+
+    def _expected(self, x: float, level: float, group: str | None, made: Forecasts) -> Expected:
+        back, changed = self.y_way.back, self.y_way.changed
+
+        def ends(pair: np.ndarray) -> Interval:
+            low, high = np.sort(back(pair)).tolist()
+            return low, high
+
+        return Expected(
+            x=x,
+            level=level,
+            group=group,
+            fitted=float(back(made.fitted)[0]),
+            ci=ends(made.ci[0]),
+            pi=ends(made.pi[0]),
+            band=ends(made.band[0]),
+            half_ci=None if changed else float(made.half_ci[0]),
+            half_pi=None if changed else float(made.half_pi[0]),
+            outside=bool(made.outside[0]),
+            distance=float(made.distance[0]),
+            middle="median" if changed else "mean",
+        )
+
+    def bands(self, level: float) -> Forecasts:
+        """Line and both intervals across the picture, to the farthest x asked for."""
+        x = [inner for _, inner in self.placed_x]
+        low, high = min([*x, float(self.pairs.x.min())]), max([*x, float(self.pairs.x.max())])
+        return forecast(self.fit, np.linspace(low, high, 121), level=level,
+                        mean_of=self.tether.forecast.mean_of, errors=self._named_errors)  # fmt: skip
+
+    def backwards(self, y: float) -> tuple[Inverse, Inverse]:
+        """Which x gives this y, for new cases and for the mean response; y and x in original units."""
+        inner = self.y_way.there(y)
+        told = []
+        for many in (self.tether.forecast.mean_of, None):
+            made = inverse(self.fit, inner, level=self.rules.level, mean_of=many, errors=self._named_errors)
+            if made.x is not None and self.x_way.changed:
+                ends = (
+                    None if made.ci is None else tuple(np.sort(self.x_way.back(np.array(made.ci))).tolist())
+                )
+                x = float(self.x_way.back(np.array([made.x]))[0])
+                made = Inverse(y=y, x=x, ci=ends, g=made.g, why=made.why)
+            told.append(made)
+        return told[0], told[1]
+
+    def actual(self, x: float, y: float) -> Actual:
+        """One case against what was expected of it."""
+        from bright_tether.core.tails import t_both
+
+        inner_x, inner_y = self.x_way.there(x), self.y_way.there(y)
+        made = self.forecasts((inner_x,), 1)
+        gap = inner_y - float(made.fitted[0])
+        se = float(made.se_individual[0])
+        s = self.line.s or 0.0
+        low, high = made.pi[0]
+        above = y - float(self.y_way.back(made.fitted)[0])
+        df = self.errors.df
+        return Actual(
+            x=x, y=y, above=above, by_s=gap / s if s else 0.0,
+            share=t_both(gap / se, df) if se else 1.0, inside=bool(low <= inner_y <= high),
+        )  # fmt: skip
+
+    def near(self, x: float, most: int = 3) -> np.ndarray:
+        """Places among the pairs of the cases nearest to this x."""
+        inner = self.x_way.there(x)
+        return np.argsort(np.abs(self.pairs.x - inner), kind="stable")[:most]
+
+    def _way(self, column: Column) -> Way:
+        formula = column.formula
+        found = _ONE_FUNCTION.fullmatch(formula.text.strip()) if isinstance(formula, Expression) else None
+        if found is None or not isinstance(formula, Expression):
+            return Way(column, float, np.asarray, changed=False)
+        name, source = found.group(1), next(iter(formula.columns.values()))
+        if not self.table.has(source):
+            return Way(column, float, np.asarray, changed=False)
+        ways: dict[str, tuple[Callable, Callable]] = {
+            "log10": (_above_zero(np.log10), lambda v: 10.0**v),
+            "log": (_above_zero(np.log), np.exp),
+            "sqrt": (_above_zero(np.sqrt), lambda v: np.sign(v) * v * v),
+        }
+        return Way(self.table.column(source), *ways[name], changed=True)
+
+
+def _above_zero(function: Callable) -> Callable[[float], float]:
+    def there(value: float) -> float:
+        if value <= 0:
+            raise ValueError("a value above 0 is needed")
+        return float(function(value))
+
+    return there

@@ -1,0 +1,296 @@
+"""Lines side by side: a line and a band for each group, and their slopes on one scale."""
+
+from __future__ import annotations
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QTransform
+from PyQt6.QtWidgets import QWidget
+from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
+
+from bright_tether.core.forecast import forecast
+from bright_tether.live.cloud import MOST_GROUPS, Cloud
+from bright_tether.live.compare import Comparison
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import SHAPES, Tokens
+from bright_tether.pictures.frame import plot, restyle_plot, with_room
+from bright_tether.pictures.points import Points
+from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.words import digits as d
+from bright_tether.words.readings.compare import comparison_of, deciding
+
+#: What the ladder's rungs draw.
+RUNGS = ("a line each", "parallel", "one line for all")
+_OTHER = -1  # the row id of a point that belongs to another table
+
+
+class ComparePicture(ScatterPicture):
+    """Points and lines by group, misses below; the lines of a lower rung on demand."""
+
+    movable = False
+
+    def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
+        super().__init__(tokens, font, name)
+        self.rung = RUNGS[0]
+        self.lines = [pg.PlotCurveItem() for _ in range(MOST_GROUPS)]
+        self.edges = [(pg.PlotCurveItem(), pg.PlotCurveItem()) for _ in range(MOST_GROUPS)]
+        self.bands = [pg.FillBetweenItem(*pair) for pair in self.edges]
+        for line, band in zip(self.lines, self.bands, strict=True):
+            for depth, item in ((-30, band), (-10, line)):
+                item.setZValue(depth)
+                self.main.addItem(item, ignoreBounds=True)
+        self.strip = plot(tokens, font)
+        self.strip.setXLink(self.main)
+        self.level = pg.InfiniteLine(0, angle=0)
+        self.strip.addItem(self.level)
+        self.misses = Points(self.strip, size=6)
+        self.addItem(self.strip, row=1, col=0)
+        self.ci.layout.setRowStretchFactor(0, 3)
+        self.ci.layout.setRowStretchFactor(1, 1)
+        self.residuals: np.ndarray | None = None
+        self._lend_hand(self.strip, lambda: self.residuals, movable=False)
+        self.restyle(tokens)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        restyle_plot(self.strip, tokens, self.own_font)
+        self.level.setPen(pg.mkPen(tokens.muted))
+        self.misses.restyle(tokens)
+        for hue, line, band in zip(tokens.hues, self.lines, self.bands, strict=True):
+            line.setPen(pg.mkPen(hue, width=2.5))
+            soft = QColor(hue)
+            soft.setAlpha(36)
+            band.setBrush(pg.mkBrush(soft))
+        super().restyle(tokens)
+
+    def placed(self, points: Cloud | None) -> Cloud | None:
+        """The points of every group; those of another table cannot be marked."""
+        made = comparison_of(self.findings)
+        self.residuals = None
+        if made is None:
+            return points
+        own = self.findings.table.row_ids
+        x, y, at, ids, code, miss = [], [], [], [], [], []
+        for place, group in enumerate(made.groups):
+            foreign = made.source == "tethers" and place == 1
+            x.append(group.pairs.x)
+            y.append(group.pairs.y)
+            at.append(group.pairs.at)
+            ids.append(np.full(group.n, _OTHER) if foreign else own[group.pairs.at])
+            code.append(np.full(group.n, min(place, MOST_GROUPS - 1)))
+            line = group.line
+            miss.append(
+                np.full(group.n, np.nan)
+                if line is None
+                else group.pairs.y - line.intercept - line.slope * group.pairs.x
+            )
+        self.residuals = np.concatenate(miss)
+        told = np.concatenate(x)
+        return Cloud(
+            x=told,
+            y=np.concatenate(y),
+            at=np.concatenate(at),
+            row_ids=np.concatenate(ids),
+            aside=np.zeros(told.size, bool),
+            group=np.concatenate(code),
+            groups=tuple(group.name for group in made.groups),
+        )
+
+    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+        """Show a tether with the lines it is compared with."""
+        super().draw(findings, marked)
+        made = comparison_of(findings)
+        for at in range(MOST_GROUPS):
+            self._draw_group(at, made)
+        self.strip.setVisible(made is not None)
+        if made is not None and self.cloud is not None and self.residuals is not None:
+            self.misses.draw(self.cloud, self.residuals, self.mask())
+            largest = float(np.nanmax(np.abs(self.residuals))) if np.isfinite(self.residuals).any() else 1.0
+            self.strip.setYRange(*with_room(-largest, largest, 0.08), padding=0)
+
+    def show_mark(self, marked: frozenset[int]) -> None:
+        """Ring these rows in both plots."""
+        super().show_mark(marked)
+        if self.cloud is not None and self.residuals is not None:
+            self.misses.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
+
+    def axis_name(self, axis: str) -> str:
+        """Both responses, where there are two."""
+        made = comparison_of(self.findings)
+        if axis == "y" and made is not None and made.source == "responses":
+            return " and ".join(group.name for group in made.groups)
+        return super().axis_name(axis)
+
+    def row_in_words(self, at: int) -> str:
+        """A row with its group and value."""
+        points = self.cloud
+        if points.row_ids[at] == _OTHER or comparison_of(self.findings) is None:
+            return f"{points.groups[points.group[at]]}" if points.groups else super().row_in_words(at)
+        name = points.groups[points.group[at]]
+        x, y = d.entered(float(points.x[at])), d.entered(float(points.y[at]))
+        return f"row {points.at[at] + 1}, {name}: {self.findings.x_column.short} {x}, {y}"
+
+    def name_axes(self) -> None:
+        """The x axis is named below the misses."""
+        super().name_axes()
+        self.main.getAxis("bottom").showLabel(comparison_of(self.findings) is None)
+        self.strip.getAxis("bottom").name(self.axis_name("x"), self.tokens)
+        self.strip.getAxis("left").name("miss", self.tokens)
+
+    def _draw_group(self, at: int, made: Comparison | None) -> None:
+        curves = (self.lines[at], *self.edges[at])
+        if made is None or at >= len(made.groups) or made.groups[at].fit is None:
+            for curve in curves:
+                curve.setData([], [])
+            return
+        group = made.groups[at]
+        x = np.linspace(float(group.pairs.x.min()), float(group.pairs.x.max()), 60)
+        if self.rung == RUNGS[0]:
+            told = forecast(group.fit, x, level=self.findings.rules.level, errors=group.errors)
+            self.lines[at].setData(x, told.fitted)
+            for edge, side in zip(self.edges[at], (0, 1), strict=True):
+                edge.setData(x, told.ci[:, side])
+            return
+        for edge in self.edges[at]:
+            edge.setData([], [])
+        rungs = made.ladder
+        if rungs.common_slope is None:
+            self.lines[at].setData([], [])
+        elif self.rung == RUNGS[1]:
+            lined = [one for one in made.groups if one.fit is not None and one.errors is not None]
+            height = rungs.heights[lined.index(group)] if group in lined else 0.0
+            self.lines[at].setData(x, height + rungs.common_slope * x)
+        else:
+            self.lines[at].setData(x, rungs.one_intercept + rungs.one_slope * x)
+
+
+class SlopesScale(QWidget):
+    """Slopes with intervals on one scale, the difference on its own about 0, and a margin to drag.
+
+    margin_moved : the margin under the hand; margin_set : where it was let go.
+    """
+
+    margin_set = pyqtSignal(float)
+
+    def __init__(self, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self._tokens, self._font = tokens, font
+        self._findings: Findings | None = None
+        self._made: Comparison | None = None
+        self._dragged: float | None = None
+        self.setAccessibleName("Slopes on one scale")
+        self.setMouseTracking(True)
+
+    def sizeHint(self) -> QSize:
+        """A strip a group, one for the difference, and two scales."""
+        groups = 0 if self._made is None else min(len(self._made.groups), 8)
+        return QSize(400, 26 * groups + 96)
+
+    def draw(self, findings: Findings) -> None:
+        """Show a comparison."""
+        self._findings, self._made = findings, comparison_of(findings)
+        self.setFixedHeight(self.sizeHint().height() if self._made else 0)
+        self.update()
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self._tokens = tokens
+        self.update()
+
+    @property
+    def margin(self) -> float | None:
+        """The margin shown: under the hand, or in force."""
+        return self._dragged if self._dragged is not None else self._findings.tether.compare.margin
+
+    def paintEvent(self, event) -> None:
+        """Paint on the widget."""
+        if self._made is None:
+            return
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        t, font = self._tokens, QFont(self._font)
+        font.setPixelSize(11)
+        painter.setFont(font)
+        lined = [group for group in self._made.groups[:8] if group.line is not None and group.line.ci_slope]
+        top = 4.0
+        if lined:
+            ends = [end for group in lined for end in group.line.ci_slope]
+            self._span = with_room(min(ends), max(ends), 0.06)
+            for group in lined:
+                at = self._made.groups.index(group)
+                self._row(painter, top, group.name, group.line.slope, group.line.ci_slope,
+                          t.hues[min(at, MOST_GROUPS - 1)], SHAPES[min(at, MOST_GROUPS - 1)])  # fmt: skip
+                top += 26
+            self._scale(painter, top)
+        one = deciding(self._made)
+        if one is not None and one.ci is not None:
+            margin = self.margin or 0.0
+            reach = max(abs(one.ci[0]), abs(one.ci[1]), abs(margin)) * 1.15 or 1.0
+            self._span = (-reach, reach)
+            top += 26
+            if margin:
+                soft = QColor(t.hues[3])
+                soft.setAlpha(50)
+                left, right = self._x(-margin), self._x(margin)
+                painter.fillRect(QRectF(left, top - 2, right - left, 28), soft)
+                painter.setPen(QPen(QColor(t.hues[3]), 2))
+                for edge in (left, right):
+                    painter.drawLine(QPointF(edge, top - 2), QPointF(edge, top + 26))
+            painter.setPen(QPen(QColor(t.muted), 1, Qt.PenStyle.DashLine))
+            painter.drawLine(QPointF(self._x(0), top - 2), QPointF(self._x(0), top + 26))
+            self._row(painter, top, "difference", one.difference, one.ci, t.ink, "d")
+            self._difference_top = top
+            self._scale(painter, top + 26)
+
+    def mousePressEvent(self, event) -> None:
+        """Take hold of the margin."""
+        self.mouseMoveEvent(event)
+
+    def mouseMoveEvent(self, event) -> None:
+        """Drag the margin."""
+        if (
+            self._made is None
+            or not event.buttons() & Qt.MouseButton.LeftButton
+            or not hasattr(self, "_difference_top")
+        ):
+            return
+        left, right = 118.0, self.width() - 14.0
+        share = (event.position().x() - left) / (right - left)
+        value = abs(self._span[0] + share * (self._span[1] - self._span[0]))
+        self._dragged = float(f"{value:.2g}")
+        self.update()
+
+    def mouseReleaseEvent(self, event) -> None:
+        """Let the margin go where it is."""
+        if self._dragged:
+            value, self._dragged = self._dragged, None
+            self.margin_set.emit(value)
+
+    def _row(self, painter: QPainter, top: float, name: str, value: float, ci, hue: str, shape: str) -> None:
+        t = self._tokens
+        painter.setPen(QColor(t.ink))
+        text = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 108)
+        painter.drawText(QRectF(0, top, 112, 24), Qt.AlignmentFlag.AlignVCenter, text)
+        colour, middle = QColor(hue), top + 12
+        painter.setPen(QPen(colour, 3))
+        painter.drawLine(QPointF(self._x(ci[0]), middle), QPointF(self._x(ci[1]), middle))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour)
+        painter.drawPath(QTransform.fromScale(12, 12).map(Symbols[shape]).translated(self._x(value), middle))
+
+    def _scale(self, painter: QPainter, top: float) -> None:
+        t, (low, high) = self._tokens, self._span
+        painter.setPen(QPen(QColor(t.faint), 1))
+        painter.drawLine(QPointF(self._x(low), top), QPointF(self._x(high), top))
+        painter.setPen(QColor(t.muted))
+        for share in (0.0, 0.25, 0.5, 0.75, 1.0):
+            value = low + share * (high - low)
+            decimals = d.decimals_for((high - low) / 10, 3)
+            place = QRectF(self._x(value) - 40, top + 2, 80, 14)
+            painter.drawText(place, Qt.AlignmentFlag.AlignHCenter, d.fixed(value, decimals))
+
+    def _x(self, value: float) -> float:
+        left, right = 118.0, self.width() - 30.0
+        low, high = self._span
+        return left + (value - low) / (high - low) * (right - left)

@@ -1,0 +1,123 @@
+"""The forecast over its points: both intervals, marks to drag, and where nothing was measured."""
+
+from __future__ import annotations
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont
+
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.scatter import ScatterPicture
+
+_MOST_MARKS = 24
+
+
+class ForecastPicture(ScatterPicture):
+    """Line, interval for the mean (dark), interval for one case (light), a mark at each x.
+
+    mark_moved : a mark under the hand: its place in the list, x on the line's own scale, let go or not.
+    """
+
+    mark_moved = pyqtSignal(int, float, bool)
+    movable = False
+
+    def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
+        super().__init__(tokens, font, name)
+        self.bright = pg.PlotCurveItem()
+        self.edges = {key: (pg.PlotCurveItem(), pg.PlotCurveItem()) for key in ("pi", "ci", "band")}
+        self.bands = {key: pg.FillBetweenItem(*self.edges[key]) for key in ("pi", "ci")}
+        self.beyond = [pg.LinearRegionItem(movable=False) for _ in range(2)]
+        for depth, item in (
+            *((-60, region) for region in self.beyond), (-32, self.bands["pi"]), (-31, self.bands["ci"]),
+            *((-20, edge) for edge in self.edges["band"]), (-10, self.bright),
+        ):  # fmt: skip
+            item.setZValue(depth)
+            self.main.addItem(item, ignoreBounds=True)
+        self.marks: list[pg.InfiniteLine] = []
+        self.bars = pg.ErrorBarItem(x=np.zeros(0), y=np.zeros(0), top=np.zeros(0), bottom=np.zeros(0))
+        self.main.addItem(self.bars, ignoreBounds=True)
+        self._held = False
+        self.restyle(tokens)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.bright.setPen(pg.mkPen(tokens.tether, width=3))
+        for key, alpha in (("pi", 34), ("ci", 90)):
+            soft = QColor(tokens.tether)
+            soft.setAlpha(alpha)
+            self.bands[key].setBrush(pg.mkBrush(soft))
+            for edge in self.edges[key]:
+                edge.setPen(pg.mkPen(None))
+        for edge in self.edges["band"]:
+            edge.setPen(pg.mkPen(tokens.muted, style=Qt.PenStyle.DotLine))
+        shade = QColor(tokens.hues[-1])
+        shade.setAlpha(34)
+        for region in self.beyond:
+            region.setBrush(pg.mkBrush(shade))
+            for edge in region.lines:
+                edge.setPen(pg.mkPen(None))
+        self.bars.setData(pen=pg.mkPen(tokens.ink, width=2))
+        super().restyle(tokens)
+
+    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+        """Show a tether with what is forecast."""
+        there = findings.refusal is None
+        self._told = findings.bands(findings.rules.level) if there else None
+        super().draw(findings, marked)
+        curves = [self.bright, *(edge for pair in self.edges.values() for edge in pair)]
+        for curve in curves:
+            curve.setData([], [])
+        for region in self.beyond:
+            region.setVisible(there)
+        if not there:
+            self._put_marks(np.zeros(0))
+            return
+        told = self._told
+        self.bright.setData(told.x, told.fitted)
+        for key in ("ci", "pi", *(("band",) if findings.tether.forecast.band else ())):
+            for side, edge in enumerate(self.edges[key]):
+                edge.setData(told.x, getattr(told, key)[:, side])
+        low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
+        far = (high - low) * 100
+        self.beyond[0].setRegion((low - far, low))
+        self.beyond[1].setRegion((high, high + far))
+        x = np.array([inner for _, inner in findings.placed_x])
+        made = findings.forecasts(tuple(x.tolist()), findings.tether.forecast.mean_of)
+        self.bars.setData(x=x, y=made.fitted, top=made.half_pi, bottom=made.half_pi,
+                          beam=float(np.ptp(told.x)) / 60)  # fmt: skip
+        self._put_marks(x)
+
+    def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Points, both intervals, and every x asked for."""
+        (left, right), (low, high) = super().extent()
+        told = getattr(self, "_told", None)
+        if told is None:
+            return (left, right), (low, high)
+        return (
+            (min(left, float(told.x[0])), max(right, float(told.x[-1]))),
+            (min(low, float(told.pi.min())), max(high, float(told.pi.max()))),
+        )
+
+    def _put_marks(self, x: np.ndarray) -> None:
+        x = x[:_MOST_MARKS]
+        while len(self.marks) > x.size:
+            self.main.removeItem(self.marks.pop())
+        while len(self.marks) < x.size:
+            line = pg.InfiniteLine(0, angle=90, movable=True)
+            line.setPen(pg.mkPen(self.tokens.ink, width=1.5))
+            line.setHoverPen(pg.mkPen(self.tokens.ink, width=3))
+            line.sigDragged.connect(lambda one: self._moved(one, last=False))
+            line.sigPositionChangeFinished.connect(lambda one: self._moved(one, last=True))
+            self.main.addItem(line, ignoreBounds=True)
+            self.marks.append(line)
+        if not self._held:
+            for line, value in zip(self.marks, x.tolist(), strict=True):
+                line.blockSignals(True)
+                line.setValue(value)
+                line.blockSignals(False)
+
+    def _moved(self, line: pg.InfiniteLine, *, last: bool) -> None:
+        self._held = self._moving = not last
+        self.mark_moved.emit(self.marks.index(line), float(line.value()), last)

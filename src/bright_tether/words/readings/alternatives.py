@@ -1,0 +1,46 @@
+"""Other lines in words: what each slope says, in the analyst's own columns."""
+
+from __future__ import annotations
+
+from bright_tether.live.alternatives import Alternative
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+from bright_tether.words.reading import names_of
+
+
+def what_it_says(findings: Findings, one: Alternative) -> str:
+    """One alternative's slope, carried back to x and y."""
+    names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
+    if one.slope is None:
+        return "no single slope"
+    slope = one.slope
+    if one.meaning == "elasticity":
+        return f"1 % more {names.x} goes with {d.signed(100 * (1.01**slope - 1), 2)} % {names.y} (median)"
+    if one.meaning == "per tenfold x":
+        return f"ten times the {names.x} goes with {d.figure(slope, digits)} more {names.y}"
+    if one.meaning == "factor":
+        return f"each {names.one_x} goes with {names.y} times {d.figure(10**slope, digits + 1)} (median)"
+    if one.meaning == "root":
+        return f"each {names.one_x} goes with {d.figure(slope, digits)} more of the root of {names.y}"
+    if one.meaning == "reciprocal":
+        return f"{names.y} goes with 1/{names.x}, {d.figure(slope, digits)} for each unit of it"
+    return f"each {names.one_x} goes with {names.in_y(d.figure(slope, digits))} more {names.y}"
+
+
+def change_sentence(findings: Findings, delta: float) -> str:
+    """What a change of this size in x goes with, with its interval."""
+    names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
+    line, by = findings.line, findings.coefficients
+    finest = d.decimals_for(
+        None if by.se_slope is None else abs(by.se_slope * delta), digits, line.slope * delta
+    )
+    change = line.slope * delta
+    points = "percentage points" if names.y_unit == "%" else names.y_unit or ""
+    more = "more" if change >= 0 else "less"
+    size = f"{d.fixed(abs(change), finest)} {points}".rstrip()
+    by_x = f"{names.in_x(d.entered(delta))} in {names.x}"
+    said = f"A change of {by_x} goes with {size} {more} {names.y}, on average"
+    if by.ci_slope is None:
+        return f"{said}."
+    ends = sorted(end * delta for end in by.ci_slope)
+    return f"{said} ({d.between((ends[0], ends[1]), finest)}, {d.level_in_words(line.level)})."

@@ -1,0 +1,149 @@
+"""Verdicts, what could have been seen, the lineup: by simulation with stated seeds."""
+
+from collections import Counter
+
+import numpy as np
+import pytest
+
+from bright_tether.core.checks.together import checks
+from bright_tether.core.doubts.power import DEPARTURES, could_see, null_share
+from bright_tether.core.doubts.quantiles import lineup, quantiles
+from bright_tether.core.doubts.statistics import DOUBTS, Design, statistic
+from bright_tether.core.doubts.verdicts import Verdict, doubts
+from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.pairs import take_pairs
+
+
+def fit_of(x, y):
+    return fit_line(take_pairs(np.asarray(x, float), np.asarray(y, float)))
+
+
+def judged(x, y, alpha=0.05):
+    fit = fit_of(x, y)
+    return {one.name: one for one in doubts(fit, checks(fit), row_by_row(fit), None, alpha)}
+
+
+def false_alarms(n, lines, seed):
+    """How often each verdict appears on true lines."""
+    draw, told = np.random.default_rng(seed), {name: Counter() for name in DOUBTS}
+    for _ in range(lines):
+        x = draw.normal(size=n)
+        for name, one in judged(x, 1 + x + draw.normal(size=n)).items():
+            told[name][one.verdict] += 1
+    return told
+
+
+@pytest.mark.parametrize(("n", "lines"), [(10, 60), (30, 60), (100, 60)])
+def test_true_lines_seldom_raise_an_alarm(n, lines):
+    told = false_alarms(n, lines, seed=n)
+    for name, counts in told.items():
+        clear, some = counts[Verdict.CLEAR], counts[Verdict.SOME]
+        # α/5 and α of the lines, with four simulation errors of room
+        assert clear <= lines * 0.01 + 4 * np.sqrt(lines * 0.01), (name, counts)
+        assert clear + some <= lines * 0.05 + 4 * np.sqrt(lines * 0.05), (name, counts)
+
+
+X = np.linspace(1, 10, 60)
+E = np.random.default_rng(3).normal(size=60)
+
+
+@pytest.mark.parametrize(
+    ("name", "y"),
+    [
+        ("bend", X + 0.3 * (X - 5) ** 2 + E),
+        ("spread", X + E * X**2),
+        ("order", X + np.cumsum(E)),
+        ("shape", X + np.exp(1.5 * E)),
+        ("far-out", X + 0.5 * E + 8 * (np.arange(60) == 30)),
+        ("pull", np.where(np.arange(60) == 59, -10, X + 0.3 * E)),
+    ],
+)
+def test_a_gross_departure_is_a_clear_sign(name, y):
+    assert judged(X, y)[name].verdict is Verdict.CLEAR
+
+
+def test_the_rows_concerned_are_named():
+    far = judged(X, X + 0.5 * E + 8 * (np.arange(60) == 30))["far-out"]
+    assert far.rows.tolist() == [30]
+    pull = judged(X, np.where(np.arange(60) == 59, -10, X + 0.3 * E))["pull"]
+    assert 59 in pull.rows.tolist()
+
+
+def test_ten_rows_that_look_like_a_fan_are_too_few_to_tell():
+    draw = np.random.default_rng(8)
+    x = np.arange(1.0, 11.0)
+    told = judged(x, 2 * x + draw.normal(size=10) * x * 0.4)["spread"]
+    assert told.verdict is Verdict.FEW
+    assert told.seen.chances[1] < 0.5
+
+
+def test_a_small_p_without_size_is_no_sign():
+    draw = np.random.default_rng(4)
+    x = draw.normal(size=20_000)
+    told = judged(x, x + 0.02 * x**2 + draw.normal(size=20_000))["bend"]
+    assert told.p < 0.01
+    assert told.verdict is Verdict.NO
+
+
+def test_an_exact_line_cannot_be_judged():
+    told = judged(np.arange(8.0), 3 * np.arange(8.0))
+    assert {one.verdict for one in told.values()} == {Verdict.FEW}
+
+
+@pytest.mark.parametrize("name", DOUBTS)
+def test_chances_rise_with_the_departure_and_the_limit_keeps_to_alpha(name):
+    design = Design(fit_of(X, X + E), None)
+    told = could_see(design, name, 0.05, draws=300, seed=2)
+    assert told.chances[0] <= told.chances[1] + 0.05 <= told.chances[2] + 0.1
+    assert told.chances[2] > 0.7
+    draw = np.random.default_rng(99)
+    under = statistic(design, name, design.misses_of(draw.normal(size=(2000, 60))))
+    assert np.mean(under > told.limit) == pytest.approx(0.05, abs=0.035)
+    assert len(DEPARTURES[name]) == 3
+
+
+def test_statistics_are_those_of_the_checks():
+    fit = fit_of(X, X + 0.05 * X**2 + E * X)
+    design, told, rows = Design(fit, None), checks(fit), row_by_row(fit)
+    misses = fit.misses[None, :]
+    bend = statistic(design, "bend", misses)[0]
+    assert bend == pytest.approx(told.curvature.share, rel=1e-9)
+    assert statistic(design, "spread", misses)[0] * 60 == pytest.approx(told.breusch_pagan.lm, rel=1e-9)
+    assert statistic(design, "order", misses)[0] == pytest.approx(abs(2 - told.durbin_watson.d), rel=1e-9)
+    assert 1 - statistic(design, "shape", misses)[0] == pytest.approx(told.shapiro_wilk.w, rel=1e-6)
+    assert statistic(design, "pull", misses)[0] == pytest.approx(np.nanmax(rows.cooks_d), rel=1e-9)
+    far = statistic(design, "far-out", misses)[0]
+    assert far == pytest.approx(np.nanmax(rows.standardised**2), rel=1e-9)
+
+
+def test_the_share_under_a_true_line_is_even():
+    draw = np.random.default_rng(12)
+    design = Design(fit_of(X, X + E), None)
+    shares = []
+    for _ in range(40):
+        y = draw.normal(size=(1, 60))
+        observed = float(statistic(design, "pull", design.misses_of(y))[0])
+        shares.append(null_share(design, "pull", observed, draws=99))
+    assert 0.3 < np.mean(shares) < 0.7
+
+
+def test_the_lineup_hides_the_real_misses_at_their_place():
+    fit = fit_of(X, X + E)
+    sets, real = lineup(Design(fit, None), fit.misses, others=19, seed=5)
+    assert len(sets) == 20
+    s = np.sqrt(np.sum(fit.misses**2) / 58)
+    assert np.allclose(sets[real], fit.misses / s)
+    assert all(np.isclose(np.sum(one**2), 58) for one in sets)
+    assert real == lineup(Design(fit, None), fit.misses, others=19, seed=5)[1]
+    places = {lineup(Design(fit, None), fit.misses, others=19, seed=seed)[1] for seed in range(60)}
+    assert len(places) > 10
+
+
+def test_normal_misses_stay_within_their_envelope():
+    fit = fit_of(X, X + E)
+    told = quantiles(Design(fit, None), fit.misses)
+    outside = np.mean((told.miss < told.low) | (told.miss > told.high))
+    assert outside < 0.35  # neighbours by rank go together
+    assert (np.diff(told.miss) >= 0).all()
+    assert told.order.tolist() == np.argsort(fit.misses).tolist()
