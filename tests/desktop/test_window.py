@@ -11,6 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea
 
 from bright_tether.desktop.calculation import Calculation
+from bright_tether.desktop.session import STEPS
 from bright_tether.live.findings import Findings
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -27,7 +28,7 @@ def settled(window, size):
         QApplication.processEvents()
 
 
-@pytest.mark.parametrize("step", ["Gather", "Line"])
+@pytest.mark.parametrize("step", STEPS)
 @pytest.mark.parametrize("size", SIZES)
 def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
     window = open_window("--demo")
@@ -48,13 +49,15 @@ def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
     for area in window.findChildren(QScrollArea):
         if area.isVisible():
             assert area.widget().width() <= area.viewport().width() + 1, area.parent().accessibleName()
+    if step == "Doubts":
+        return  # a board of six
     picture = window.steps[step].picture
-    assert picture.width() > 0.25 * window.width() * (0.5 if step == "Gather" else 1)
+    assert picture.width() > 0.25 * window.width() * (0.5 if step in ("Gather", "Strength") else 1)
 
 
 def test_everything_that_takes_the_keyboard_has_a_name(open_window):
     window = open_window("--demo")
-    for step in ("Gather", "Line"):
+    for step in STEPS:
         window.session.show_step(step)
         QApplication.processEvents()
         nameless = [
@@ -135,6 +138,7 @@ def test_an_error_in_a_slot_is_said_and_ends_nothing(open_window, capsys):
 
 SCALED = """
 from PyQt6.QtWidgets import QApplication
+from bright_tether.desktop.session import STEPS
 from bright_tether.desktop.start import build
 app = QApplication([])
 window = build(app, ["--demo"])

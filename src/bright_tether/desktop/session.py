@@ -27,7 +27,7 @@ STEPS = ("Gather", "Look", "Strength", "Line", "Doubts", "Compare", "Forecast")
 RESULTS = frozenset(STEPS) - {"Gather", "Look"}
 
 #: What Line shows.
-LINE_VIEWS = ("The line", "Errors", "Variation", "Other lines", "Fitted and observed")
+LINE_VIEWS = ("The line", "Errors", "Variation", "Other lines", "Fitted")
 #: What Compare shows.
 COMPARE_VIEWS = ("Lines", "Differences", "Rungs", "Every two")
 #: What Strength shows below its ruler.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import chain, count
 from typing import Any
 
 import msgspec
@@ -53,7 +54,8 @@ def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> Edi
     held = {i: table.column(i) for i in inputs_of(formula)}
     cells = evaluated(formula, held, table.rows)
     taken = {column.name for column in table.columns}
-    name = next(n for n in (name, *(f"{name} {k}" for k in range(2, 10**6))) if n not in taken)
+    others = (f"{name} {number}" for number in count(2))
+    name = next(one for one in chain((name,), others) if one not in taken)
     column = Column(id=table.fresh_column_id(), name=name, kind="number", cells=cells, formula=formula)
     return PutColumn(label=f"Work out {name}", table=table_id, at=len(table.columns), column=column)
 

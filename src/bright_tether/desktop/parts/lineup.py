@@ -50,6 +50,7 @@ class Lineup(QWidget):
         self.many.setRange(4, 30)
         self.many.setValue(20)
         self.many.setAccessibleName("Pictures in the lineup")
+        self.many.lineEdit().setAccessibleName("Pictures in the lineup")
         self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.many.editingFinished.connect(self.deal)
         self._grid = QGridLayout()

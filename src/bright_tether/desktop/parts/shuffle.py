@@ -32,6 +32,7 @@ class Shuffle(QWidget):
             field.setValue(value)
             field.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
             field.setAccessibleName(name)
+            field.lineEdit().setAccessibleName(name)
             field.setMinimumWidth(44)
         self.go = button("Shuffle", self.toggle, "small", "Shuffle y against x")
         self.bar = QProgressBar()

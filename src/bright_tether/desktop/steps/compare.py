@@ -6,13 +6,13 @@ from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QComboBox,
-    QHBoxLayout,
     QLineEdit,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.line_tables import column_of, fill_row, start_table
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.tables import figures_table
@@ -72,7 +72,7 @@ class CompareStep(QWidget):
         self.scale.margin_set.connect(lambda value: self._put("Margin of equivalence", margin=value))
         connect_points(self.picture, session)
         self.tables = {name: figures_table(name) for name in COMPARE_VIEWS[1:]}
-        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
+        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), Flow()
         self.rungs = QButtonGroup(self)
         for at, name in enumerate(COMPARE_VIEWS):
             chooser = button(name, lambda n=name: self.show_view(n), "small", f"Show {name.lower()}")
@@ -80,9 +80,8 @@ class CompareStep(QWidget):
             chooser.setChecked(at == 0)
             self._choosers.addButton(chooser, at)
             choice.addWidget(chooser)
-        choice.addStretch()
         lines = QWidget()
-        rung_row = QHBoxLayout()
+        rung_row = Flow()
         rung_row.addWidget(label("draw", "quiet"))
         for at, rung in enumerate(RUNGS):
             chooser = button(rung, lambda r=rung: self._draw_rung(r), "small", f"Draw {rung}")
@@ -90,7 +89,6 @@ class CompareStep(QWidget):
             chooser.setChecked(at == 0)
             self.rungs.addButton(chooser)
             rung_row.addWidget(chooser)
-        rung_row.addStretch()
         rung_row.addWidget(label("within ±", "quiet"))
         rung_row.addWidget(self.margin)
         rung_row.addWidget(label("heights at", "quiet"))
@@ -103,11 +101,10 @@ class CompareStep(QWidget):
         for table in self.tables.values():
             table.verticalHeader().hide()
             self.views.addWidget(table)
-        head = QHBoxLayout()
+        head = Flow()
         head.addWidget(label("Compare with", "strong"))
         for field in (self.source, self.which, self.rows_are):
             head.addWidget(field)
-        head.addStretch()
         whole = QVBoxLayout()
         whole.setContentsMargins(14, 10, 10, 10)
         whole.addLayout(head)

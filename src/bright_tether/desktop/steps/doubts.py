@@ -17,8 +17,9 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.core.doubts.statistics import DOUBTS
 from bright_tether.core.doubts.verdicts import Doubt
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.lineup import Lineup
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.pieces import button, card, emptied, label
 from bright_tether.desktop.parts.remedies import Remedies
 from bright_tether.desktop.parts.verdict import VerdictBadge
 from bright_tether.desktop.session import Session
@@ -59,7 +60,7 @@ class DoubtCard(QFrame):
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 10, 12, 8)
         column.setSpacing(5)
-        column.addWidget(label(QUESTIONS[name], "strong"))
+        column.addWidget(label(QUESTIONS[name], "strong", wrap=True))
         column.addLayout(row)
         column.addWidget(self.plot, 1)
 
@@ -188,7 +189,7 @@ class DoubtsStep(QWidget):
 
     def _full_page(self) -> QWidget:
         self._question = label(kind="heading", name="question")
-        self._modes, self._choosers = QHBoxLayout(), QButtonGroup(self)
+        self._modes, self._choosers = Flow(), QButtonGroup(self)
         self.standard = button("Standardised", self.show_findings, "small")
         self.standard.setCheckable(True)
         head = QHBoxLayout()
@@ -204,8 +205,6 @@ class DoubtsStep(QWidget):
         return card(column)
 
     def _offer_modes(self, name: str) -> None:
-        from bright_tether.desktop.parts.pieces import emptied
-
         self._modes.removeWidget(self.standard)
         emptied(self._modes)
         self.mode = MODES[name][0]
@@ -217,7 +216,6 @@ class DoubtsStep(QWidget):
             self._modes.addWidget(chooser)
         self._modes.addWidget(self.standard)
         self.standard.show()
-        self._modes.addStretch()
 
     def _show_mode(self, mode: str) -> None:
         self.mode = mode

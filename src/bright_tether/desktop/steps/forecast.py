@@ -6,8 +6,9 @@ import re
 
 import numpy as np
 from PyQt6.QtGui import QFont, QGuiApplication
-from PyQt6.QtWidgets import QGridLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.line_tables import fill_row, start_table
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.tables import figures_table
@@ -43,44 +44,41 @@ class ForecastStep(QWidget):
         connect_points(self.picture, session)
         self.picture.mark_moved.connect(self._drag)
         self.fields: dict[str, QLineEdit] = {}
-        grid = QGridLayout()
-        for place, (name, words, hint) in enumerate(
-            (
-                ("at", "Forecast at x", "one or more, or paste a list"),
-                ("back", "Which x gives y", "one or more y"),
-                ("levels", "More levels, %", "80 99"),
-                ("actual", "An actual case: x y", "x y"),
-            )
+        entries = Flow()
+        for name, words, hint in (
+            ("at", "Forecast at x", "one or more, or paste a list"),
+            ("back", "Which x gives y", "one or more y"),
+            ("levels", "More levels, %", "80 99"),
+            ("actual", "An actual case: x y", "x y"),
         ):
             field = QLineEdit()
             field.setPlaceholderText(hint)
             field.setAccessibleName(words)
             field.editingFinished.connect(lambda n=name: self._typed(n))
             self.fields[name] = field
-            row, column = divmod(place, 2)
-            grid.addWidget(label(words, "quiet"), row, 2 * column)
-            grid.addWidget(field, row, 2 * column + 1)
+            field.setFixedWidth(120)
+            entries.addWidget(_together(words, field))
         self.many = QSpinBox()
         self.many.setRange(1, 10_000)
         self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.many.setAccessibleName("Mean of how many new cases")
         self.many.editingFinished.connect(lambda: self._put("Mean of new cases", mean_of=self.many.value()))
-        grid.addWidget(label("mean of new cases", "quiet"), 0, 4)
-        grid.addWidget(self.many, 0, 5)
+        self.many.lineEdit().setAccessibleName("Mean of how many new cases")
+        entries.addWidget(_together("mean of new cases", self.many))
         self.band = button(
             "Band for the whole line",
             lambda: self._put("Band for the whole line", band=self.band.isChecked()),
             "small",
         )
         self.band.setCheckable(True)
-        grid.addWidget(self.band, 1, 4, 1, 2)
+        entries.addWidget(self.band)
         self.said = label("", wrap=True, name="actual against expected")
         self.table = figures_table("Forecasts")
         self.table.verticalHeader().hide()
         self.table.setFixedHeight(150)
         column = QVBoxLayout()
         column.setContentsMargins(14, 10, 10, 10)
-        column.addLayout(grid)
+        column.addLayout(entries)
         column.addWidget(self.said)
         column.addWidget(self.picture, 1)
         column.addWidget(self.table)
@@ -192,6 +190,15 @@ class ForecastStep(QWidget):
     def _put(self, words: str, **fields: object) -> None:
         session = self._session
         session.do(changes.change_forecast(session.history.study, session.tether, words, **fields))
+
+
+def _together(words: str, field: QWidget) -> QWidget:
+    held = QWidget()
+    row = QHBoxLayout(held)
+    row.setContentsMargins(0, 0, 0, 0)
+    row.addWidget(label(words, "quiet"))
+    row.addWidget(field)
+    return held
 
 
 def _numbers(text: str) -> tuple[float, ...] | None:

@@ -6,6 +6,7 @@ from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.change import ChangeOfX
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.settings import LineSettings
@@ -52,7 +53,7 @@ class LineStep(QWidget):
         self.fitted = FittedPicture(tokens, font, "Fitted against observed")
         for picture in (self.other_lines, self.fitted):
             connect_points(picture, session)
-        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), QHBoxLayout()
+        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), Flow()
         pages = (
             self.picture,
             self.errors,
@@ -67,7 +68,6 @@ class LineStep(QWidget):
             self._choosers.addButton(chooser, at)
             choice.addWidget(chooser)
             self.views.addWidget(page)
-        choice.addStretch()
         column = QVBoxLayout()
         column.setContentsMargins(14, 10, 10, 10)
         column.addLayout(top)

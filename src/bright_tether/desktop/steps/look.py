@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.core.column import summarise
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.view import ViewPanel
 from bright_tether.desktop.session import Session
@@ -118,8 +119,7 @@ class LookStep(QWidget):
         ViewPanel(self._session, self.scatter, self.window()).show_by(self._set)
 
     def _scatter_page(self) -> QWidget:
-        page, row = QWidget(), QHBoxLayout()
-        row.setSpacing(5)
+        page, row = QWidget(), Flow(spacing=5)
         for part, words in _PARTS.items():
             row.addWidget(
                 self._switch(part, words, lambda on, p=part: self.scatter.show_part(p, on), on=True)
@@ -131,7 +131,6 @@ class LookStep(QWidget):
         row.addWidget(mutual)
         self._set = button("Limits…", self.open_view, "small")
         row.addWidget(self._set)
-        row.addStretch()
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 0, 0)
         column.addLayout(row)
@@ -140,7 +139,7 @@ class LookStep(QWidget):
         return page
 
     def _column_page(self) -> QWidget:
-        page, row = QWidget(), QHBoxLayout()
+        page, row = QWidget(), Flow()
         self.bin_fields = {name: QLineEdit() for name in ("number", "width", "start")}
         row.addWidget(label("bins:", "quiet"))
         for name, field in self.bin_fields.items():
@@ -150,7 +149,6 @@ class LookStep(QWidget):
             row.addWidget(label(name, "quiet"))
             row.addWidget(field)
         row.addWidget(button("By rule", lambda: self._set_bins(None), "small", "Bins by rule"))
-        row.addStretch()
         self.five = label(kind="strong", wrap=True, name="five numbers")
         self.binned = label(kind="quiet", wrap=True, name="bins and fences")
         column = QVBoxLayout(page)

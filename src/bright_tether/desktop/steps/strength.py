@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.listing import ListingView
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.shuffle import Shuffle
@@ -53,15 +54,13 @@ class StrengthStep(QWidget):
             connect_points(picture, session)
         self.comparisons.told.connect(self._compared.setText)
         self.views, self._choosers = QStackedWidget(), QButtonGroup(self)
-        choice = QHBoxLayout()
-        choice.setSpacing(6)
+        choice = Flow()
         for at, name in enumerate(STRENGTH_VIEWS):
             chooser = button(name, lambda n=name: self.show_view(n), "small", f"Show {name.lower()}")
             chooser.setCheckable(True)
             chooser.setChecked(at == 0)
             self._choosers.addButton(chooser, at)
             choice.addWidget(chooser)
-        choice.addStretch()
         for page in (
             _beside(self.products, self.ranks),
             _under(self._compared, self.comparisons),

@@ -1,0 +1,76 @@
+"""A row that goes on in the next line where the window is narrow."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, QRect, QSize, Qt
+from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
+
+
+class Flow(QLayout):
+    """Lays its widgets out like words."""
+
+    def __init__(self, *widgets: QWidget, spacing: int = 6) -> None:
+        super().__init__()
+        self._items: list[QLayoutItem] = []
+        self._gap = spacing
+        self.setContentsMargins(0, 0, 0, 0)
+        for widget in widgets:
+            self.addWidget(widget)
+
+    def addItem(self, item: QLayoutItem) -> None:
+        """Take one more."""
+        self._items.append(item)
+
+    def count(self) -> int:
+        """How many there are."""
+        return len(self._items)
+
+    def itemAt(self, at: int) -> QLayoutItem | None:
+        """One of them."""
+        return self._items[at] if 0 <= at < len(self._items) else None
+
+    def takeAt(self, at: int) -> QLayoutItem | None:
+        """Take one out."""
+        return self._items.pop(at) if 0 <= at < len(self._items) else None
+
+    def expandingDirections(self) -> Qt.Orientation:
+        """None."""
+        return Qt.Orientation(0)
+
+    def hasHeightForWidth(self) -> bool:
+        """Narrower is taller."""
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        """The height of all lines at this width."""
+        return self._place(QRect(0, 0, width, 0), move=False)
+
+    def setGeometry(self, area: QRect) -> None:
+        """Lay out."""
+        super().setGeometry(area)
+        self._place(area, move=True)
+
+    def sizeHint(self) -> QSize:
+        """As narrow as the widest."""
+        return self.minimumSize()
+
+    def minimumSize(self) -> QSize:
+        """As narrow as the widest."""
+        size = QSize()
+        for item in self._items:
+            if not item.isEmpty():
+                size = size.expandedTo(item.minimumSize())
+        return size
+
+    def _place(self, area: QRect, *, move: bool) -> int:
+        x, y, tall = area.x(), area.y(), 0
+        for item in self._items:
+            if item.isEmpty():
+                continue
+            size = item.sizeHint()
+            if x > area.x() and x + size.width() > area.right() + 1:
+                x, y, tall = area.x(), y + tall + self._gap, 0
+            if move:
+                item.setGeometry(QRect(QPoint(x, y), size))
+            x, tall = x + size.width() + self._gap, max(tall, size.height())
+        return y + tall - area.y()
