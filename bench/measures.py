@@ -249,6 +249,145 @@ def bootstrap_ten_thousand() -> Ratio:
     return compare("bootstrap-1e4", 0.2, ours, theirs, 3)
 
 
+def checks_million() -> Ratio:
+    """Sections 3 to 5 of a million pairs, against one least-squares solution of the same design."""
+    from bright_tether.live.findings import Findings
+
+    draw = np.random.default_rng(8)
+    x = draw.normal(10, 2, 1_000_000)
+    y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
+    study = _study(x, y)
+
+    def ours() -> None:
+        found = Findings(study, study.tethers[0])
+        _ = found.line, found.rows, found.checks
+
+    design = np.stack((np.ones(x.size), x), axis=1)
+    return compare("checks-1e6", 4, ours, lambda: np.linalg.lstsq(design, y, rcond=None), 5)
+
+
+def theil_sen_ten_thousand() -> Ratio:
+    """The resistant line of 10 000 pairs, against SciPy's theilslopes."""
+    from scipy import stats
+
+    from bright_tether.core.line.theil_sen import theil_sen
+    from bright_tether.core.pairs import take_pairs
+
+    draw = np.random.default_rng(9)
+    x = draw.normal(size=10_000)
+    y = x + draw.normal(size=x.size)
+    ours = lambda: theil_sen(take_pairs(x, y), level=0.95)  # noqa: E731
+    return compare("theil-sen-1e4", 0.05, ours, lambda: stats.theilslopes(y, x, method="joint"), 2)
+
+
+def forecast_million() -> Ratio:
+    """A million forecasts from one line, against the bare expression of both intervals."""
+    from scipy import special
+
+    from bright_tether.core.forecast import forecast
+    from bright_tether.core.line.plain import fit_line
+    from bright_tether.core.pairs import take_pairs
+
+    draw = np.random.default_rng(10)
+    x = draw.normal(10, 2, 100)
+    y = x + draw.normal(size=100)
+    fit, at = fit_line(take_pairs(x, y)), draw.normal(10, 2, 1_000_000)
+    slope, height = np.polyfit(x, y, 1)
+    mean, sxx = x.mean(), np.sum((x - x.mean()) ** 2)
+    s = np.sqrt(np.sum((y - height - slope * x) ** 2) / 98)
+    t = special.stdtrit(98, 0.975)
+
+    def theirs() -> None:
+        fitted = height + slope * at
+        leverage = 1 / 100 + (at - mean) ** 2 / sxx
+        ci, pi = t * s * np.sqrt(leverage), t * s * np.sqrt(1 + leverage)
+        _ = fitted - ci, fitted + ci, fitted - pi, fitted + pi
+
+    return compare("forecast-1e6", 1.5, lambda: forecast(fit, at, level=0.95), theirs, 7)
+
+
+def drag_board() -> Ratio:
+    """One step of dragging a point with the board live at n = 1 000, against redrawing its pictures."""
+    from PyQt6.QtWidgets import QApplication
+
+    from bright_tether.desktop.session import Session
+    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.window import Window
+    from bright_tether.study import changes
+
+    app = QApplication.instance() or QApplication([])
+    draw = np.random.default_rng(11)
+    x = draw.normal(10, 2, 1_000)
+    session = Session(_study(x, x + draw.normal(size=x.size)), step="Doubts")
+    window = Window(session, Theme(app))
+    window.show()
+    for _ in range(20):
+        app.processEvents()
+    turn = iter(range(10**6))
+    cards = window.steps["Doubts"].cards.values()
+
+    def ours() -> None:
+        value = 10 + (next(turn) % 100) / 50
+        session.preview(changes.set_cells(session.history.study, "t1", {(17, "c2"): value}))
+        _paint(window, app)
+
+    def theirs() -> None:
+        for card in cards:
+            card.plot.update()
+        _paint(window, app)
+
+    try:
+        return compare("drag-board", 2, ours, theirs, 15)
+    finally:
+        window.close()
+
+
+def drag_mark() -> Ratio:
+    """Dragging the forecast mark by one step at 100 000 points, against one redraw of the same scatter."""
+    import pyqtgraph as pg
+    from PyQt6.QtWidgets import QApplication
+
+    from bright_tether.desktop.theme import Theme
+    from bright_tether.live.findings import Findings
+    from bright_tether.live.memory import Memory
+    from bright_tether.pictures.forecast import ForecastPicture
+    from bright_tether.study import changes
+
+    app = QApplication.instance() or QApplication([])
+    theme, draw, memory = Theme(app), np.random.default_rng(12), Memory()
+    x = draw.normal(10, 2, 100_000)
+    y = x + draw.normal(size=x.size)
+    study = _study(x, y)
+    picture = ForecastPicture(theme.tokens, theme.font, "forecast")
+    plain = pg.PlotWidget()
+    scatter = pg.ScatterPlotItem(x, y, size=8, brush="#12687a")
+    plain.addItem(scatter)
+    for widget in (picture, plain):
+        widget.resize(640, 560)
+        widget.show()
+    picture.draw(Findings(study, study.tethers[0], memory), frozenset())
+    for _ in range(10):
+        app.processEvents()
+    turn = iter(range(10**6))
+
+    def ours() -> None:
+        at = (9 + (next(turn) % 50) / 25,)
+        edit = changes.change_forecast(study, study.tethers[0], "move", at=at)
+        after = edit.apply(study)
+        picture.draw(Findings(after, after.tethers[0], memory), frozenset())
+        _paint(picture.viewport(), app)
+
+    def theirs() -> None:
+        scatter.setData(x, y)
+        _paint(plain.viewport(), app)
+
+    try:
+        return compare("drag-mark-1e5", 0.5, ours, theirs, 9)
+    finally:
+        picture.close()
+        plain.close()
+
+
 def pan_million() -> Ratio:
     """Panning a million points by one step, against a plain scatter of them."""
     import pyqtgraph as pg
@@ -319,4 +458,9 @@ MEASURES = {
     "pan-1e6": pan_million,
     "permutation-1e4": permutation_ten_thousand,
     "bootstrap-1e4": bootstrap_ten_thousand,
+    "checks-1e6": checks_million,
+    "theil-sen-1e4": theil_sen_ten_thousand,
+    "forecast-1e6": forecast_million,
+    "drag-board": drag_board,
+    "drag-mark-1e5": drag_mark,
 }

@@ -137,3 +137,15 @@ def test_a_perfect_line_has_no_doubts_to_show(open_window, csv_file):
     window.step("Doubts").open("shape")
     window.step("Doubts").try_lineup()
     assert isinstance(named(window, "lineup"), QLabel)
+
+
+def test_bins_of_the_misses_by_hand_change_no_verdict(window):
+    window.step("Doubts").open("shape")
+    before = window.session.findings.doubt("shape").verdict
+    field = named(window, "Misses: bin width", QLineEdit)
+    write(field, "20")
+    press(field, Qt.Key.Key_Return)
+    bars = window.step("Doubts").full.sketch.bars
+    assert bars.width == 20
+    assert bars.counts.sum() == 64
+    assert window.session.findings.doubt("shape").verdict is before

@@ -265,3 +265,33 @@ def test_forecasts_by_group(on_forecast):
     assert {row[1] for row in cells(named(window, "Forecasts", QTableWidget))} == {"all", "Weir", "Ford"}
     click(named(window, "Copy the table", QPushButton))
     assert QApplication.clipboard().text().startswith("x\tline\tlevel\tfitted")
+
+
+def test_misses_are_kept_as_a_live_column(on_line):
+    window = on_line
+    click(named(window, "Settings of the line", QPushButton))
+    click(named(window, "Keep misses as a column", QPushButton))
+    column = window.session.table.columns[-1]
+    assert column.name == "miss of sediment (mg/L)"
+    found = window.session.findings
+    assert np.array_equal(column.cells[found.pairs.at], found.rows.residual)
+    assert np.isnan(column.cells).sum() == found.table.rows - found.pairs.n
+    rows = frozenset(found.table.row_ids[found.pairs.at[:3]].tolist())
+    from bright_tether.study import changes
+    from bright_tether.study.package import read_package, write_package
+
+    window.session.do(
+        changes.set_aside(window.session.history.study, window.session.tether, set(rows), "try")
+    )
+    found, column = window.session.findings, window.session.table.columns[-1]
+    assert np.array_equal(column.cells[found.pairs.at], found.rows.residual)
+    import io
+
+    file = io.BytesIO()
+    write_package(window.session.study, file)
+    again = read_package(file.getvalue(), "s.tether")
+    assert np.array_equal(again.tables[0].columns[-1].cells, column.cells, equal_nan=True)
+    assert again.tables[0].columns[-1].formula == column.formula
+    window.session.undo()
+    window.session.undo()
+    assert window.session.table.columns[-1].name != "miss of sediment (mg/L)"

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bright_tether.core.exact import scaled_by
 from bright_tether.core.line.errors import Errors
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Bools, Floats, read_only
@@ -44,22 +45,25 @@ def forecast(
     band is the simultaneous interval of Working & Hotelling 1929.
     Source: quantities §7.
     """
-    away = (np.ldexp(x, -fit.x.exponent) - _high(fit)) - _low(fit)
+    away = (scaled_by(x, -fit.x.exponent) - _high(fit)) - _low(fit)
     leverage = 1 / fit.base + away * away * (1 / fit.x.sum_squares)
     fitted = _heights(fit, away)
     df = fit.residual_df
     if errors is None:
-        se_mean = np.ldexp(fit.s_scaled * np.sqrt(leverage), fit.y.exponent)
-        se_individual = np.ldexp(fit.s_scaled * np.sqrt(1 / mean_of + leverage), fit.y.exponent)
+        se_mean = scaled_by(fit.s_scaled * np.sqrt(leverage), fit.y.exponent)
+        se_individual = scaled_by(fit.s_scaled * np.sqrt(1 / mean_of + leverage), fit.y.exponent)
     else:
         variance, df = errors.at(away), errors.df
-        se_mean = np.ldexp(np.sqrt(variance), fit.y.exponent)
-        se_individual = np.ldexp(np.sqrt(fit.s_scaled**2 / mean_of + variance), fit.y.exponent)
+        se_mean = scaled_by(np.sqrt(variance), fit.y.exponent)
+        se_individual = scaled_by(np.sqrt(fit.s_scaled**2 / mean_of + variance), fit.y.exponent)
     t = t_beyond((1 - level) / 2, df)
     half_band = math.sqrt(fit.parameters * f_beyond(1 - level, fit.parameters, df)) * se_mean
     half_ci, half_pi = t * se_mean, t * se_individual
     low, high = float(fit.pairs.x.min()), float(fit.pairs.x.max())
-    beyond = np.maximum(np.maximum(low - x, x - high), 0)
+    outside = (x < low) | (x > high)
+    beyond = np.zeros(x.size)
+    if outside.any():
+        beyond[outside] = np.maximum(low - x[outside], x[outside] - high)
     spread = fit.pairs.centred_x
     sd = math.ldexp(math.sqrt(spread.sum_squares / (fit.n - 1)), spread.exponent)
     return Forecasts(
@@ -67,15 +71,23 @@ def forecast(
         fitted=read_only(fitted),
         leverage=read_only(leverage),
         se_mean=read_only(se_mean),
-        ci=read_only(np.stack((fitted - half_ci, fitted + half_ci), axis=-1)),
+        ci=_ends(fitted, half_ci),
         half_ci=read_only(half_ci),
         se_individual=read_only(se_individual),
-        pi=read_only(np.stack((fitted - half_pi, fitted + half_pi), axis=-1)),
+        pi=_ends(fitted, half_pi),
         half_pi=read_only(half_pi),
-        band=read_only(np.stack((fitted - half_band, fitted + half_band), axis=-1)),
-        outside=(x < low) | (x > high),
+        band=_ends(fitted, half_band),
+        outside=outside,
         distance=read_only(beyond / sd if sd else np.zeros_like(beyond)),
     )
+
+
+def _ends(middle: Floats, half: Floats) -> Floats:
+    """Both ends of each interval, (m, 2)."""
+    told = np.empty((middle.size, 2))
+    np.subtract(middle, half, out=told[:, 0])
+    np.add(middle, half, out=told[:, 1])
+    return read_only(told)
 
 
 def _high(fit: Fit) -> float:
@@ -89,4 +101,6 @@ def _low(fit: Fit) -> float:
 
 def _heights(fit: Fit, away: Floats) -> Floats:
     """ȳ + b·(x − x̄), in y units."""
-    return np.ldexp(float(fit.y.mean) + fit.slope_scaled * away, fit.y.exponent)
+    told = away * fit.slope_scaled
+    told += float(fit.y.mean)
+    return scaled_by(told, fit.y.exponent)

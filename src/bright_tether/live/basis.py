@@ -7,17 +7,16 @@ from functools import cached_property
 import numpy as np
 
 from bright_tether.core.column import ColumnSummary, summarise
-from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import Fit, fit_line
-from bright_tether.core.pairs import Pairs, require, take_pairs, weighted_pairs
+from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Refusal
 from bright_tether.live.cloud import Cloud, cloud
 from bright_tether.live.memory import Memory
+from bright_tether.study.rows_in_play import filter_of, fit_of, named_columns, pairs_of
 from bright_tether.study.rules import GroundRules, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
-from bright_tether.tables.filters import kept_rows
 from bright_tether.tables.table import Table
 
 
@@ -79,18 +78,11 @@ class Basis:
             if not column.numeric:
                 raise NotNumbers(column.name)
         asides = tuple(aside.row for aside in self.tether.asides)
-        chosen = self.tether.line
-        needed = (*self._needed, chosen.weights, chosen.order, chosen.cluster)
-        columns = [self.table.column(one) for one in needed if one and self.table.has(one)]
-        x = self.x_column.cells
-        if columns:
-            cells = tuple(column.cells for column in columns)
-            x = self._keep("x where all is there", _where_there, x, *cells)
-        told = self._keep("pairs", _pairs, x, self.y_column.cells, self.table.row_ids, asides, self.kept)
-        if chosen.weights and self.table.has(chosen.weights):
-            weights = self.table.column(chosen.weights).numbers
-            return self._keep("weighted pairs", weighted_pairs, told, weights)
-        return told
+        beside = named_columns(self.table, self.tether, self._needed)
+        kept, weights = self.kept, self.tether.line.weights
+        make = lambda *_: pairs_of(self.table, self.tether, kept=kept, needed=self._needed)  # noqa: E731
+        inputs = (self.x_column.cells, self.y_column.cells, self.table.row_ids, asides, kept, weights)
+        return self._keep("pairs", make, *inputs, *(self.table.column(one).cells for one in beside))
 
     @cached_property
     def kept(self) -> np.ndarray | None:
@@ -98,7 +90,7 @@ class Basis:
         filtered = tuple(
             self.table.column(c.column).cells for c in self.tether.conditions if self.table.has(c.column)
         )
-        make = lambda conditions, *_: kept_rows(self.table, conditions)  # noqa: E731
+        make = lambda *_: filter_of(self.table, self.tether)  # noqa: E731
         return self._keep("kept", make, self.tether.conditions, *filtered)
 
     @cached_property
@@ -147,9 +139,10 @@ class Basis:
     @cached_property
     def fit(self) -> Fit:
         """The line in force: plain, with weights, or through the origin."""
-        if self.tether.line.origin:
-            return self._keep("fit through 0", fit_origin, self.pairs)
-        return self.plain if self.pairs.weights is None else self._keep("weighted", fit_weighted, self.pairs)
+        if not self.tether.line.origin and self.pairs.weights is None:
+            return self.plain
+        make = lambda pairs, *_: fit_of(pairs, self.tether)  # noqa: E731
+        return self._keep("fit", make, self.pairs, self.tether.line.origin)
 
     @property
     def refusal(self) -> Refusal | None:
@@ -184,20 +177,3 @@ class Basis:
 
     def _keep(self, name, make, *inputs, **settings):
         return self._memory.keep((self.tether.id, name), make, *inputs, **settings)
-
-
-def _where_there(x: np.ndarray, *columns: np.ndarray) -> np.ndarray:
-    """x, blank wherever another column is: no finite number, or no text."""
-    lacking = np.zeros(x.size, bool)
-    for cells in columns:
-        if cells.dtype == object:
-            lacking |= np.array([not str(text).strip() for text in cells.tolist()])
-        else:
-            lacking |= ~np.isfinite(cells)
-    return np.where(lacking, np.nan, x)
-
-
-def _pairs(
-    x: np.ndarray, y: np.ndarray, row_ids: np.ndarray, asides: tuple[int, ...], kept: np.ndarray | None
-) -> Pairs:
-    return take_pairs(x, y, set_aside=np.isin(row_ids, asides) if asides else None, kept=kept)

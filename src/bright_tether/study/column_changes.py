@@ -9,11 +9,13 @@ import msgspec
 import numpy as np
 
 from bright_tether.study.changes import bring_in, forget_asides
+from bright_tether.study.derived import row_figures
 from bright_tether.study.edits import ChangeColumn, Edit, MoveColumn, PutColumn, PutTable, PutTether, Several
 from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column, Kind
 from bright_tether.tables.computed import evaluated, inputs_of
-from bright_tether.tables.formula import Formula
+from bright_tether.tables.formula import Formula, OfTether, RowFigure
 from bright_tether.tables.slips import Slip
 from bright_tether.tables.table import Table
 
@@ -58,6 +60,23 @@ def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> Edi
     name = next(one for one in chain((name,), others) if one not in taken)
     column = Column(id=table.fresh_column_id(), name=name, kind="number", cells=cells, formula=formula)
     return PutColumn(label=f"Work out {name}", table=table_id, at=len(table.columns), column=column)
+
+
+def keep_figure(study: Study, tether: Tether, what: RowFigure) -> Edit:
+    """A live column of what a tether's line says of each row: misses, fitted values, leverage."""
+    table = study.table(tether.table)
+    y = table.column(tether.y or "").short
+    unit = table.column(tether.y or "").unit if what in ("residual", "fitted") else None
+    words = {"residual": f"miss of {y}", "fitted": f"fitted {y}", "cooks_d": f"Cook of {y}"}
+    name = words.get(what, f"{what} of {y}") + (f" ({unit})" if unit else "")
+    taken = {column.name for column in table.columns}
+    others = (f"{name} {number}" for number in count(2))
+    name = next(one for one in chain((name,), others) if one not in taken)
+    cells = row_figures(table, tether, what)
+    column = Column(
+        id=table.fresh_column_id(), name=name, kind="number", cells=cells, formula=OfTether(tether.id, what)
+    )
+    return PutColumn(label=f"Keep {name}", table=table.id, at=len(table.columns), column=column)
 
 
 def delete_column(study: Study, table_id: str, column_id: str) -> Edit | None:

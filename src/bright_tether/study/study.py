@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from bright_tether.study.derived import refreshed
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Tether
 from bright_tether.study.trail import LaterChange
@@ -32,12 +33,12 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         """The study with the table of this id replaced, its computed columns made right."""
         table = recomputed(table, self.table(table.id))
         tables = tuple(table if old.id == table.id else old for old in self.tables)
-        return msgspec.structs.replace(self, tables=tables)
+        return refreshed(msgspec.structs.replace(self, tables=tables))
 
     def with_tether(self, tether: Tether) -> Study:
         """The study with the tether of this id replaced."""
         tethers = tuple(tether if old.id == tether.id else old for old in self.tethers)
-        return msgspec.structs.replace(self, tethers=tethers)
+        return refreshed(msgspec.structs.replace(self, tethers=tethers))
 
     def fresh_id(self, letter: str) -> str:
         """An id that no table and no tether has."""

@@ -9,7 +9,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.tables.column import Column
-from bright_tether.tables.formula import Draw, Expression, Formula
+from bright_tether.tables.formula import Draw, Expression, Formula, OfTether
 from bright_tether.tables.table import Table
 
 _LONGEST = 400
@@ -90,7 +90,10 @@ def recomputed(table: Table, before: Table | None = None) -> Table:
         return table
     old = {column.id: column for column in before.columns} if before is not None else {}
     done: dict[str, Column] = {}
-    waiting = {column.id for column in table.columns if column.formula}
+    # What a line says of its rows is not worked out from the table alone: the study does that.
+    waiting = {
+        column.id for column in table.columns if column.formula and not isinstance(column.formula, OfTether)
+    }
 
     def right(column_id: str, above: frozenset[str]) -> Column | None:
         if column_id in done:

@@ -32,4 +32,14 @@ class Draw(msgspec.Struct, frozen=True, tag="draw", kw_only=True):
     x: str | None = None
 
 
-Formula = Expression | Draw
+RowFigure = Literal["residual", "fitted", "leverage", "standardised", "studentised", "cooks_d"]
+
+
+class OfTether(msgspec.Struct, frozen=True, tag="of tether"):
+    """What a tether's line says of each row. tether : its id. what : which figure."""
+
+    tether: str
+    what: RowFigure
+
+
+Formula = Expression | Draw | OfTether

@@ -13,9 +13,9 @@ from bright_tether.core.strength.kendall import falling_pairs, inversions
 from bright_tether.core.tails import z_beyond
 
 #: Up to this many pairs of pairs every slope is listed.
-_ALL = 2_000_000
+_ALL = 1_000_000
 #: Slopes drawn to close in on a rank.
-_DRAWN = 200_000
+_DRAWN = 100_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

@@ -13,10 +13,11 @@ from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.session import Session
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import column_changes
+from bright_tether.study.changes import tether_name
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import BadFormula, expression
-from bright_tether.tables.formula import Draw, Expression
+from bright_tether.tables.formula import Draw, Expression, OfTether
 from bright_tether.words import digits as d
 
 _KINDS = ("number", "category", "date", "text", "label")
@@ -249,6 +250,12 @@ def formula_words(column: Column, session: Session) -> str:
     formula = column.formula
     if isinstance(formula, Expression):
         return f"worked out: {formula.text}"
+    if isinstance(formula, OfTether):
+        tethers = {one.id: one for one in session.study.tethers}
+        if formula.tether not in tethers:
+            return "kept from a line that is gone"
+        named = tether_name(session.study, tethers[formula.tether])
+        return f"from the line {named}: {formula.what.replace('cooks_d', 'Cook’s distance')}, live"
     words, first, second = _DRAWS[formula.kind]
     noise = f", noise sd {d.entered(formula.c)}" if formula.kind == "line" else ""
     return (

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
 
-from bright_tether.desktop.parts.pieces import label
+from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.session import Session
-from bright_tether.study import changes
+from bright_tether.study import changes, column_changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
 
@@ -21,6 +22,16 @@ _COLUMNS = {
     "weights": ("Weights of the rows", True),
     "order": ("Order of the rows", False),
     "cluster": ("Rows of one case share", False),
+}
+
+
+_FIGURES = {
+    "residual": "misses",
+    "fitted": "fitted values",
+    "leverage": "leverage",
+    "standardised": "standardised",
+    "studentised": "studentised",
+    "cooks_d": "Cook’s distance",
 }
 
 
@@ -54,6 +65,11 @@ class LineSettings(Popup):
             box.setChecked(getattr(chosen, name))
             box.toggled.connect(lambda on, n=name: self._put(n, on))
             self.column.addWidget(box)
+        self.column.addWidget(label("Keep as live columns of the table", "section"))
+        kept = Flow(spacing=4)
+        for what, words in _FIGURES.items():
+            kept.addWidget(button(words, lambda w=what: self._keep(w), "small", f"Keep {words} as a column"))
+        self.column.addLayout(kept)
         self.said = label("", "quiet", wrap=True, name="settings note")
         self.column.addWidget(self.said)
 
@@ -62,6 +78,15 @@ class LineSettings(Popup):
         row = grid.rowCount()
         grid.addWidget(label(words), row, 0)
         grid.addWidget(field, row, 1)
+
+    def _keep(self, what: str) -> None:
+        session = self._session
+        if session.findings.refusal is not None:
+            self.said.setText("There is no line yet.")
+            return
+        edit = column_changes.keep_figure(session.history.study, session.tether, what)
+        session.do(edit)
+        self.said.setText(f"The table has a new column, {edit.column.name}, that follows the line.")
 
     def _number(self, name: str, text: str) -> None:
         value = as_number(text) if text.strip() else _NUMBERS[name][1]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
@@ -10,6 +12,7 @@ from PyQt6.QtWidgets import (
     QFrame,
     QGridLayout,
     QHBoxLayout,
+    QLineEdit,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -17,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.core.doubts.statistics import DOUBTS
 from bright_tether.core.doubts.verdicts import Doubt
+from bright_tether.core.shape.histogram import MOST_BINS
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.lineup import Lineup
 from bright_tether.desktop.parts.pieces import button, card, emptied, label
@@ -29,6 +33,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.small import SmallPlot
+from bright_tether.tables.cells import as_number
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.doubts import (
     doubt_reading,
@@ -92,6 +97,7 @@ class DoubtsStep(QWidget):
         self._session = session
         self.name: str | None = None
         self.mode = ""
+        self.bins: dict[str, QLineEdit] = {}
         self.extra = Remedies(session)
         self.cards = {name: DoubtCard(name, tokens, font) for name in DOUBTS}
         self.full = DoubtPicture(tokens, font, "Doubt picture")
@@ -214,6 +220,15 @@ class DoubtsStep(QWidget):
             chooser.setChecked(mode == self.mode)
             self._choosers.addButton(chooser)
             self._modes.addWidget(chooser)
+        if name == "shape":
+            for key, words in (("width", "bin width"), ("start", "from")):
+                field = QLineEdit()
+                field.setFixedWidth(64)
+                field.setPlaceholderText(words)
+                field.setAccessibleName(f"Misses: {words}")
+                field.editingFinished.connect(self.show_findings)
+                self.bins[key] = field
+                self._modes.addWidget(field)
         self._modes.addWidget(self.standard)
         self.standard.show()
 
@@ -227,8 +242,21 @@ class DoubtsStep(QWidget):
         self._badge.show_verdict(doubt.verdict)
         self.standard.setEnabled(self.mode.startswith(("miss", "size")))
         standard = self.standard.isChecked() and self.standard.isEnabled()
-        sketch = findings.sketch(self.mode, standardised=standard)
+        bins = self._bins(findings) if self.mode == "histogram" else None
+        sketch = findings.sketch(self.mode, standardised=standard, bins=bins)
         self.full.show_sketch(findings, sketch, self._session.mark, (self.name, self.mode, standard))
+
+    def _bins(self, findings: Findings) -> tuple[float, float, int] | None:
+        """Start, width and number as typed, where both make sense for these misses."""
+        miss = findings.rows.residual
+        width = as_number(self.bins["width"].text()) if "width" in self.bins else None
+        start = as_number(self.bins["start"].text()) if "start" in self.bins else None
+        low, high = float(miss.min()), float(miss.max())
+        if width is None or not (high - low) / MOST_BINS < width:
+            return None
+        start = math.floor(low / width) * width if start is None else min(start, low)
+        number = max(1, math.ceil((high - start) / width))
+        return (start, width, number) if number <= MOST_BINS else None
 
     def _marked(self, findings: Findings) -> np.ndarray:
         ids = findings.table.row_ids[findings.pairs.at]
