@@ -49,6 +49,46 @@ def line(window) -> None:
     window.session.show_step("Line")
 
 
+def doubts(window) -> None:
+    """Six doubts about the demo's line."""
+    window.session.show_step("Doubts")
+
+
+def remedy(window) -> None:
+    """A doubt opened, with a remedy tried beside the present line."""
+    window.session.show_tether("k2")
+    window.session.show_step("Doubts")
+    step = window.step("Doubts")
+    step.open("bend")
+    step.extra._tried = "Log of both"
+    step.show_findings()
+
+
+def lineup(window) -> None:
+    """The real misses among those of true lines."""
+    window.session.show_step("Doubts")
+    window.step("Doubts").try_lineup()
+
+
+def other_lines(window) -> None:
+    """Other lines beside the present one."""
+    window.session.show_tether("k2")
+    window.session.show_step("Line")
+    window.step("Line").show_view("Other lines")
+
+
+def compare(window) -> None:
+    """Two stations, their slopes on one scale, and a margin."""
+    window.session.show_step("Compare")
+    window.step("Compare")._put("Compare stations", group=window.session.tether.tint, margin=0.3)
+
+
+def forecast(window) -> None:
+    """Three x, one beyond the data, and the other way round."""
+    window.session.show_step("Forecast")
+    window.step("Forecast")._put("Forecast", at=(50.0, 150.0, 300.0), levels=(0.8, 0.99), back=(200.0,))
+
+
 def aside(window) -> None:
     """Marked rows, the drawer, and what setting them aside would change."""
     window.session.show_step("Line")
@@ -120,6 +160,8 @@ def dark(window) -> None:
 
 SHOTS = {
     "look": look, "column": column, "strength": strength, "comparisons": comparisons,
+    "doubts": doubts, "remedy": remedy, "lineup": lineup, "other-lines": other_lines,
+    "compare": compare, "forecast": forecast,
     "gather": gather, "preview": preview, "slips": slips, "trace": trace, "line": line, "set-aside": aside,
     "line-dark": dark,
 }  # fmt: skip

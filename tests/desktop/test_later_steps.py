@@ -242,6 +242,23 @@ def test_an_actual_case_is_held_against_its_forecast(on_forecast):
     assert "not a list of numbers" in read(on_forecast, "actual against expected")
 
 
+def test_a_marked_case_is_judged_and_the_table_is_written(on_forecast, tmp_path):
+    window = on_forecast
+    found = window.session.findings
+    row = int(found.table.row_ids[found.pairs.at[2]])
+    window.session.mark_rows(frozenset({row}))
+    said = read(window, "actual against expected")
+    assert said.startswith(f"Row {found.pairs.at[2] + 1}: sediment")
+    assert said.endswith("It helped to draw the line.")
+    enter(window, "Forecast at x", "50 60")
+    window.step("Forecast").write_to(tmp_path / "f.csv")
+    lines = (tmp_path / "f.csv").read_text().splitlines()
+    assert len(lines) == 3
+    assert float(lines[1].split(",")[3]) == window.session.findings.expected[0].fitted
+    window.step("Forecast").write_to(tmp_path / "none" / "f.csv")
+    assert "could not be written" in read(window, "notice text")
+
+
 def test_a_logged_line_forecasts_in_original_units(on_forecast):
     window = on_forecast
     window.session.show_tether("k2")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QBrush, QColor
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QBrush, QColor, QPainter
 from PyQt6.QtWidgets import QHeaderView, QTableWidget, QVBoxLayout, QWidget
 
 from bright_tether.core.line.errors import KINDS, NoErrors
@@ -98,20 +98,56 @@ class ErrorsView(QWidget):
         session.do(changes.change_line(session.history.study, session.tether, label_, errors=kind))
 
 
-class VariationView(QWidget):
-    """The split of variation as a table, under what it means."""
+class SplitBar(QWidget):
+    """All variation as one bar: what goes with the line, and what is left in the misses."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, tokens: Tokens) -> None:
+        super().__init__()
+        self.tokens, self.share = tokens, 0.0
+        self.setFixedHeight(44)
+
+    def show_split(self, share: float | None) -> None:
+        """Show another split; None leaves the bar empty."""
+        self.share = share
+        told = "no variation to split" if share is None else f"line {d.percent(share)}"
+        self.setAccessibleName("Picture of the split of variation")
+        self.setAccessibleDescription(told)
+        self.update()
+
+    def paintEvent(self, event) -> None:
+        """The line's part in its own colour, the misses' in teal."""
+        if self.share is None:
+            return
+        painter, t = QPainter(self), self.tokens
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        edge = self.width() * self.share
+        painter.fillRect(QRectF(0, 0, edge, 22), QColor(t.tether))
+        soft = QColor(t.hues[0])
+        soft.setAlpha(120)
+        painter.fillRect(QRectF(edge, 0, self.width() - edge, 22), soft)
+        painter.setPen(QColor(t.ink))
+        left, right = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight
+        below = QRectF(0, 25, self.width(), 18)
+        painter.drawText(below, left, f"line {d.percent(self.share)}")
+        painter.drawText(below, right, f"misses {d.percent(1 - self.share)}")
+
+
+class VariationView(QWidget):
+    """The split of variation as a picture and a table, under what it means."""
+
+    def __init__(self, session: Session, tokens: Tokens) -> None:
         super().__init__()
         self._session = session
         self.table = figures_table("Split of variation")
         self.table.verticalHeader().hide()
         self._said = label("", wrap=True, name="what the line gains")
-        column_of(self, self._said, self.table).setStretch(1, 1)
+        self.bar = SplitBar(tokens)
+        column_of(self, self._said, self.bar, self.table).setStretch(2, 1)
 
     def refresh(self) -> None:
         """Bring the table up to date."""
         findings = self._session.findings
+        self.bar.show_split(None if findings.refusal else findings.line.r2)
         start_table(self.table, ["source", "sum of squares", "df", "mean square", "F", "p"], 3)
         if findings.refusal:
             return

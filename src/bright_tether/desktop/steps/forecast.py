@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 import numpy as np
 from PyQt6.QtGui import QFont, QGuiApplication
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.line_tables import fill_row, start_table
@@ -82,7 +83,10 @@ class ForecastStep(QWidget):
         column.addWidget(self.said)
         column.addWidget(self.picture, 1)
         column.addWidget(self.table)
-        column.addWidget(button("Copy the table", self.copy, "small"))
+        deeds = Flow(
+            button("Copy the table", self.copy, "small"), button("Write it to a file…", self.write, "small")
+        )
+        column.addLayout(deeds)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(card(column))
@@ -105,6 +109,7 @@ class ForecastStep(QWidget):
     def show_mark(self) -> None:
         """Ring the marked rows."""
         self.picture.show_mark(self._session.mark)
+        self._say_actual()
 
     def reading(self) -> Reading:
         """What this step says."""
@@ -171,8 +176,39 @@ class ForecastStep(QWidget):
                 said = f"This case cannot be placed: {wrong}."
         elif self.fields["actual"].text().strip():
             said = "Type the case as two numbers: its x, then its y."
+        elif findings.refusal is None and len(self._session.mark) == 1:
+            said = self._marked_case()
         self.said.setText(said)
         self.said.setVisible(bool(said))
+
+    def _marked_case(self) -> str:
+        """The one marked row against its forecast, on the columns' original scale."""
+        findings = self._session.findings
+        at = int(findings.table.places(self._session.mark)[0])
+        x, y = findings.x_way.source.cells[at], findings.y_way.source.cells[at]
+        if not np.isfinite([x, y]).all():
+            return ""
+        said = actual_sentence(findings, findings.actual(float(x), float(y)))
+        used = " It helped to draw the line." if at in findings.pairs.at else ""
+        return f"Row {at + 1}: {said}{used}"
+
+    def write(self) -> None:
+        """Write the table to a CSV file."""
+        name, _ = QFileDialog.getSaveFileName(self, "Write the forecasts", "forecasts.csv", "CSV (*.csv)")
+        if name:
+            self.write_to(Path(name))
+
+    def write_to(self, path: Path) -> None:
+        """Write every forecast with all its digits; trouble is said in place."""
+        lines = ["x,line,level,fitted,mean_low,mean_high,case_low,case_high,outside"]
+        for one in self._session.findings.expected:
+            group = '"' + (one.group or "all").replace('"', '""') + '"'
+            numbers = (one.fitted, *one.ci, *one.pi)
+            lines.append(f"{one.x!r},{group},{one.level!r},{','.join(map(repr, numbers))},{one.outside}")
+        try:
+            path.write_text("\n".join(lines) + "\n", encoding="utf-8")
+        except OSError as error:
+            self._session.noticed.emit(f"“{path.name}” could not be written: {error.strerror}")
 
     def _drag(self, place: int, inner: float, last: bool) -> None:
         session = self._session

@@ -44,7 +44,7 @@ class LineStep(QWidget):
         for widget in (self._unit, self._copy, self.move_points, self._settings):
             top.addWidget(widget)
         self.extra = ChangeOfX(session)
-        self.errors, self.variation = ErrorsView(session, tokens), VariationView(session)
+        self.errors, self.variation = ErrorsView(session, tokens), VariationView(session, tokens)
         self.others, self.other_lines = (
             AlternativesTable(session, tokens),
             AlternativesPicture(tokens, font, "Other lines picture"),
@@ -136,7 +136,7 @@ class LineStep(QWidget):
         """Take the colours of a theme."""
         for picture in (self.picture, self.other_lines, self.fitted):
             picture.restyle(tokens)
-        self.errors.tokens = self.others.tokens = tokens
+        self.errors.tokens = self.others.tokens = self.variation.bar.tokens = tokens
         self._show_page()
 
     def _free_points(self, free: bool) -> None:

@@ -112,10 +112,9 @@ def _near(findings: Findings, one: Expected) -> tuple[str, ...]:
     for place in places.tolist():
         over = float(rows.residual[place])
         size = d.figure(abs(over), 2)
-        told.append(
-            f"{rows_named(findings, places[places == place])} {size} {'over' if over >= 0 else 'under'}"
-        )
-    return (f"The nearest cases lie {', '.join(told)} the line.",)
+        side = "over" if over >= 0 else "under"
+        told.append(f"{rows_named(findings, places[places == place])} {side} it by {size}")
+    return (f"The cases nearest in x lie off the line: {'; '.join(told)}.",)
 
 
 def _backwards(findings: Findings) -> tuple[str, ...]:
