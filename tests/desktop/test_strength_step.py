@@ -209,6 +209,19 @@ def test_words_for_strength_are_the_analysts_own(window):
     )
 
 
+def test_a_rule_can_be_this_tethers_own(window):
+    press(window, Qt.Key.Key_G, Qt.KeyboardModifier.ControlModifier)
+    panel = window.head.rules.panel
+    panel.own.setChecked(True)
+    panel.alpha.selectAll()
+    write(panel.alpha, "0.01")
+    assert window.session.findings.rules.alpha == 0.01
+    assert window.session.study.rules.alpha is None
+    click(named(window, "Significance level α: back to default", QPushButton))
+    assert window.session.findings.rules.alpha == 0.05
+    panel.close()
+
+
 @pytest.mark.parametrize(
     ("text", "said"),
     [

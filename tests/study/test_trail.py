@@ -38,6 +38,18 @@ def test_rows_are_kept_with_their_reason_for_their_own_tether():
     assert trail_lines(Findings(back, back.tether("k3")))[-1].startswith("1 row brought back (“torn sheet”)")
 
 
+def test_a_tethers_own_rule_is_kept_for_it_alone():
+    study = demo_study()
+    edit = changes.change_own_rule(study, study.tether("k3"), "alternative", "greater")
+    after = with_trail(study, edit, {"k3"}, WHEN).apply(study)
+    own, other = (Findings(after, after.tether(key)) for key in ("k3", "k1"))
+    assert own.rules.alternative == "greater"
+    assert own.rules.origin_of("alternative") == "tether"
+    assert other.rules.alternative == "two-sided"
+    assert trail_lines(own) == ("the alternative from two-sided to greater, 2026-03-04 10:15",)
+    assert trail_lines(other) == ()
+
+
 def test_the_trail_is_saved(tmp_path):
     study = demo_study()
     after = with_trail(study, changes.change_rule(study, "decide", "kendall"), {"k2"}, WHEN).apply(study)

@@ -144,11 +144,16 @@ class Basis:
         make = lambda pairs, *_: fit_of(pairs, self.tether)  # noqa: E731
         return self._keep("fit", make, self.pairs, self.tether.line.origin)
 
+    @cached_property
+    def usable(self) -> bool:
+        """Whether all that every step asks of the line is there; steps say more. Raises Refusal."""
+        return True
+
     @property
     def refusal(self) -> Refusal | None:
         """Why there is no line, or None where there is one."""
         try:
-            self.plain, self.fit  # noqa: B018
+            self.plain, self.fit, self.usable  # noqa: B018
         except Refusal as refusal:
             return refusal
         return None

@@ -108,6 +108,9 @@ class DoubtResults(LineResults):
         turn = "row" if chosen is None else self.table.column(chosen).short
         miss = rows.standardised if standardised else rows.residual
         name = "miss, standardised" if standardised else "miss"
+        if self.fit.exact:
+            none = np.zeros(0)
+            return Sketch(x=none, y=none, at=np.zeros(0, np.int64), x_name="", y_name=name)
         if mode == "histogram":
             return self._histogram(rows.residual, bins)
         if mode == "normal quantiles":

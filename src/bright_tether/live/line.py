@@ -65,6 +65,11 @@ class LineResults(Basis):
             return None
         return self._keep("clusters", _codes, self.table.column(chosen).cells, self.pairs.at)
 
+    @cached_property
+    def usable(self) -> bool:
+        """Whether the errors in force have a value. Raises NoErrors."""
+        return self.errors.df > 0
+
     def errors_by(self, kind: ErrorKind) -> Errors:
         """The errors of one kind. Raises NoErrors."""
         return self._keep(

@@ -95,5 +95,7 @@ class FittedPicture(ScatterPicture):
 
     def axis_name(self, axis: str) -> str:
         """Fitted below, observed left."""
+        if not self.findings.tied:
+            return super().axis_name(axis)
         name = self.findings.y_column.name
         return f"fitted {name}" if axis == "x" else f"observed {name}"

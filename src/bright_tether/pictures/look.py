@@ -166,7 +166,9 @@ class LookPicture(ScatterPicture):
         low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
         if self.shown["straight"]:
             line = findings.line
-            self.straight.setData(*self._mapped(low + _CURVE * (high - low), line.slope, line.intercept))
+            self.straight.setData(
+                *self._mapped(low + _CURVE * (high - low), line.slope, line.intercept or 0.0)
+            )
         if findings.tether.mutual and findings.other_slope is not None:
             slope, height = findings.other_slope
             y = findings.pairs.y

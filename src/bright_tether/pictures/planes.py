@@ -188,6 +188,8 @@ class RanksPicture(ScatterPicture):
 
     def axis_name(self, axis: str) -> str:
         """Ranks from the lowest."""
+        if not self.findings.tied:
+            return super().axis_name(axis)
         return f"rank of {getattr(self.findings, f'{axis}_column').short}"
 
 
@@ -312,6 +314,8 @@ class DifferencesPicture(ScatterPicture):
 
     def axis_name(self, axis: str) -> str:
         """Mean and difference by the columns' names."""
+        if not self.findings.tied:
+            return super().axis_name(axis)
         x, y = self.findings.x_column, self.findings.y_column
         unit = f" ({x.unit})" if x.unit and x.unit == y.unit else ""
         return f"mean of both{unit}" if axis == "x" else f"{y.short} − {x.short}{unit}"

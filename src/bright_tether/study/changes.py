@@ -275,6 +275,13 @@ def change_rule(study: Study, name: str, value: object) -> Edit | None:
     return ChangeRules(label=f"Ground rule {name}: {said}", before=study.rules, after=after)
 
 
+def change_own_rule(study: Study, tether: Tether, name: str, value: object) -> Edit | None:
+    """Choose a ground rule for one tether; None goes back to the study's."""
+    after = msgspec.structs.replace(tether, rules=msgspec.structs.replace(tether.rules, **{name: value}))
+    said = "as in the study" if value is None else words_in_text(value) if name == "words" else value
+    return _tether_edit(study, tether, after, f"Ground rule {name} of this tether: {said}")
+
+
 def rename_study(study: Study, title: str) -> Edit | None:
     """Give the study another title."""
     title = title.strip()

@@ -8,7 +8,7 @@ from typing import Protocol, TypeVar
 import msgspec
 import numpy as np
 
-from bright_tether.study.rules import RuleChoices
+from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.study.trail import LaterChange, later_rows, later_rules
@@ -244,8 +244,10 @@ def with_trail(study: Study, edit: AnyEdit, seen: Collection[str], when: str) ->
     entries: list[LaterChange] = []
     for part in parts:
         if isinstance(part, ChangeRules) and seen:
-            entries += later_rules(part.before, part.after, when)
+            entries += later_rules(ground_rules(part.before), ground_rules(part.after), when)
         elif isinstance(part, ChangeTether) and part.before.id in seen:
+            rules = [ground_rules(study.rules, one.rules) for one in (part.before, part.after)]
+            entries += later_rules(*rules, when, part.after.id)
             entries += later_rows(part.before, part.after, when)
     if not entries:
         return edit

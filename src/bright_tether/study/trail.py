@@ -6,7 +6,7 @@ from typing import Literal
 
 import msgspec
 
-from bright_tether.study.rules import RuleChoices, ground_rules
+from bright_tether.study.rules import GroundRules
 from bright_tether.study.tether import Tether
 
 Changed = Literal["alpha", "level", "alternative", "decide", "set aside", "brought back", "filter", "axes"]
@@ -27,15 +27,18 @@ class LaterChange(msgspec.Struct, frozen=True, kw_only=True):
     tether: str | None = None
 
 
-def later_rules(before: RuleChoices, after: RuleChoices, when: str) -> list[LaterChange]:
-    """What a change of the ground rules leaves in the trail."""
-    old, new = ground_rules(before), ground_rules(after)
+def later_rules(
+    old: GroundRules, new: GroundRules, when: str, tether: str | None = None
+) -> list[LaterChange]:
+    """What a change of the rules in force leaves in the trail. tether : whose own, None for the study."""
     told = []
     for name in _TRACED:
         was, now = getattr(old, name), getattr(new, name)
-        follows = name == "level" and after.level is None and before.level is None
+        follows = name == "level" and old.origin_of(name) == new.origin_of(name) == "default"
         if was != now and not follows:
-            told.append(LaterChange(what=name, before=_shown(was), after=_shown(now), when=when))
+            told.append(
+                LaterChange(what=name, before=_shown(was), after=_shown(now), when=when, tether=tether)
+            )
     return told
 
 

@@ -72,7 +72,8 @@ def errors_of(
         spare = 1 - fit.leverage()
         if _POWER[kind] and float(spare.min()) <= LEVERAGE_ONE_WITHIN:
             raise NoErrors(Cause.LEVERAGE_ONE)
-        scores = scores / np.sqrt(spare) ** _POWER[kind]
+        if _POWER[kind]:
+            scores = scores / np.sqrt(spare) ** _POWER[kind]
         factor = fit.n / df if kind == "HC1" else 1.0
         meat = scores @ scores.T
     elif kind == "newey_west":

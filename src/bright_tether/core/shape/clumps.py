@@ -10,8 +10,8 @@ import numpy as np
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Ints
 
-#: Fewer pairs than this are not searched for clumps.
-LEAST_PAIRS = 12
+#: Fewer pairs than this are not searched for clumps, nor are more than that.
+LEAST_PAIRS, MOST_SEARCHED = 12, 60_000
 #: More pairs than this are thinned evenly before they are searched.
 MOST_PAIRS = 1500
 #: How many times longer than the links inside (their upper decile) the link between clumps must be.
@@ -42,7 +42,7 @@ def clumps(pairs: Pairs) -> Clumps:
     Source: single linkage; Gower & Ross 1969; the limits are our own, see LEAST_SHARE and APART.
     """
     none = Clumps(of=np.full(pairs.n, -1), count=0, apart=None)
-    if pairs.n < LEAST_PAIRS or pairs.centred_x.constant or pairs.centred_y.constant:
+    if not LEAST_PAIRS <= pairs.n <= MOST_SEARCHED or pairs.centred_x.constant or pairs.centred_y.constant:
         return none
     x, y = (c.high / math.sqrt(c.sum_squares / c.n) for c in (pairs.centred_x, pairs.centred_y))
     kept = np.unique(np.linspace(0, pairs.n - 1, min(pairs.n, MOST_PAIRS)).astype(np.int64))

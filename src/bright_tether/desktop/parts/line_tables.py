@@ -45,7 +45,7 @@ class ErrorsView(QWidget):
             "interval of intercept",
         ]
         start_table(self.table, heads, len(KINDS))
-        if findings.refusal:
+        if findings.refusal and not isinstance(findings.refusal, NoErrors):
             return
         chosen, digits, told = findings.tether.line.errors, findings.rules.digits, {}
         for row, kind in enumerate(KINDS):

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QCheckBox,
     QFrame,
     QGridLayout,
     QHBoxLayout,
@@ -77,6 +78,9 @@ class RulesPanel(QFrame):
         self._origins: dict[str, QPushButton] = {}
         outer = QVBoxLayout(self)
         outer.addWidget(label("Ground rules of this study", "strong"))
+        self.own = QCheckBox("change them for this tether only")
+        self.own.setAccessibleName("Change the rules for this tether only")
+        outer.addWidget(self.own)
         outer.addLayout(self._grid)
         self.said = label("Every figure follows at once.", "quiet", wrap=True, name="what the rules say")
         self.said.setMinimumHeight(34)
@@ -112,13 +116,14 @@ class RulesPanel(QFrame):
         """Mark what still is the default; offer the way back where it is not."""
         rules = self._session.findings.rules
         for name, back in self._origins.items():
-            chosen = rules.origin_of(name) != "default"
-            back.setEnabled(chosen)
-            back.setText("back to default" if chosen else "default")
+            origin = rules.origin_of(name)
+            back.setEnabled(origin != "default")
+            words = {"default": "default", "study": "back to default", "tether": "own: back to the study’s"}
+            back.setText(words[origin])
 
     def _line(self, name: str, words: str, widget: QWidget) -> None:
         row = self._grid.rowCount()
-        back = button("default", lambda: self._put(name, None), "link", f"{words}: back to default")
+        back = button("default", lambda: self._back(name), "link", f"{words}: back to default")
         self._origins[name] = back
         self._grid.addWidget(label(words), row, 0)
         self._grid.addWidget(widget, row, 1)
@@ -165,9 +170,19 @@ class RulesPanel(QFrame):
     def _chooser(self, name: str, value: str) -> Callable[[], None]:
         return lambda: self._put(name, value)
 
+    def _back(self, name: str) -> None:
+        """One step back: the tether's own rule goes first, then the study's."""
+        self.own.setChecked(self._session.findings.rules.origin_of(name) == "tether")
+        self._put(name, None)
+        self._refill(name)
+
     def _put(self, name: str, value: object) -> None:
         session = self._session
-        session.do(changes.change_rule(session.history.study, name, value))
+        study = session.history.study
+        if self.own.isChecked():
+            session.do(changes.change_own_rule(study, session.tether, name, value))
+        else:
+            session.do(changes.change_rule(study, name, value))
         self.said.setText("Every figure follows at once.")
         self.show_origins()
         if value is None:

@@ -1,0 +1,63 @@
+"""Every view of every step stands up to small and odd sets, and says something."""
+
+import pytest
+from PyQt6.QtWidgets import QApplication
+
+from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, STEPS, STRENGTH_VIEWS
+from bright_tether.live.doubts import MODES
+from bright_tether.study import changes
+from hand import read
+
+ODD = {
+    "two rows": "a,b,g\n1,2,u\n2,1,v\n",
+    "three rows": "a,b,g\n1,2,u\n2,1,v\n3,4,u\n",
+    "exact": "a,b,g\n" + "".join(f"{i},{2 * i},{'uv'[i % 2]}\n" for i in range(8)),
+    "level": "a,b,g\n" + "".join(f"{i},5,{'uv'[i % 2]}\n" for i in range(8)),
+    "one x": "a,b,g\n" + "".join(f"3,{i},{'uv'[i % 2]}\n" for i in range(8)),
+    "two x": "a,b,g\n" + "".join(f"{i % 2},{i * i % 7},{'uv'[i % 3 == 0]}\n" for i in range(9)),
+    "one row alone": "a,b,g\n" + "".join(f"1,{i},{'uv'[i % 2]}\n" for i in range(6)) + "9,3,u\n",
+    "huge": "a,b,g\n" + "".join(f"{i}e200,{i * i % 5}e-200,{'uv'[i % 2]}\n" for i in range(8)),
+    "no group twice": "a,b,g\n" + "".join(f"{i},{i * 3 % 7},g{i}\n" for i in range(8)),
+    "texts": "a,b,g\n1,x,u\n2,y,v\n3,z,u\n",
+}
+
+
+@pytest.mark.parametrize("name", list(ODD))
+def test_every_view_says_something(open_window, csv_file, name):
+    window = open_window(csv_file(ODD[name]))
+    session = window.session
+    group = next((column.id for column in session.table.columns if column.short == "g"), None)
+    for step in STEPS:
+        session.show_step(step)
+        stage = window.step(step)
+        if step == "Compare" and group:
+            session.do(
+                changes.change_compare(session.history.study, session.tether, "by g", group=group, margin=1.0)
+            )
+        views = {"Strength": STRENGTH_VIEWS, "Line": LINE_VIEWS, "Compare": COMPARE_VIEWS}.get(step, ())
+        for view in views:
+            stage.show_view(view)
+            QApplication.processEvents()
+        if step == "Look":
+            for column in session.table.columns:
+                if column.numeric:
+                    stage.look_at(column.id)
+            stage.look_at(None)
+        if step == "Doubts":
+            for doubt, modes in MODES.items():
+                stage.open(doubt)
+                if session.findings.refusal is None:
+                    for mode in modes:
+                        stage._show_mode(mode)
+            stage.open(None)
+            stage.try_lineup()
+            stage.open(None)
+        if window.panel._workings is not None:
+            window.panel._workings()
+        QApplication.processEvents()
+        assert read(window, "headline")
+    session.do(changes.change_line(session.history.study, session.tether, "robust", errors="HC3"))
+    session.do(changes.change_line(session.history.study, session.tether, "through 0", origin=True))
+    for step in STEPS:
+        session.show_step(step)
+        assert read(window, "headline")
