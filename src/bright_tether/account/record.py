@@ -12,9 +12,11 @@ import numpy as np
 from bright_tether.core.column import ColumnSummary
 from bright_tether.core.compare.groups import Group
 from bright_tether.core.forecast import Forecasts
-from bright_tether.core.line.errors import NoErrors
+from bright_tether.core.line.deming import deming
+from bright_tether.core.line.errors import NoErrors, coefficients_by, errors_of
 from bright_tether.core.line.figures import Line
 from bright_tether.core.line.row_by_row import RowByRow
+from bright_tether.core.line.theil_sen import theil_sen
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
@@ -127,7 +129,7 @@ def comparison_record(findings: Findings) -> dict[str, Any]:
     told: dict[str, Any] = {
         "source": made.source,
         "errors": findings.tether.line.errors,
-        "groups": [_group(group) for group in made.groups],
+        "groups": [_group(group, findings) for group in made.groups],
         "slopes": plain(made.slopes),
         "intercepts": plain(made.intercepts),
         "heights": None if made.heights is None else {"x": made.height_at, **plain(made.heights)},
@@ -153,10 +155,20 @@ def comparison_record(findings: Findings) -> dict[str, Any]:
     return told | ({"why": why} if why else {})
 
 
-def _group(group: Group) -> dict[str, Any]:
+def _group(group: Group, findings: Findings) -> dict[str, Any]:
     told: dict[str, Any] = {"name": group.name, "n": group.n}
-    if group.line is not None:
-        return told | plain(group.line)
+    if group.line is not None and group.fit is not None:
+        level, shared = findings.rules.level, {"slope": group.line.slope, "intercept": group.line.intercept}
+        order = None
+        if findings.order is not None and findings.tether.compare.group:
+            order = np.argsort(np.argsort(findings.order)[group.places], kind="stable")
+        alike = errors_of(group.fit, "newey_west", order=order)
+        return told | {
+            **plain(group.line),
+            "theil_sen": plain(theil_sen(group.pairs, level=level)),
+            "deming": plain(deming(group.fit, error_ratio=findings.tether.line.error_ratio, level=level)),
+            "newey_west": {**shared, **plain(coefficients_by(group.fit, alike, findings.against))},
+        }
     names = [field.name for field in fields(Line) if field.name != "why"]
     assert group.cause is not None
     return told | dict.fromkeys(names) | {"why": dict.fromkeys(names, cause(group.cause))}

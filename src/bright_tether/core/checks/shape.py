@@ -132,9 +132,23 @@ def anderson_darling(fit: Fit) -> AndersonDarling:
     from_mean = fit.misses - fit.misses.mean()
     z = np.sort(from_mean) / math.sqrt(float(np.dot(from_mean, from_mean)) / (n - 1))
     odd = 2.0 * np.arange(1, n + 1) - 1
-    a2 = -n - float(np.dot(odd, special.log_ndtr(z) + special.log_ndtr(-z[::-1]))) / n
+    below, above = _log_tails(z)
+    a2 = -n - float(np.dot(odd, below + above[::-1])) / n
     star = a2 * (1 + 0.75 / n + 2.25 / n**2)
     return AndersonDarling(a2=a2, a2_star=star, p=_stephens_p(star), why=reasons())
+
+
+def _log_tails(z: Floats) -> tuple[Floats, Floats]:
+    """ln Φ(z) and ln Φ(−z), each from the smaller tail, which is asked for once."""
+    small = special.ndtr(-np.abs(z))
+    with np.errstate(divide="ignore"):
+        near = np.log(small)
+    far = small == 0
+    if far.any():
+        near[far] = special.log_ndtr(-np.abs(z[far]))
+    rest = np.log1p(-small)
+    up = z > 0
+    return np.where(up, rest, near), np.where(up, near, rest)
 
 
 def _stephens_p(a: float) -> float:

@@ -9,7 +9,7 @@ import numpy as np
 
 from bright_tether.core.checks.added import centred_x, why_none
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Cause, Why, reasons
+from bright_tether.core.results import Bools, Cause, Ints, Why, reasons
 from bright_tether.core.tails import chi_above
 
 
@@ -70,7 +70,21 @@ def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
     cause = why_none(fit)
     if cause or fit.n < 6:
         return None, cause or Cause.TOO_FEW_PAIRS
+    codes, counts = fit.pairs.codes_x
     third = fit.n // 3
-    order = np.argsort(fit.pairs.x, kind="stable")
-    low, high = (float(np.std(fit.misses[part], ddof=1)) for part in (order[:third], order[-third:]))
+    parts = (_outermost(codes, counts, third), _outermost(counts.size - 1 - codes[::-1], counts[::-1], third))
+    low, high = (
+        float(np.std(misses[part], ddof=1))
+        for misses, part in zip((fit.misses, fit.misses[::-1]), parts, strict=True)
+    )
     return (high / low, None) if low > 0 and math.isfinite(high / low) else (None, Cause.EXACT_FIT)
+
+
+def _outermost(codes: Ints, counts: Ints, many: int) -> Bools:
+    """The first so many rows by rank, ties by place, (n,) bool: without sorting them all."""
+    upto = np.cumsum(counts)
+    edge = int(np.searchsorted(upto, many))
+    told: Bools = codes < edge
+    short = many - (int(upto[edge - 1]) if edge else 0)
+    told[np.flatnonzero(codes == edge)[:short]] = True
+    return told

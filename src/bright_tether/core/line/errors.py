@@ -66,7 +66,7 @@ def errors_of(
             intercept=0.0 if fit.origin else unit * (1 / fit.base + fit.mean_x_scaled**2 / fit.x.sum_squares),
             df=df,
         )
-    scores = influence(fit) * fit.residual
+    scores: Floats = influence(fit) * fit.residual
     factor = 1.0
     if kind in _POWER:
         spare = 1 - fit.leverage()
@@ -75,7 +75,7 @@ def errors_of(
         if _POWER[kind]:
             scores = scores / np.sqrt(spare) ** _POWER[kind]
         factor = fit.n / df if kind == "HC1" else 1.0
-        meat = scores @ scores.T
+        meat: Floats = scores @ scores.T
     elif kind == "newey_west":
         meat = _along(scores if order is None else scores[:, order], lag_for(fit.n))
     else:
@@ -85,7 +85,7 @@ def errors_of(
         summed = np.stack([np.bincount(clusters, weights=row, minlength=groups) for row in scores])
         factor = groups / (groups - 1) * (fit.n - 1) / df
         df = groups - 1
-        meat = summed @ summed.T
+        meat = np.asarray(summed @ summed.T, np.float64)
     meat = meat * factor
     return Errors(
         kind=kind,
