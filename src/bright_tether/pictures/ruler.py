@@ -137,7 +137,7 @@ class Ruler(QWidget):
         painter.setPen(QPen(QColor(t.faint), 1))
         painter.drawLine(QPointF(self._ends[0], foot), QPointF(self._ends[1], foot))
         self._write(painter, 11, QColor(t.muted))
-        for tick in np.linspace(-1, 1, 9):
+        for tick in np.linspace(-1, 1, 9 if self._ends[1] - self._ends[0] > 380 else 5):
             x = self._at(float(tick))
             painter.setPen(QPen(QColor(t.faint), 1))
             painter.drawLine(QPointF(x, foot), QPointF(x, foot + 4))

@@ -27,6 +27,7 @@ class VerdictBadge(QWidget):
         self.tokens = tokens
         self.verdict = Verdict.NO
         self.setFixedHeight(22)
+        self.setMinimumWidth(118)
 
     def sizeHint(self) -> QSize:
         """Room for the longest word."""

@@ -29,20 +29,19 @@ class LineStep(QWidget):
         self._session = session
         self._equation = label(kind="heading", wrap=True, name="equation")
         self._unit = label(kind="quiet", name="slope unit")
-        self._copy = button("Copy", self.copy_equation, name="Copy the equation with all its digits")
+        self._copy = button("Copy", self.copy_equation, "small", name="Copy the equation with all its digits")
         self.picture = LinePicture(tokens, font, "Line picture")
-        self.move_points = button("Move points", lambda: None, name="Move points by dragging")
+        self.move_points = button("Move points", lambda: None, "small", name="Move points by dragging")
         self.move_points.setCheckable(True)
         self.move_points.toggled.connect(self._free_points)
         self.move_points.setToolTip(
             "Dragging a point moves it. Without this, only a marked point can be dragged."
         )
         connect_points(self.picture, session)
-        self._settings = button("Settings…", self.open_settings, name="Settings of the line")
+        self._settings = button("Settings…", self.open_settings, "small", name="Settings of the line")
         top = QHBoxLayout()
         top.addWidget(self._equation, 1)
-        for widget in (self._unit, self._copy, self.move_points, self._settings):
-            top.addWidget(widget)
+        top.addWidget(self._unit)
         self.extra = ChangeOfX(session)
         self.errors, self.variation = ErrorsView(session, tokens), VariationView(session, tokens)
         self.others, self.other_lines = (
@@ -68,6 +67,8 @@ class LineStep(QWidget):
             self._choosers.addButton(chooser, at)
             choice.addWidget(chooser)
             self.views.addWidget(page)
+        for widget in (self._copy, self.move_points, self._settings):
+            choice.addWidget(widget)
         column = QVBoxLayout()
         column.setContentsMargins(14, 10, 10, 10)
         column.addLayout(top)
