@@ -1,0 +1,148 @@
+"""What the later steps say: sentences follow p, α and the interval, and never claim more."""
+
+import msgspec
+import numpy as np
+import pytest
+
+from bright_tether.demo.study import demo_study
+from bright_tether.live.findings import Findings
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.rules import RuleChoices
+from bright_tether.words.readings.alternatives import change_sentence, what_it_says
+from bright_tether.words.readings.compare import compare_reading, compare_working
+from bright_tether.words.readings.doubts import doubt_reading, doubts_reading, doubts_working
+from bright_tether.words.readings.forecast import forecast_reading, forecast_working
+from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
+from bright_tether.words.readings.look import look_reading
+from bright_tether.words.readings.strength import strength_reading
+from bright_tether.words.workings.listing import LISTINGS
+
+STUDY = demo_study()
+FORBIDDEN = ("accept", "causes", "proves", "prove ", "p = 0.000", "normality test", "probability that")
+
+
+def found_of(key, rules=None, **more):
+    tether = msgspec.structs.replace(STUDY.tether(key), **more)
+    study = msgspec.structs.replace(STUDY.with_tether(tether), rules=rules or RuleChoices())
+    return Findings(study, tether)
+
+
+def every_word(reading):
+    figures = [f"{one.name} {one.value} {one.beside}" for one in reading.figures]
+    return " ".join((reading.headline, *reading.sentences, *reading.beware, *figures, reading.caption))
+
+
+@pytest.mark.parametrize("key", [f"k{i}" for i in range(1, 8)])
+def test_no_reading_claims_what_it_may_not(key):
+    found = found_of(
+        key, compare=CompareChoice(other="k2" if key != "k2" else "k1"), forecast=ForecastChoice(back=(50.0,))
+    )
+    readings = [look_reading(found), strength_reading(found), line_reading(found), doubts_reading(found),
+                compare_reading(found), forecast_reading(found)]  # fmt: skip
+    readings += [
+        doubt_reading(found, name) for name in ("bend", "spread", "order", "shape", "far-out", "pull")
+    ]
+    for reading in readings:
+        told = every_word(reading)
+        assert not [word for word in FORBIDDEN if word in told.lower()], told
+        assert "None" not in told
+        assert "nan" not in told.split()
+        assert reading.headline.strip()
+
+
+def test_the_decision_turns_with_alpha_and_alternative():
+    weak = found_of("k5", RuleChoices(alpha=0.01))
+    assert "compatible with no straight-line relationship" in strength_reading(weak).headline
+    other = found_of("k5", RuleChoices(alternative="less"))
+    assert "compatible with" in strength_reading(other).headline
+    assert "very strong rising" in strength_reading(found_of("k5")).headline
+
+
+def test_words_for_strength_never_stand_without_sign_and_test():
+    for key in ("k1", "k2", "k5", "k6"):
+        told = strength_reading(found_of(key)).headline
+        assert "p " in told
+        assert "+" in told or "−" in told
+
+
+def test_an_equation_has_its_terms_in_the_order_asked_for():
+    assert equation(found_of("k1")).startswith("sediment = 2.2 + 1.429 · turbidity")
+    assert equation(found_of("k1", line=LineChoice(slope_first=True))) == "sediment = 1.429 · turbidity + 2.2"
+    assert equation(found_of("k1", line=LineChoice(origin=True))).startswith("sediment = 1.44")
+    found = found_of("k2")
+    text = equation_to_copy(found).split("= ", 1)[1].replace("stage", "1.7")
+    assert eval(text) == pytest.approx(found.forecasts((1.7,)).fitted[0], rel=1e-14)
+
+
+@pytest.mark.parametrize(
+    ("matters", "said"),
+    [(0.5, "shown to matter"), (1.4, "do not tell"), (3.0, "too small to matter")],
+)
+def test_whether_the_size_matters(matters, said):
+    told = " ".join(line_reading(found_of("k1", line=LineChoice(matters=matters))).sentences)
+    assert said in told
+
+
+def test_a_change_of_any_size_is_the_slope_times_it():
+    found = found_of("k1")
+    told = change_sentence(found, -20.0)
+    assert "less sediment" in told
+    assert f"{20 * found.line.slope:.2f}" in told
+
+
+def test_what_each_alternative_says_is_carried_back():
+    found = found_of("k2")
+    told = {one.name: what_it_says(found, one) for one in found.alternatives}
+    slope = next(one.slope for one in found.alternatives if one.name == "log of both")
+    assert f"{100 * (1.01**slope - 1):+.2f} %" in told["log of both"]
+    assert told["second degree"] == "no single slope"
+    assert "ten times the stage" in told["log of x"]
+
+
+def test_equivalence_is_said_only_when_shown():
+    near = compare_reading(found_of("k1", compare=CompareChoice(group=STUDY.tether("k1").tint, margin=5.0)))
+    far = compare_reading(found_of("k1", compare=CompareChoice(group=STUDY.tether("k1").tint, margin=0.1)))
+    assert any("are shown to be within ±5" in one for one in near.sentences)
+    assert any("It is not shown" in one for one in far.sentences)
+    assert not any("are shown to be within" in one for one in far.sentences)
+
+
+def test_no_difference_is_never_called_sameness():
+    told = compare_reading(found_of("k4", compare=CompareChoice(group=STUDY.tether("k4").tint)))
+    assert told.headline == "These data are compatible with one slope for all."
+    assert not any("the same" in one for one in told.sentences)
+
+
+def test_forecasting_says_what_the_interval_is_for():
+    told = forecast_reading(found_of("k1", forecast=ForecastChoice(at=(400.0,))))
+    text = " ".join(told.sentences)
+    assert "The mean sediment of all cases at turbidity 400 NTU" in text
+    assert "this is the interval to hold a single sediment against" in text
+    assert "beyond what was measured" in text
+
+
+def test_workings_re_add_to_the_figures():
+    found = found_of("k1", compare=CompareChoice(group=STUDY.tether("k1").tint))
+    steps = {step.what: step.result for step in compare_working(found)[0].steps}
+    gap, se = (float(steps[name].replace("−", "-")) for name in ("difference", "its error"))
+    assert float(steps["t"].replace("−", "-")) == pytest.approx(gap / se, rel=1e-5)
+    assert steps["df"] == "60"
+    made = {step.what: step.result for step in forecast_working(found)[0].steps}
+    assert float(made["half-width, mean"]) == pytest.approx(
+        float(made["t"]) * float(made["error of the mean"]), rel=1e-5
+    )
+    titles = [working.title for working in doubts_working(found)]
+    assert titles == ["Bend", "Spread", "Order", "Shape"]
+
+
+@pytest.mark.parametrize("kind", list(LISTINGS))
+def test_listings_close_with_their_sums(kind):
+    found = found_of("k3")
+    made = LISTINGS[kind](found)
+    lines = made.copied().splitlines()
+    assert len(lines) == 17
+    assert lines[0].split("\t")[:2] == ["row", "reach"]
+    if kind == "ρ":
+        assert float(made.columns[-1].sum()) == pytest.approx(found.rank_rows(False).squares)
+    if kind == "τ":
+        assert np.sum(made.columns[-3]) == found.kendall.concordant
