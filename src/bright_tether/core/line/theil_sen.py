@@ -80,7 +80,27 @@ def _by_rank(x: Floats, y: Floats, number: int, ranks: list[int]) -> dict[int, f
         return {rank: float(slopes[rank]) for rank in ranks}
     draw = np.random.Generator(np.random.PCG64(n))
     sample = np.sort(_drawn(x, y, draw.integers(0, n, (2, _DRAWN))))
-    return {rank: _closed_in(x, y, number, rank, sample, draw) for rank in ranks}
+    together = _jointly(x, y, number, ranks, sample)
+    return together or {rank: _closed_in(x, y, number, rank, sample, draw) for rank in ranks}
+
+
+def _jointly(x: Floats, y: Floats, number: int, ranks: list[int], sample: Floats) -> dict[int, float] | None:
+    """All ranks from one listing, where they lie close enough together; else None."""
+    if ranks[-1] - ranks[0] > _ALL:
+        return None
+    beside = 1e-10 * float(np.ptp(y) / np.ptp(x))
+    edges = []
+    for rank, side in ((ranks[0], -1), (ranks[-1], 1)):
+        share = (rank + 0.5) / number
+        room = 3 * math.sqrt(sample.size * share * (1 - share)) + 2
+        edge = float(sample[min(max(round(share * sample.size + side * room), 0), sample.size - 1)])
+        edges.append(edge + side * (beside + 1e-10 * abs(edge)))
+    below, upto = (_below(x, y, edge) for edge in edges)
+    if below > ranks[0] or upto <= ranks[-1] or upto - below > 3 * _ALL:
+        return None
+    slopes = _between(x, y, edges[0], edges[1])
+    slopes.partition([rank - below for rank in ranks])
+    return {rank: float(slopes[rank - below]) for rank in ranks}
 
 
 def _drawn(x: Floats, y: Floats, places: Ints) -> Floats:
