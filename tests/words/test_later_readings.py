@@ -15,6 +15,7 @@ from bright_tether.words.readings.forecast import forecast_reading, forecast_wor
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
 from bright_tether.words.readings.look import look_reading
 from bright_tether.words.readings.strength import strength_reading
+from bright_tether.words.workings.line import slope_working
 from bright_tether.words.workings.listing import LISTINGS
 
 STUDY = demo_study()
@@ -133,6 +134,25 @@ def test_workings_re_add_to_the_figures():
     )
     titles = [working.title for working in doubts_working(found)]
     assert titles == ["Bend", "Spread", "Order", "Shape"]
+
+
+@pytest.mark.parametrize(
+    "choice", [LineChoice(), LineChoice(origin=True), LineChoice(weights="c4"), LineChoice(errors="HC3")]
+)
+def test_the_working_of_the_slope_is_that_of_the_line_in_force(choice):
+    found = found_of("k1", line=choice)
+    if choice.weights:
+        assert found.fit.weights is not None
+    steps = {step.what: step.result.replace("\u202f", "") for step in slope_working(found).steps}
+    number = {
+        k: float(v.replace("−", "-"))
+        for k, v in steps.items()
+        if k in ("spread of x", "joint spread", "slope", "error of the slope", "test")
+    }
+    assert number["slope"] == pytest.approx(number["joint spread"] / number["spread of x"], rel=1e-5)
+    assert number["slope"] == pytest.approx(found.line.slope, rel=1e-6)
+    assert number["error of the slope"] == pytest.approx(found.coefficients.se_slope, rel=1e-6)
+    assert number["test"] == pytest.approx(number["slope"] / number["error of the slope"], rel=1e-5)
 
 
 @pytest.mark.parametrize("kind", list(LISTINGS))

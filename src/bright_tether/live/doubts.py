@@ -106,13 +106,16 @@ class DoubtResults(LineResults):
         order = places if self.order is None else self.order
         chosen = self.tether.line.order
         turn = "row" if chosen is None else self.table.column(chosen).short
-        miss = rows.standardised if standardised else rows.residual
-        name = "miss, standardised" if standardised else "miss"
+        # With weights the checks look at the misses times √w, and so do the pictures.
+        own = rows.residual if self.fit.weights is None else np.ldexp(self.fit.misses, self.fit.y.exponent)
+        miss = rows.standardised if standardised else own
+        name = "miss" if self.fit.weights is None else "miss × √weight"
+        name = "miss, standardised" if standardised else name
         if self.fit.exact:
             none = np.zeros(0)
             return Sketch(x=none, y=none, at=np.zeros(0, np.int64), x_name="", y_name=name)
         if mode == "histogram":
-            return self._histogram(rows.residual, bins)
+            return self._histogram(own, bins, name)
         if mode == "normal quantiles":
             told = self.quantiles
             low_high = () if told.low is None else ((told.normal, told.low), (told.normal, told.high))
@@ -147,14 +150,14 @@ class DoubtResults(LineResults):
         return Sketch(x=across, y=miss, at=places, x_name=across_name, y_name=name,
                       curves=(_trend(across, miss, 0.6),))  # fmt: skip
 
-    def _histogram(self, miss: np.ndarray, bins: tuple | None) -> Sketch:
+    def _histogram(self, miss: np.ndarray, bins: tuple | None, name: str) -> Sketch:
         start, width, number = bins or usual_bins(miss)
         counted = histogram(miss, start=start, width=width, number=number)
         s = self.line.s or 1.0
         at = np.linspace(counted.edges[0], counted.edges[-1], 120)
         curve = self.pairs.n * width / (s * np.sqrt(2 * np.pi)) * np.exp(-0.5 * (at / s) ** 2)
         middle = (counted.edges[:-1] + counted.edges[1:]) / 2
-        return Sketch(x=middle, y=counted.counts.astype(float), at=np.zeros(0, np.int64), x_name="miss",
+        return Sketch(x=middle, y=counted.counts.astype(float), at=np.zeros(0, np.int64), x_name=name,
                       y_name="rows", curves=((at, curve),), bars=counted, bright=None)  # fmt: skip
 
     def _cook_curves(self) -> tuple[tuple[np.ndarray, np.ndarray], ...]:

@@ -45,6 +45,23 @@ class LineResults(Basis):
         return self._keep("sums", sums, self.plain, self.rules.level)
 
     @cached_property
+    def line_sums(self) -> Sums:
+        """The same sums as the line in force has them: with weights, or about 0."""
+        if self.fit is self.plain:
+            return self.sums
+        return self._keep("line sums", sums, self.fit, self.rules.level)
+
+    @cached_property
+    def plain_rows(self) -> RowByRow:
+        """The plain line row by row, whatever line is in force."""
+        return self.rows if self.fit is self.plain else self._keep("plain rows", row_by_row, self.plain)
+
+    @cached_property
+    def plain_s(self) -> float | None:
+        """The plain line's typical miss, in y units."""
+        return self.plain.height_unscaled(self.plain.s_scaled)
+
+    @cached_property
     def rows(self) -> RowByRow:
         """The line row by row."""
         return self._keep("rows", row_by_row, self.fit)

@@ -45,10 +45,17 @@ class LookResults(LineResults, StrengthResults):
     @cached_property
     def form(self) -> Form:
         """The form in figures."""
-        s, sd = self.line.s, self.y_summary.sd
+        s, sd = self.plain_s, self.y_summary.sd
         tightness = s / sd if s is not None and sd else None
         return self._keep(
-            "form", form, self.pairs, self.rows, self.curvature, self.clumps, tightness, self.rules.alpha
+            "form",
+            form,
+            self.pairs,
+            self.plain_rows,
+            self.curvature,
+            self.clumps,
+            tightness,
+            self.rules.alpha,
         )
 
     @cached_property

@@ -170,10 +170,11 @@ class VariationView(QWidget):
         )
         for row, texts in enumerate(rows):
             fill_row(self.table, row, texts)
+        weighed = "" if findings.fit.weights is None else ", for a row of weight 1"
         y, unit = findings.y_summary, findings.y_column.unit or ""
         self._said.setText(
             f"Around the mean alone a typical miss of {findings.y_column.short} is {show(y.sd)} {unit} (sd); "
-            f"around the line it is {show(line.s)} {unit} (s). "
+            f"around the line it is {show(line.s)} {unit} (s{weighed}). "
             f"r² = {show(line.r2)}, adjusted {show(line.adj_r2)}."
         )
 

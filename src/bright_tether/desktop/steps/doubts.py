@@ -245,7 +245,7 @@ class DoubtsStep(QWidget):
 
     def _bins(self, findings: Findings) -> tuple[float, float, int] | None:
         """Start, width and number as typed, where both make sense for these misses."""
-        miss = findings.rows.residual
+        miss = np.ldexp(findings.fit.misses, findings.fit.y.exponent)
         width = as_number(self.bins["width"].text()) if "width" in self.bins else None
         start = as_number(self.bins["start"].text()) if "start" in self.bins else None
         low, high = float(miss.min()), float(miss.max())

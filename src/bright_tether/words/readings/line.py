@@ -162,7 +162,11 @@ def _figures(findings: Findings, names: Names, finest: int) -> tuple[Figure, ...
         told.append(Figure("intercept", d.fixed(line.intercept, height), d.between(by.ci_intercept, height)))
     return (
         *told,
-        Figure("s, typical miss", d.figure(line.s, digits), names.y_unit or ""),
+        Figure(
+            "s, typical miss" if findings.fit.weights is None else "s, at weight 1",
+            d.figure(line.s, digits),
+            names.y_unit or "",
+        ),
         Figure("r", d.coefficient(r.r, digits), _r_interval(r.ci, digits)),
         Figure(f"t ({df} df)", d.figure(by.t_slope, digits), d.p_value(by.p_slope)),
         Figure(f"F (1, {line.residual_df})", d.figure(line.f, digits), d.p_value(line.p_f)),

@@ -210,14 +210,16 @@ def _few(findings: Findings) -> tuple[str, ...]:
 
 
 def _figures(findings: Findings, form: Form, names: Names) -> tuple[Figure, ...]:
-    digits, line, y = findings.rules.digits, findings.line, findings.y_summary
+    digits, y = findings.rules.digits, findings.y_summary
     share = findings.curvature.share
     return (
         Figure("r, all together", d.coefficient(findings.pearson.r, digits), f"n = {findings.pairs.n}"),
         *_group_figures(findings),
         Figure("ρ, by order", d.coefficient(findings.spearman.rho, digits)),
         Figure("bend takes up", d.percent(share), d.p_value(findings.curvature.p)),
-        Figure("typical miss", d.figure(line.s, digits), f"sd of {names.y} {d.figure(y.sd, digits)}"),
+        Figure(
+            "typical miss", d.figure(findings.plain_s, digits), f"sd of {names.y} {d.figure(y.sd, digits)}"
+        ),
         Figure("widest gap in x", d.percent(form.gap_share, 0), "of the range"),
     )
 

@@ -12,29 +12,51 @@ _FINE = 7
 
 
 def slope_working(findings: Findings) -> Working:
-    """From the sums to the slope, its standard error, t, p and interval."""
-    line, sums, rules = findings.line, findings.sums, findings.rules
+    """From the sums of the line in force to the slope, its standard error in force, t, p and interval."""
+    line, sums, rules = findings.line, findings.line_sums, findings.rules
+    by, errors, fit = findings.coefficients, findings.errors, findings.fit
     n, df = sums.n, line.residual_df
     tail = {"two-sided": "both tails", "greater": "the upper tail", "less": "the lower tail"}
-    steps = [
-        Step("means", f"x̄ and ȳ over n = {n}", f"{_n(sums.mean_x)} and {_n(sums.mean_y)}"),
-        Step("spread of x", "Sxx = Σ(x − x̄)²", _n(sums.sxx)),
-        Step("joint spread", "Sxy = Σ(x − x̄)(y − ȳ)", _n(sums.sxy)),
-        Step("slope", f"b = Sxy / Sxx = {_n(sums.sxy)} / {_n(sums.sxx)}", _n(line.slope)),
-        Step("intercept", f"a = ȳ − b·x̄ = {_n(sums.mean_y)} − {_b(line.slope)} · {_b(sums.mean_x)}",
-             _n(line.intercept)),
-        Step("misses", "SSE = Σ(y − a − b·x)²", _n(sums.sse)),
-        Step("typical miss", f"s = √(SSE / (n − 2)) = √({_n(sums.sse)} / {df})", _n(line.s)),
-        Step("error of the slope", f"se = s / √Sxx = {_n(line.s)} / √{_n(sums.sxx)}", _n(line.se_slope)),
-        Step("interval", f"b ± t·se, t({d.level_in_words(line.level)}, {df} df) = {_n(sums.t_level)}",
-             _interval(line.ci_slope)),
-    ]  # fmt: skip
-    if line.t_slope is None:
-        steps.append(Step("test", f"none: {cause(line.why['t_slope'])}", d.NONE))
-    else:
+    w = "" if fit.weights is None else "w"
+    steps = []
+    if fit.origin:
         steps += [
-            Step("test", f" = {_n(line.slope - line.slope_0)} / {_n(line.se_slope)}", _n(line.t_slope)),
-            Step("p", f"area of t on {df} df in {tail[rules.alternative]}", d.p_value(line.p_slope)),
+            Step("spread of x", "Σx², about 0", _n(sums.sxx)),
+            Step("joint spread", "Σx·y, about 0", _n(sums.sxy)),
+            Step("slope", f"b = Σx·y / Σx² = {_n(sums.sxy)} / {_n(sums.sxx)}", _n(line.slope)),
+        ]
+    else:
+        means = f"x̄ and ȳ over n = {n}" + (", weighted" if w else "")
+        steps += [
+            Step("means", means, f"{_n(sums.mean_x)} and {_n(sums.mean_y)}"),
+            Step("spread of x", f"Sxx = Σ{w}(x − x̄)²", _n(sums.sxx)),
+            Step("joint spread", f"Sxy = Σ{w}(x − x̄)(y − ȳ)", _n(sums.sxy)),
+            Step("slope", f"b = Sxy / Sxx = {_n(sums.sxy)} / {_n(sums.sxx)}", _n(line.slope)),
+            Step("intercept", f"a = ȳ − b·x̄ = {_n(sums.mean_y)} − {_b(line.slope)} · {_b(sums.mean_x)}",
+                 _n(line.intercept)),
+        ]  # fmt: skip
+    fitted = "b·x" if fit.origin else "a − b·x"
+    steps += [
+        Step("misses", f"SSE = Σ{w}(y − {fitted})²", _n(sums.sse)),
+        Step("typical miss", f"s = √(SSE / (n − {fit.parameters})) = √({_n(sums.sse)} / {df})", _n(line.s)),
+    ]
+    if errors.kind == "classical":
+        how = f"se = s / √Sxx = {_n(line.s)} / √{_n(sums.sxx)}"
+    else:
+        how = f"se by the errors in force, {errors.kind.replace('_', '–')}, in place of s / √Sxx"
+    t_shown = f" = {_n(sums.t_level)}" if errors.df == df else ""
+    steps += [
+        Step("error of the slope", how, _n(by.se_slope)),
+        Step("interval", f"b ± t·se, t({d.level_in_words(rules.level)}, {errors.df} df){t_shown}",
+             _interval(by.ci_slope)),
+    ]  # fmt: skip
+    if by.t_slope is None:
+        steps.append(Step("test", f"none: {cause(by.why['t_slope'])}", d.NONE))
+    else:
+        test = f"t = (b − {_b(line.slope_0)}) / se = {_n(line.slope - line.slope_0)} / {_n(by.se_slope)}"
+        steps += [
+            Step("test", test, _n(by.t_slope)),
+            Step("p", f"area of t on {errors.df} df in {tail[rules.alternative]}", d.p_value(by.p_slope)),
         ]
     return Working("How the slope is worked out", tuple(steps))
 
