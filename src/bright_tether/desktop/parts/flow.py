@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
-from PyQt6.QtWidgets import QLayout, QLayoutItem, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QLayout, QLayoutItem, QWidget
+
+from bright_tether.desktop.parts.pieces import button
 
 
 class Flow(QLayout):
@@ -74,3 +78,17 @@ class Flow(QLayout):
                 item.setGeometry(QRect(QPoint(x, y), size))
             x, tall = x + size.width() + self._gap, max(tall, size.height())
         return y + tall - area.y()
+
+
+def choice_of(
+    names: Sequence[str], group: QButtonGroup, run: Callable[[str], object], deed: str = "Show"
+) -> Flow:
+    """Buttons of which one is down, the first to begin with; each runs with its own name."""
+    row = Flow()
+    for at, name in enumerate(names):
+        chooser = button(name, lambda n=name: run(n), "small", f"{deed} {name.lower()}")
+        chooser.setCheckable(True)
+        chooser.setChecked(at == 0)
+        group.addButton(chooser, at)
+        row.addWidget(chooser)
+    return row

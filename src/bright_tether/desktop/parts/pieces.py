@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 
 def label(text: str = "", kind: str = "", *, wrap: bool = False, name: str = "") -> QLabel:
@@ -37,6 +37,17 @@ def card(layout: QLayout, name: str = "card") -> QFrame:
     made.setObjectName(name)
     made.setLayout(layout)
     return made
+
+
+def stacked(*parts: QWidget) -> QWidget:
+    """Widgets one under the other without margins; the last takes the room."""
+    held = QWidget()
+    column = QVBoxLayout(held)
+    column.setContentsMargins(0, 0, 0, 0)
+    for part in parts:
+        column.addWidget(part)
+    column.setStretch(len(parts) - 1, 1)
+    return held
 
 
 def restyled(widget: QWidget, name: str, value: object) -> None:

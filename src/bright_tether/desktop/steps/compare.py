@@ -12,9 +12,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.flow import Flow, choice_of
 from bright_tether.desktop.parts.line_tables import column_of, fill_row, start_table
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.pieces import card, label
 from bright_tether.desktop.parts.tables import figures_table
 from bright_tether.desktop.session import COMPARE_VIEWS, Session
 from bright_tether.desktop.steps.points import connect_points
@@ -72,23 +72,11 @@ class CompareStep(QWidget):
         self.scale.margin_set.connect(lambda value: self._put("Margin of equivalence", margin=value))
         connect_points(self.picture, session)
         self.tables = {name: figures_table(name) for name in COMPARE_VIEWS[1:]}
-        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), Flow()
+        self.views, self._choosers = QStackedWidget(), QButtonGroup(self)
+        choice = choice_of(COMPARE_VIEWS, self._choosers, self.show_view)
         self.rungs = QButtonGroup(self)
-        for at, name in enumerate(COMPARE_VIEWS):
-            chooser = button(name, lambda n=name: self.show_view(n), "small", f"Show {name.lower()}")
-            chooser.setCheckable(True)
-            chooser.setChecked(at == 0)
-            self._choosers.addButton(chooser, at)
-            choice.addWidget(chooser)
         lines = QWidget()
-        rung_row = Flow()
-        rung_row.addWidget(label("draw", "quiet"))
-        for at, rung in enumerate(RUNGS):
-            chooser = button(rung, lambda r=rung: self._draw_rung(r), "small", f"Draw {rung}")
-            chooser.setCheckable(True)
-            chooser.setChecked(at == 0)
-            self.rungs.addButton(chooser)
-            rung_row.addWidget(chooser)
+        rung_row = choice_of(RUNGS, self.rungs, self._draw_rung, "Draw")
         rung_row.addWidget(label("within ±", "quiet"))
         rung_row.addWidget(self.margin)
         rung_row.addWidget(label("heights at", "quiet"))

@@ -6,9 +6,9 @@ from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.change import ChangeOfX
-from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.flow import choice_of
 from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.pieces import button, card, label, stacked
 from bright_tether.desktop.parts.settings import LineSettings
 from bright_tether.desktop.session import LINE_VIEWS, Session
 from bright_tether.desktop.steps.points import connect_points
@@ -52,20 +52,16 @@ class LineStep(QWidget):
         self.fitted = FittedPicture(tokens, font, "Fitted against observed")
         for picture in (self.other_lines, self.fitted):
             connect_points(picture, session)
-        self.views, self._choosers, choice = QStackedWidget(), QButtonGroup(self), Flow()
+        self.views, self._choosers = QStackedWidget(), QButtonGroup(self)
+        choice = choice_of(LINE_VIEWS, self._choosers, self.show_view)
         pages = (
             self.picture,
             self.errors,
             self.variation,
-            _under(self.others, self.other_lines),
+            stacked(self.others, self.other_lines),
             self.fitted,
         )
-        for at, (name, page) in enumerate(zip(LINE_VIEWS, pages, strict=True)):
-            chooser = button(name, lambda n=name: self.show_view(n), "small", f"Show {name.lower()}")
-            chooser.setCheckable(True)
-            chooser.setChecked(at == 0)
-            self._choosers.addButton(chooser, at)
-            choice.addWidget(chooser)
+        for page in pages:
             self.views.addWidget(page)
         for widget in (self._copy, self.move_points, self._settings):
             choice.addWidget(widget)
@@ -142,12 +138,3 @@ class LineStep(QWidget):
 
     def _free_points(self, free: bool) -> None:
         self.picture.free_to_move = free
-
-
-def _under(above: QWidget, below: QWidget) -> QWidget:
-    held = QWidget()
-    column = QVBoxLayout(held)
-    column.setContentsMargins(0, 0, 0, 0)
-    column.addWidget(above)
-    column.addWidget(below, 1)
-    return held

@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QButtonGroup, QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.flow import choice_of
 from bright_tether.desktop.parts.listing import ListingView
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.pieces import card, label, stacked
 from bright_tether.desktop.parts.shuffle import Shuffle
 from bright_tether.desktop.parts.tables import CriticalView, PairGrid
 from bright_tether.desktop.session import STRENGTH_VIEWS, Session
@@ -54,17 +54,11 @@ class StrengthStep(QWidget):
             connect_points(picture, session)
         self.comparisons.told.connect(self._compared.setText)
         self.views, self._choosers = QStackedWidget(), QButtonGroup(self)
-        choice = Flow()
-        for at, name in enumerate(STRENGTH_VIEWS):
-            chooser = button(name, lambda n=name: self.show_view(n), "small", f"Show {name.lower()}")
-            chooser.setCheckable(True)
-            chooser.setChecked(at == 0)
-            self._choosers.addButton(chooser, at)
-            choice.addWidget(chooser)
+        choice = choice_of(STRENGTH_VIEWS, self._choosers, self.show_view)
         for page in (
             _beside(self.products, self.ranks),
-            _under(self._compared, self.comparisons),
-            _under(self._agreed, self.differences),
+            stacked(self._compared, self.comparisons),
+            stacked(self._agreed, self.differences),
             self.listing,
             self.grid,
             self.critical,
@@ -170,13 +164,4 @@ def _beside(*widgets: QWidget) -> QWidget:
     row.setContentsMargins(0, 0, 0, 0)
     for widget in widgets:
         row.addWidget(widget, 1)
-    return held
-
-
-def _under(said: QWidget, picture: QWidget) -> QWidget:
-    held = QWidget()
-    column = QVBoxLayout(held)
-    column.setContentsMargins(0, 0, 0, 0)
-    column.addWidget(said)
-    column.addWidget(picture, 1)
     return held
