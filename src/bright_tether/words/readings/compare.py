@@ -138,9 +138,11 @@ def _equivalence(findings: Findings, made: Comparison) -> tuple[str, ...]:
     margin = d.entered(found.margin)
     if found.equivalent:
         return (f"The slopes are shown to be within ±{margin} of each other ({d.p_value(found.p)}).",)
+    one = deciding(made)
+    differ = one is not None and one.p is not None and one.p <= findings.rules.alpha
+    tail = "" if differ else "; that does not show that they differ"
     return (
-        f"It is not shown that the slopes are within ±{margin} of each other ({d.p_value(found.p)}); "
-        "that does not show that they differ.",
+        f"It is not shown that the slopes are within ±{margin} of each other ({d.p_value(found.p)}){tail}.",
     )
 
 
