@@ -58,7 +58,8 @@ def test_bootstrap_agrees_with_drawing_row_by_row():
     same = np.random.Generator(np.random.PCG64(11))
     slopes, heights, rs = [], [], []
     for _ in range(400):
-        at = (same.random(40) * 40).astype(int)
+        at = [int(u) * 40 >> 32 for pair in same.bit_generator.random_raw(20).tolist()
+              for u in (pair & 0xFFFFFFFF, pair >> 32)]  # fmt: skip
         slope, height = np.polyfit(x[at], y[at], 1)
         slopes.append(slope)
         heights.append(height)

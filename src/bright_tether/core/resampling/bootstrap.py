@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from scipy import special
 
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Cause, Floats, Interval, Why, reasons
+from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, reasons
 from bright_tether.core.tails import z_beyond
 
 #: Drawn rows worked on at once: few enough for the processor's cache.
@@ -48,32 +48,13 @@ def bootstrap(
 ) -> Bootstrap:
     """Draw rows with replacement, draws times, and fit each draw.
 
-    The generator is NumPy's PCG64: n numbers u for each draw in turn, row ⌊n·u⌋. progress is told the draws
-    done and returns whether to go on. Source: quantities §8; Efron 1987 (BCa, jackknife acceleration).
+    progress is told the draws done and returns whether to go on.
+    Source: quantities §8; Efron 1987 (BCa, jackknife acceleration).
     """
-    draw = np.random.Generator(np.random.PCG64(seed))
-    n = fit.n
-    x, y = fit.x.high, fit.y.high
-    powers = np.stack((x, y, x * x, x * y, y * y), axis=1)
-    n_alike = int(fit.pairs.codes_x[1].max())
-    rows = max(_AT_ONCE // n, 1)
-    found: list[Floats] = []
-    redrawn = done = 0
-    while done < draws:
-        many = min(rows, draws - done)
-        counts = _counts(draw, many, n)
-        for at in np.flatnonzero(_one_x(counts, x, n_alike)).tolist():
-            while True:
-                redrawn += 1
-                again = _counts(draw, 1, n)
-                if not _one_x(again, x, n_alike)[0]:
-                    counts[at] = again[0]
-                    break
-        found.append(counts @ powers)
-        done += many
-        if not progress(done):
-            break
-    slope, intercept, r = _estimates(np.concatenate(found), n)
+    n, powers = fit.n, _powers(fit)
+    found = [(sums, again) for sums, again in drawn_sums(fit, draws, seed, progress)]
+    redrawn = sum(again for _, again in found)
+    slope, intercept, r = _estimates(np.concatenate([sums for sums, _ in found]), n)
     left_out = _estimates(powers.sum(axis=0) - powers, n - 1)
     here = _estimates(powers.sum(axis=0, keepdims=True), n)
     scale_y = math.ldexp(1.0, fit.y.exponent)
@@ -91,14 +72,63 @@ def bootstrap(
             (r, left_out[2], here[2]),
         )
     ]
-    return Bootstrap(slope=made[0], intercept=made[1], r=made[2], redrawn=redrawn, draws=done, seed=seed)
+    return Bootstrap(
+        slope=made[0], intercept=made[1], r=made[2], redrawn=redrawn, draws=slope.size, seed=seed
+    )
+
+
+def drawn_sums(
+    fit: Fit, draws: int, seed: int, progress: Callable[[int], bool]
+) -> Iterator[tuple[Floats, int]]:
+    """Σx, Σy, Σx², Σxy, Σy² of each draw, in batches of (many, 5), with how many were drawn again.
+
+    x and y from their means, scaled as in the fit. The generator is NumPy's PCG64: its numbers below
+    2³², low half first, n for each draw in turn, row ⌊n·u/2³²⌋; from 2¹⁶ rows on ⌊n·u⌋ of its doubles.
+    """
+    draw = np.random.Generator(np.random.PCG64(seed))
+    n, x, powers = fit.n, fit.x.high, _powers(fit)
+    n_alike = int(fit.pairs.codes_x[1].max())
+    rows = max(_AT_ONCE // n, 1)
+    done = 0
+    while done < draws:
+        many, redrawn = min(rows, draws - done), 0
+        counts = _counts(draw, many, n)
+        for at in np.flatnonzero(_one_x(counts, x, n_alike)).tolist():
+            while True:
+                redrawn += 1
+                again = _counts(draw, 1, n)
+                if not _one_x(again, x, n_alike)[0]:
+                    counts[at] = again[0]
+                    break
+        yield counts @ powers, redrawn
+        done += many
+        if not progress(done):
+            break
+
+
+def drawn_rows(draw: np.random.Generator, many: int, n: int) -> Ints:
+    """Rows with replacement, (many, n)."""
+    if n >= 1 << 16:
+        taken = draw.random((many, n))  # below 1 by 2⁻⁵³ at least, so that n times it never rounds up to n
+        taken *= n
+        return taken.astype(np.int64)
+    halves = draw.bit_generator.random_raw((many * n + 1) // 2).view(np.uint32)[: many * n]
+    scaled = halves.astype(np.uint64)
+    scaled *= np.uint64(n)
+    scaled >>= np.uint64(32)
+    return scaled.view(np.int64).reshape(many, n)
+
+
+def _powers(fit: Fit) -> Floats:
+    """x, y, x², xy, y² of each pair, (n, 5)."""
+    x, y = fit.x.high, fit.y.high
+    return np.stack((x, y, x * x, x * y, y * y), axis=1)
 
 
 def _counts(draw: np.random.Generator, many: int, n: int) -> Floats:
     """How often each row is drawn, (many, n)."""
-    taken = draw.random((many, n))  # below 1 by 2⁻⁵³ at least, so that n times it never rounds up to n
-    taken *= n
-    places = taken.astype(np.int64) + np.arange(many)[:, None] * n
+    places = drawn_rows(draw, many, n)
+    places += np.arange(many)[:, None] * n
     return np.bincount(places.ravel(), minlength=many * n).reshape(many, n).astype(np.float64)
 
 
