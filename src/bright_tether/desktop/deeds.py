@@ -13,6 +13,7 @@ from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, RESULTS, ST
 from bright_tether.study import changes, column_changes
 from bright_tether.study.history import History
 from bright_tether.study.study import empty_study
+from bright_tether.words.readings.rehearse import REHEARSE_VIEWS
 from bright_tether.words.readings.unanswered import QUESTIONS
 
 if TYPE_CHECKING:
@@ -160,6 +161,11 @@ def _add_views(window: Window) -> None:
     for view in COMPARE_VIEWS:
         words = f"Compare: show {view.lower()}"
         add(words, "", lambda v=view: window.step("Compare").show_view(v), on("Compare"))
+    for view in REHEARSE_VIEWS:
+        words = f"Rehearse: show {view.lower()}"
+        add(words, "", lambda v=view: window.step("Rehearse").show_view(v), on("Rehearse"))
+    add("Draw the samples again", "", lambda: window.step("Rehearse").start(), on("Rehearse"))
+    add("Stop drawing samples", "", lambda: window.step("Rehearse").work.stop(), on("Rehearse"))
     for doubt, question in QUESTIONS.items():
         add(f"Doubts: {question.lower()}", "", lambda q=doubt: window.step("Doubts").open(q), on("Doubts"))
     add("Doubts: show all six", "", lambda: window.step("Doubts").open(None), on("Doubts"))

@@ -22,7 +22,16 @@ from bright_tether.words.causes import unreadable
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 60_000
-STEPS = ("Gather", "Look", "Strength", "Line", "Doubts", "Compare", "Forecast")
+STEPS = (
+    "Gather",
+    "Look",
+    "Strength",
+    "Line",
+    "Doubts",
+    "Compare",
+    "Forecast",
+    "Rehearse",
+)
 #: Steps that show results: from then on, changed rules and rows are kept on the trail.
 RESULTS = frozenset(STEPS) - {"Gather", "Look"}
 

@@ -11,15 +11,15 @@ from bright_tether.core.results import Refusal
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
 from bright_tether.live.doubts import DoubtResults
-from bright_tether.live.forecasting import ForecastResults
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
+from bright_tether.live.rehearse import RehearseResults
 from bright_tether.tables.slips import Slip, likely_slips
 
 __all__ = ["Findings", "NotNumbers", "NothingTied", "zero_is_near"]
 
 
-class Findings(LookResults, ForecastResults, DoubtResults, AlternativeResults):
+class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
     """The results of one tether of one study.
 
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.

@@ -9,7 +9,6 @@ import numpy as np
 from bright_tether.core.checks.bend import Curvature, curvature
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
-from bright_tether.core.resampling.bootstrap import Bootstrap, bootstrap
 from bright_tether.core.shape.clumps import Clumps, clumps
 from bright_tether.core.shape.form import Form, form
 from bright_tether.core.shape.smooth import Smooth, smooth
@@ -80,10 +79,6 @@ class LookResults(LineResults, StrengthResults):
                 make = lambda pairs, cells, names=names: within_groups(pairs, names)  # noqa: E731
                 told.append((column, self._keep(f"within {column.id}", make, self.pairs, column.cells)))
         return tuple(told)
-
-    def bootstrap(self, draws: int, seed: int, progress=lambda done: True) -> Bootstrap:
-        """The rows drawn again and again: kept by whoever asks, since it may be stopped."""
-        return bootstrap(self.plain, draws, seed, level=self.rules.level, progress=progress)
 
     @cached_property
     def other_slope(self) -> tuple[float, float] | None:

@@ -29,7 +29,7 @@ class Memory:
         given = (*inputs, *settings.values())
         with self._lock:
             kept = self._kept.get(key)
-        if kept is not None and _same(kept[0], given):
+        if kept is not None and same_inputs(kept[0], given):
             value = kept[1]
         else:
             try:
@@ -49,7 +49,8 @@ class Memory:
             self._kept = {key: kept for key, kept in self._kept.items() if key[0] in wanted}
 
 
-def _same(before: tuple[object, ...], now: tuple[object, ...]) -> bool:
+def same_inputs(before: tuple[object, ...], now: tuple[object, ...]) -> bool:
+    """Whether two lots of inputs are alike: large ones the same objects, plain values equal."""
     return len(before) == len(now) and all(
         a is b or _equal_values(a, b) for a, b in zip(before, now, strict=True)
     )

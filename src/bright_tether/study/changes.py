@@ -245,6 +245,12 @@ def change_forecast(study: Study, tether: Tether, label: str, **fields: object) 
     return _tether_edit(study, tether, msgspec.structs.replace(tether, forecast=choice), label)
 
 
+def change_rehearse(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
+    """Rehearse something else, or otherwise."""
+    choice = msgspec.structs.replace(tether.rehearse, **fields)
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, rehearse=choice), label)
+
+
 def answer_doubt(study: Study, tether: Tether, doubt: str, reason: str) -> Edit | None:
     """Let a doubt stand, with a reason; an empty one takes the answer back."""
     kept = tuple(one for one in tether.answers if one.doubt != doubt)

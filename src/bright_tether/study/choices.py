@@ -7,8 +7,10 @@ from typing import Literal
 import msgspec
 
 from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.rehearse.kinds import Design, Judged, Pattern, Purpose, Shape, Statistic
 
 RowsAre = Literal["cases", "settings"]
+Source = Literal["line", "misses", "rows", "truth"]
 
 
 class LineChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -54,3 +56,30 @@ class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tr
     mean_of: int = 1
     levels: tuple[float, ...] = ()
     band: bool = False
+
+
+class RehearseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What is drawn again and again, and what is planned.
+
+    source : the fitted line with normal errors, with its own misses, the rows themselves, or a stated truth.
+    intercept, slope, sd, n : of the stated truth, None for the fitted ones. alike : correlation of
+    neighbours' errors along x. judged : errors of the intervals, None for those in force.
+    goal : half-width or power wished for; effect : the slope or r that the power is for; None for a start.
+    """
+
+    source: Source = "line"
+    draws: int = 2000
+    seed: int = 1
+    statistic: Statistic = "slope"
+    judged: Judged | None = None
+    intercept: float | None = None
+    slope: float | None = None
+    sd: float | None = None
+    n: int | None = None
+    shape: Shape = "normal"
+    pattern: Pattern = "even"
+    alike: float = 0.0
+    design: Design = "kept"
+    purpose: Purpose = "slope half-width"
+    goal: float | None = None
+    effect: float | None = None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.filters import Condition
 
@@ -76,6 +76,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     lineups: tuple[Picked, ...] = ()
     compare: CompareChoice = CompareChoice()
     forecast: ForecastChoice = ForecastChoice()
+    rehearse: RehearseChoice = RehearseChoice()
 
     def with_asides(self, rows: set[int], reason: str) -> Tether:
         """The tether with these rows set aside for this reason, whatever was said of them before."""

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QPainter
-from PyQt6.QtWidgets import QHeaderView, QTableWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from bright_tether.core.line.errors import KINDS, NoErrors
 from bright_tether.desktop.parts.pieces import label
-from bright_tether.desktop.parts.tables import cell, figures_table
+from bright_tether.desktop.parts.tables import column_of, figures_table, fill_grid
 from bright_tether.desktop.session import Session
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
 from bright_tether.words import digits as d
-from bright_tether.words.causes import cause
-from bright_tether.words.readings.alternatives import what_it_says
+from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
 from bright_tether.words.readings.line import ERROR_NAMES
 
 
@@ -35,42 +36,15 @@ class ErrorsView(QWidget):
     def refresh(self) -> None:
         """Bring the table up to date."""
         findings = self._session.findings
-        heads = [
-            "errors",
-            "se of slope",
-            "t",
-            "p",
-            "interval of slope",
-            "se of intercept",
-            "interval of intercept",
-        ]
-        start_table(self.table, heads, len(KINDS))
         if findings.refusal and not isinstance(findings.refusal, NoErrors):
+            fill_grid(self.table, None)
             return
-        chosen, digits, told = findings.tether.line.errors, findings.rules.digits, {}
-        for row, kind in enumerate(KINDS):
-            bold = kind == chosen
-            try:
-                if kind == "clustered" and findings.clusters is None:
-                    texts = [ERROR_NAMES[kind], "name the column of cases first", *[""] * 5]
-                else:
-                    by = findings.coefficients_by(kind)
-                    told[kind] = by.se_slope
-                    finest = d.decimals_for(by.se_slope, digits, findings.line.slope)
-                    height = d.decimals_for(by.se_intercept, digits, findings.line.intercept or 0.0)
-                    texts = [
-                        ERROR_NAMES[kind],
-                        d.figure(by.se_slope, digits),
-                        d.figure(by.t_slope, digits),
-                        d.p_value(by.p_slope),
-                        d.between(by.ci_slope, finest),
-                        d.figure(by.se_intercept, digits),
-                        d.between(by.ci_intercept, height),
-                    ]
-            except NoErrors as none:
-                texts = [ERROR_NAMES[kind], f"none: {cause(none.cause)}", *[""] * 5]
-            fill_row(self.table, row, texts, bold=bold, tokens=self.tokens if bold else None)
-        self._said.setText(self._difference(told, chosen))
+        fill_grid(self.table, errors_grid(findings), self.tokens)
+        told = {}
+        for kind in ("classical", "HC3"):
+            with suppress(NoErrors):
+                told[kind] = findings.coefficients_by(kind).se_slope
+        self._said.setText(self._difference(told, findings.tether.line.errors))
 
     @staticmethod
     def _difference(told: dict, chosen: str) -> str:
@@ -148,28 +122,10 @@ class VariationView(QWidget):
         """Bring the table up to date."""
         findings = self._session.findings
         self.bar.show_split(None if findings.refusal else findings.line.r2)
-        start_table(self.table, ["source", "sum of squares", "df", "mean square", "F", "p"], 3)
+        fill_grid(self.table, None if findings.refusal else variation_grid(findings))
         if findings.refusal:
             return
-        line, digits = findings.line, findings.rules.digits + 1
-        show = lambda value: d.figure(value, digits)  # noqa: E731
-        n = findings.pairs.n
-        whole = n if findings.fit.origin else n - 1
-        total = None if line.ss_total is None else line.ss_total / whole
-        rows = (
-            ["line", show(line.ss_model), "1", show(line.ss_model), show(line.f), d.p_value(line.p_f)],
-            ["misses", show(line.ss_residual), str(line.residual_df), show(line.mse), "", ""],
-            [
-                "all about 0" if findings.fit.origin else "all about the mean",
-                show(line.ss_total),
-                str(whole),
-                show(total),
-                "",
-                "",
-            ],
-        )
-        for row, texts in enumerate(rows):
-            fill_row(self.table, row, texts)
+        line, show = findings.line, lambda value: d.figure(value, findings.rules.digits + 1)
         weighed = "" if findings.fit.weights is None else ", for a row of weight 1"
         y, unit = findings.y_summary, findings.y_column.unit or ""
         self._said.setText(
@@ -197,22 +153,15 @@ class AlternativesTable(QWidget):
     def refresh(self) -> None:
         """Bring the table up to date."""
         findings = self._session.findings
-        told = () if findings.refusal else findings.alternatives
         self.table.blockSignals(True)
-        start_table(self.table, ["line", "slope", "interval", "typical miss", "what it says"], len(told))
-        digits = findings.rules.digits
-        for row, one in enumerate(told):
-            wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
-            finest = d.decimals_for(wide, digits, one.slope or 0.0)
-            texts = [one.name, d.fixed(one.slope, finest), d.between(one.ci, finest),
-                     d.figure(one.typical, digits), what_it_says(findings, one)]  # fmt: skip
-            fill_row(self.table, row, texts)
+        fill_grid(self.table, None if findings.refusal else alternatives_grid(findings))
+        for row in range(self.table.rowCount()):
             first = self.table.item(row, 0)
             first.setFlags(first.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            ticked = one.name in self._ticked
+            ticked = first.text() in self._ticked
             first.setCheckState(Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked)
             first.setForeground(QBrush(QColor(self.tokens.hues[row % len(self.tokens.hues)])))
-            self.table.item(row, 4).setToolTip(texts[4])
+            self.table.item(row, 4).setToolTip(self.table.item(row, 4).text())
         self.table.blockSignals(False)
 
     def ticked(self) -> tuple[str, ...]:
@@ -224,33 +173,3 @@ class AlternativesTable(QWidget):
                 names.append(item.text())
         self._ticked = set(names)
         return tuple(names)
-
-
-def column_of(widget: QWidget, *parts: QWidget) -> QVBoxLayout:
-    column = QVBoxLayout(widget)
-    column.setContentsMargins(0, 0, 0, 0)
-    for part in parts:
-        column.addWidget(part)
-    return column
-
-
-def start_table(table: QTableWidget, heads: list[str], rows: int) -> None:
-    table.clear()
-    table.setColumnCount(len(heads))
-    table.setRowCount(rows)
-    table.setHorizontalHeaderLabels(heads)
-    head = table.horizontalHeader()
-    for place in range(len(heads) - 1):
-        head.setSectionResizeMode(place, QHeaderView.ResizeMode.ResizeToContents)
-    head.setSectionResizeMode(len(heads) - 1, QHeaderView.ResizeMode.Stretch)
-
-
-def fill_row(
-    table: QTableWidget, row: int, texts: list[str], *, bold: bool = False, tokens: Tokens | None = None
-) -> None:
-    for place, text in enumerate(texts):
-        made = cell(text, bold=bold)
-        if tokens is not None:
-            made.setBackground(QBrush(QColor(tokens.tether_soft)))
-            made.setForeground(QBrush(QColor(tokens.on_soft)))
-        table.setItem(row, place, made)

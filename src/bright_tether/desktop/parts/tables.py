@@ -19,6 +19,7 @@ from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
+from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
 
 _LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
@@ -162,3 +163,33 @@ class CriticalView(QWidget):
                     made.setBackground(soft)
                     made.setForeground(QBrush(QColor(self.tokens.on_soft)))
                 self.table.setItem(row, place, made)
+
+
+def column_of(widget: QWidget, *parts: QWidget) -> QVBoxLayout:
+    """Lay widgets one under the other in another, without margins."""
+    column = QVBoxLayout(widget)
+    column.setContentsMargins(0, 0, 0, 0)
+    for part in parts:
+        column.addWidget(part)
+    return column
+
+
+def fill_grid(table: QTableWidget, grid: Grid | None, tokens: Tokens | None = None) -> None:
+    """Show a table of figures; its row in force on the soft ground of the theme. None empties it."""
+    table.clear()
+    table.setColumnCount(len(grid.heads) if grid else 0)
+    table.setRowCount(len(grid.rows) if grid else 0)
+    if grid is None:
+        return
+    table.setHorizontalHeaderLabels(list(grid.heads))
+    head = table.horizontalHeader()
+    for place in range(len(grid.heads) - 1):
+        head.setSectionResizeMode(place, QHeaderView.ResizeMode.ResizeToContents)
+    head.setSectionResizeMode(len(grid.heads) - 1, QHeaderView.ResizeMode.Stretch)
+    for row, texts in enumerate(grid.rows):
+        for place, text in enumerate(texts):
+            made = cell(text, bold=row == grid.strong)
+            if row == grid.strong and tokens is not None:
+                made.setBackground(QBrush(QColor(tokens.tether_soft)))
+                made.setForeground(QBrush(QColor(tokens.on_soft)))
+            table.setItem(row, place, made)

@@ -13,23 +13,21 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.desktop.parts.flow import Flow, choice_of
-from bright_tether.desktop.parts.line_tables import column_of, fill_row, start_table
 from bright_tether.desktop.parts.pieces import card, label
-from bright_tether.desktop.parts.tables import figures_table
+from bright_tether.desktop.parts.tables import column_of, figures_table, fill_grid
 from bright_tether.desktop.session import COMPARE_VIEWS, Session
 from bright_tether.desktop.steps.points import connect_points
-from bright_tether.live.compare import Comparison
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.compare import RUNGS, ComparePicture, SlopesScale
 from bright_tether.study import changes
 from bright_tether.study.changes import tether_name
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
-from bright_tether.words import digits as d
-from bright_tether.words.causes import cause
+from bright_tether.words.grids.compare import differences_grid, every_two_grid, rungs_grid
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.compare import compare_reading, compare_working, comparison_of
 
+_GRIDS = {"Differences": differences_grid, "Rungs": rungs_grid, "Every two": every_two_grid}
 _SOURCES = {"group": "the groups of", "second": "a second response,", "other": "another tether,"}
 
 
@@ -190,57 +188,6 @@ class CompareStep(QWidget):
         if view == COMPARE_VIEWS[0]:
             self.picture.draw(findings, self._session.mark)
             self.scale.draw(findings)
-        elif made is None:
-            start_table(self.tables[view], [""], 0)
         else:
-            {"Differences": self._differences, "Rungs": self._rungs, "Every two": self._every_two}[view](made)
-
-    def _differences(self, made: Comparison) -> None:
-        digits = self._session.findings.rules.digits
-        rows = []
-        for name, told in (
-            ("slopes", made.slopes),
-            ("intercepts", made.intercepts),
-            ("heights", made.heights),
-        ):
-            for basis in ("separate", "welch", "pooled"):
-                one = getattr(told, basis, None) if told is not None else None
-                if one is not None:
-                    rows.append((f"{name}, {basis}", one))
-        if made.same_rows is not None:
-            for name in ("slope", "intercept", "height"):
-                one = getattr(made.same_rows, name)
-                if one is not None:
-                    rows.append((f"{name}s, same rows", one))
-        table = self.tables["Differences"]
-        start_table(table, ["difference of", "difference", "se", "t", "df", "p", "interval"], len(rows))
-        for at, (name, one) in enumerate(rows):
-            finest = d.decimals_for(one.se, digits)
-            fill_row(table, at, [name, d.signed(one.difference, finest), d.figure(one.se, digits),
-                                 d.figure(one.t, digits), d.figure(one.df, 4), d.p_value(one.p),
-                                 d.between(one.ci, finest)])  # fmt: skip
-
-    def _rungs(self, made: Comparison) -> None:
-        table, rungs = self.tables["Rungs"], made.ladder
-        rows = (
-            ("one slope for all (parallel)", rungs.parallel),
-            ("one height, given one slope", rungs.same_height),
-            ("one line for all (coincident)", rungs.coincident),
-        )
-        start_table(table, ["is it enough to have", "F", "df", "p", "against"], len(rows))
-        against = ("a line each", "parallel lines", "a line each")
-        for at, ((name, test), other) in enumerate(zip(rows, against, strict=True)):
-            df = d.NONE if test.df1 is None else f"{test.df1}, {test.df2}"
-            fill_row(table, at, [name, d.figure(test.f, 4), df, d.p_value(test.p), other])
-
-    def _every_two(self, made: Comparison) -> None:
-        table, digits = self.tables["Every two"], self._session.findings.rules.digits
-        start_table(table, ["groups", "difference of slopes", "interval", "p", "p, Holm"], len(made.pairwise))
-        if made.pairwise_cause is not None:
-            fill_row(table, 0, [cause(made.pairwise_cause), "", "", "", ""])
-        for at, one in enumerate(made.pairwise):
-            wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
-            finest = d.decimals_for(wide, digits)
-            between, p, adjusted = d.between(one.ci, finest), d.p_value(one.p), d.p_value(one.p_holm)
-            gap = d.signed(one.difference, finest)
-            fill_row(table, at, [" − ".join(one.groups), gap, between, p, adjusted])
+            grid = None if made is None else _GRIDS[view](findings, made)
+            fill_grid(self.tables[view], grid)

@@ -10,9 +10,8 @@ from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.line_tables import fill_row, start_table
 from bright_tether.desktop.parts.pieces import button, card, label
-from bright_tether.desktop.parts.tables import figures_table
+from bright_tether.desktop.parts.tables import figures_table, fill_grid
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.look.tokens import Tokens
@@ -20,11 +19,10 @@ from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
-from bright_tether.words import digits as d
+from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.forecast import (
     actual_sentence,
-    finest,
     forecast_reading,
     forecast_working,
 )
@@ -103,7 +101,7 @@ class ForecastStep(QWidget):
         self.many.setValue(chosen.mean_of)
         self.band.setChecked(chosen.band)
         self.picture.draw(findings, self._session.mark)
-        self._fill()
+        fill_grid(self.table, None if findings.refusal else forecast_grid(findings))
         self._say_actual()
 
     def show_mark(self) -> None:
@@ -131,23 +129,6 @@ class ForecastStep(QWidget):
             for r in range(self.table.rowCount())
         ]
         QGuiApplication.clipboard().setText("\n".join("\t".join(row) for row in rows) + "\n")
-
-    def _fill(self) -> None:
-        findings = self._session.findings
-        told = findings.expected if findings.refusal is None else ()
-        many = findings.tether.forecast.mean_of
-        one = "one new case" if many == 1 else f"mean of {many} new"
-        heads = ["x", "line", "level", "fitted", "mean response", "±", one, "±"]
-        heads += ["whole line"] if findings.tether.forecast.band else []
-        start_table(self.table, [*heads, "measured"], len(told))
-        for row, item in enumerate(told):
-            size = finest(findings, item)
-            texts = [d.entered(item.x), item.group or "all", d.level_in_words(item.level)]
-            texts += [d.fixed(item.fitted, size), d.between(item.ci, size), d.fixed(item.half_ci, size)]
-            texts += [d.between(item.pi, size), d.fixed(item.half_pi, size)]
-            texts += [d.between(item.band, size)] if findings.tether.forecast.band else []
-            texts.append(f"{d.figure(item.distance, 2)} sd beyond" if item.outside else "inside")
-            fill_row(self.table, row, texts)
 
     def _typed(self, name: str) -> None:
         field = self.fields[name]

@@ -1,0 +1,76 @@
+"""What is kept for the write-up: pins, live or frozen, and the pieces that they show."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+import msgspec
+
+Part = Literal["reading", "figures", "table", "picture", "working", "lineup", "heading", "note"]
+
+
+class Passage(msgspec.Struct, frozen=True, kw_only=True, tag="passage"):
+    """Sentences under a headline, with what to beware of."""
+
+    title: str
+    sentences: tuple[str, ...] = ()
+    beware: tuple[str, ...] = ()
+
+
+class Figures(msgspec.Struct, frozen=True, kw_only=True, tag="figures"):
+    """Figures: name, value, what stands beside."""
+
+    title: str
+    rows: tuple[tuple[str, str, str], ...]
+
+
+class Grid(msgspec.Struct, frozen=True, kw_only=True, tag="table"):
+    """A table as it is read. strong : the row in force, from 0; below 0 for none."""
+
+    title: str
+    heads: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    strong: int = -1
+
+
+class Drawing(msgspec.Struct, frozen=True, kw_only=True, tag="picture"):
+    """A picture as SVG, with its size in pixels and what it shows in words."""
+
+    title: str
+    words: str
+    svg: str
+    width: int
+    height: int
+
+
+class Steps(msgspec.Struct, frozen=True, kw_only=True, tag="working"):
+    """A working: what, how, result."""
+
+    title: str
+    rows: tuple[tuple[str, str, str], ...]
+
+
+Block = Passage | Figures | Grid | Drawing | Steps
+
+
+class Frozen(msgspec.Struct, frozen=True, kw_only=True):
+    """What a pin showed when it was frozen, and when that was (ISO date and minute)."""
+
+    when: str
+    blocks: tuple[Block, ...]
+
+
+class Pin(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """One piece of the write-up.
+
+    tether : whose, None for a heading or a note. view : of the step, where it has several.
+    text : the heading or note itself; below any other pin, what the analyst adds to it.
+    """
+
+    id: str
+    part: Part
+    tether: str | None = None
+    step: str = ""
+    view: str = ""
+    text: str = ""
+    frozen: Frozen | None = None

@@ -1,0 +1,78 @@
+"""Tables of Compare."""
+
+from __future__ import annotations
+
+from bright_tether.live.compare import Comparison
+from bright_tether.live.findings import Findings
+from bright_tether.study.pins import Grid
+from bright_tether.words import digits as d
+from bright_tether.words.causes import cause
+
+
+def differences_grid(findings: Findings, made: Comparison) -> Grid:
+    """Differences of slopes, intercepts and heights, by every way of judging them."""
+    digits, rows = findings.rules.digits, []
+    for name, told in (("slopes", made.slopes), ("intercepts", made.intercepts), ("heights", made.heights)):
+        for basis in ("separate", "welch", "pooled"):
+            one = getattr(told, basis, None) if told is not None else None
+            if one is not None:
+                rows.append((f"{name}, {basis}", one))
+    if made.same_rows is not None:
+        for name in ("slope", "intercept", "height"):
+            one = getattr(made.same_rows, name)
+            if one is not None:
+                rows.append((f"{name}s, same rows", one))
+    texts = []
+    for name, one in rows:
+        finest = d.decimals_for(one.se, digits)
+        size, t = d.figure(one.se, digits), d.figure(one.t, digits)
+        texts.append((name, d.signed(one.difference, finest), size, t, d.figure(one.df, 4), d.p_value(one.p),
+                      d.between(one.ci, finest)))  # fmt: skip
+    heads = ("difference of", "difference", "se", "t", "df", "p", "interval")
+    return Grid(title="Differences", heads=heads, rows=tuple(texts))
+
+
+def rungs_grid(findings: Findings, made: Comparison) -> Grid:
+    """From one line for all to a line each."""
+    rungs = made.ladder
+    rows = []
+    for name, test, other in (
+        ("one slope for all (parallel)", rungs.parallel, "a line each"),
+        ("one height, given one slope", rungs.same_height, "parallel lines"),
+        ("one line for all (coincident)", rungs.coincident, "a line each"),
+    ):
+        df = d.NONE if test.df1 is None else f"{test.df1}, {test.df2}"
+        rows.append((name, d.figure(test.f, 4), df, d.p_value(test.p), other))
+    heads = ("is it enough to have", "F", "df", "p", "against")
+    return Grid(title="Rungs", heads=heads, rows=tuple(rows))
+
+
+def every_two_grid(findings: Findings, made: Comparison) -> Grid:
+    """Slopes of every two groups, with Holm's adjustment."""
+    digits, rows = findings.rules.digits, []
+    if made.pairwise_cause is not None:
+        rows.append((cause(made.pairwise_cause), "", "", "", ""))
+    for one in made.pairwise:
+        wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
+        finest = d.decimals_for(wide, digits)
+        rows.append((" − ".join(one.groups), d.signed(one.difference, finest), d.between(one.ci, finest),
+                     d.p_value(one.p), d.p_value(one.p_holm)))  # fmt: skip
+    heads = ("groups", "difference of slopes", "interval", "p", "p, Holm")
+    return Grid(title="Every two", heads=heads, rows=tuple(rows))
+
+
+def groups_grid(findings: Findings, made: Comparison) -> Grid:
+    """The line of each group."""
+    digits, rows = findings.rules.digits, []
+    for group in made.groups:
+        line = group.line
+        if line is None:
+            rows.append((group.name, d.grouped(group.n), d.NONE, d.NONE, d.NONE, d.NONE))
+            continue
+        finest = d.decimals_for(line.se_slope, digits, line.slope)
+        height = d.decimals_for(line.se_intercept, digits, line.intercept or 0.0)
+        slope, ends = d.fixed(line.slope, finest), d.between(line.ci_slope, finest)
+        rows.append((group.name, d.grouped(group.n), slope, ends, d.fixed(line.intercept, height),
+                     d.coefficient(line.r, digits)))  # fmt: skip
+    heads = ("group", "n", "slope", "interval", "intercept", "r")
+    return Grid(title="Lines", heads=heads, rows=tuple(rows))

@@ -1,0 +1,20 @@
+"""The table of Doubts."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.study.pins import Grid
+from bright_tether.words.readings.doubts import number
+from bright_tether.words.readings.unanswered import QUESTIONS
+
+
+def doubts_grid(findings: Findings) -> Grid:
+    """Each doubt with its number, its verdict and what was answered."""
+    answers = {one.doubt: one.reason for one in findings.tether.answers}
+    rows = []
+    for name, question in QUESTIONS.items():
+        told = findings.doubt(name)
+        rows.append((question, number(findings, told), told.verdict.value, answers.get(name, "")))
+    return Grid(
+        title="Doubts", heads=("doubt", "what was found", "verdict", "let stand because"), rows=tuple(rows)
+    )

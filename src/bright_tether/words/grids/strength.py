@@ -1,0 +1,62 @@
+"""Tables of Gather, Look and Strength."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from bright_tether.core.column import summarise
+from bright_tether.live.findings import Findings
+from bright_tether.study.pins import Grid
+from bright_tether.words import digits as d
+
+_COEFFICIENTS = (
+    ("pearson", "r", "Pearson r"),
+    ("spearman", "rho", "Spearman ρ"),
+    ("kendall", "tau_b", "Kendall τ-b"),
+)
+
+
+def columns_grid(findings: Findings) -> Grid:
+    """Every column of numbers of the table: how many, and its five numbers with mean and sd."""
+    digits, rows = findings.rules.digits, []
+    for column in findings.table.columns:
+        if not column.numeric:
+            continue
+        there = column.cells[np.isfinite(column.cells)]
+        missing = d.grouped(int(column.cells.size - there.size))
+        if not there.size:
+            rows.append((column.name, "0", missing, *[d.NONE] * 7))
+            continue
+        one = summarise(there)
+        values = (one.mean, one.sd, one.min, one.q1, one.median, one.q3, one.max)
+        rows.append((column.name, d.grouped(one.n), missing, *(d.figure(v, digits + 1) for v in values)))
+    heads = ("column", "n", "missing", "mean", "sd", "min", "q1", "median", "q3", "max")
+    return Grid(title="The columns of numbers", heads=heads, rows=tuple(rows))
+
+
+def pairs_grid(findings: Findings) -> Grid:
+    """x and y of the pairs in play."""
+    digits, rows = findings.rules.digits, []
+    for column, one in ((findings.x_column, findings.x_summary), (findings.y_column, findings.y_summary)):
+        values = (one.mean, one.sd, one.min, one.q1, one.median, one.q3, one.max)
+        rows.append((column.name, d.grouped(one.n), *(d.figure(v, digits + 1) for v in values)))
+    heads = ("column", "n", "mean", "sd", "min", "q1", "median", "q3", "max")
+    return Grid(title="x and y of the pairs in play", heads=heads, rows=tuple(rows))
+
+
+def coefficients_grid(findings: Findings) -> Grid:
+    """r, ρ and τ with their intervals, tests and critical values; strong is the deciding one."""
+    digits, rows, strong = findings.rules.digits, [], -1
+    for name, key, words in _COEFFICIENTS:
+        one = getattr(findings, name)
+        value = getattr(one, key)
+        ends = d.NONE if one.ci is None else " … ".join(d.coefficient(end, digits) for end in one.ci)
+        test = f"z = {d.figure(one.z, 4)}" if name == "kendall" else f"t = {d.figure(one.t, 4)}, {one.df} df"
+        critical = d.NONE if one.critical is None else f"{one.critical:.{digits}f}"
+        exact = getattr(one, "p_exact", None)
+        by = d.p_value(one.p) + (f" (exact {d.p_value(exact)})" if exact is not None else "")
+        if name == findings.rules.decide:
+            strong = len(rows)
+        rows.append((words, d.coefficient(value, digits), ends, test, by, critical))
+    heads = ("coefficient", "value", "interval", "test", "p", "critical value")
+    return Grid(title="Coefficients", heads=heads, rows=tuple(rows), strong=strong)
