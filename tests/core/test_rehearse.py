@@ -1,4 +1,4 @@
-"""Samples drawn again: the batch against one line at a time, theory where theory holds, plans against known n."""
+"""Samples drawn again: batches against single lines, theory where it holds, plans against known numbers."""
 
 import math
 

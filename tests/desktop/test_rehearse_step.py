@@ -1,14 +1,14 @@
-"""Rehearse in the real window: samples as they come, the same as the command's; luck, broken assumptions, plans."""
+"""Rehearse in the real window: samples as they come, luck, broken assumptions, plans."""
 
 import json
 
 import numpy as np
 import pytest
-from hand import click, named, press, read, read_figure, write
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSpinBox, QTableWidget
 
 from bright_tether.core.resampling.bootstrap import bootstrap
+from hand import click, named, press, read, read_figure, write
 
 
 @pytest.fixture
