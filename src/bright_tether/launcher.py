@@ -3,19 +3,34 @@
 from __future__ import annotations
 
 import sys
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from bright_tether.account.pieces import Press
 
 
 def main() -> int:
     """Carry out what the command line says."""
     from bright_tether.command.parser import run
 
-    return run(sys.argv[1:], _open_window)
+    return run(sys.argv[1:], _open_window, _make_press)
 
 
 def _open_window(files: list[str]) -> int:
     from bright_tether.desktop.start import start
 
     return start(files)
+
+
+def _make_press() -> Press:
+    """What draws, with no window and where there is no display."""
+    import os
+
+    if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    from bright_tether.pictures.press import press_alone
+
+    return press_alone()
 
 
 if __name__ == "__main__":

@@ -1,11 +1,18 @@
 """Every view of every step stands up to small and odd sets, and says something."""
 
+import re
+from datetime import date
+
 import pytest
 from PyQt6.QtWidgets import QApplication
 
+from bright_tether.account.html import html_file
+from bright_tether.account.page import page_of
+from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, STEPS, STRENGTH_VIEWS
 from bright_tether.live.doubts import MODES
 from bright_tether.study import changes
+from bright_tether.words.readings.rehearse import REHEARSE_VIEWS
 from hand import read
 
 ODD = {
@@ -23,7 +30,7 @@ ODD = {
 
 
 @pytest.mark.parametrize("name", list(ODD))
-def test_every_view_says_something(open_window, csv_file, name):
+def test_every_view_says_something(open_window, csv_file, qtbot, name):
     window = open_window(csv_file(ODD[name]))
     session = window.session
     group = next((column.id for column in session.table.columns if column.short == "g"), None)
@@ -52,12 +59,35 @@ def test_every_view_says_something(open_window, csv_file, name):
             stage.open(None)
             stage.try_lineup()
             stage.open(None)
+        if step == "Rehearse":
+            for view in REHEARSE_VIEWS:
+                stage.show_view(view)
+                qtbot.waitUntil(lambda work=stage.work: not work.busy, timeout=20_000)
+            stage.show_view(REHEARSE_VIEWS[0])
+        for part in pinnable(stage, session):
+            pin_part(window, part)
         if window.panel._workings is not None:
             window.panel._workings()
         QApplication.processEvents()
-        assert read(window, "headline")
+        if step == "Write-up":
+            page_is_whole(stage, session)
+        else:
+            assert read(window, "headline")
     session.do(changes.change_line(session.history.study, session.tether, "robust", errors="HC3"))
     session.do(changes.change_line(session.history.study, session.tether, "through 0", origin=True))
-    for step in STEPS:
+    for step in STEPS[:-1]:
         session.show_step(step)
         assert read(window, "headline")
+    session.show_step(STEPS[-1])
+    page_is_whole(window.step(STEPS[-1]), session)
+
+
+def page_is_whole(stage, session):
+    """Every pin is on the page, with its picture where it has one."""
+    made = page_of(session.study, stage.press, today=date(2026, 11, 23))
+    told = html_file(made, session.study)
+    assert told.count("<svg") == len(made.drawings)
+    words = re.sub(r"<svg.*?</svg>|base64,[^)]*", "", told, flags=re.S)
+    assert not re.search(r"\bnan\b|\binf\b", words)
+    stage.set_page()
+    assert session.study.title in stage.page.toPlainText()

@@ -51,7 +51,7 @@ def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
             assert area.widget().width() <= area.viewport().width() + 1, area.parent().accessibleName()
     if step == "Doubts":
         return  # a board of six
-    picture = window.steps[step].picture
+    picture = window.steps[step].page if step == "Write-up" else window.steps[step].picture
     assert picture.width() > 0.25 * window.width() * (0.5 if step in ("Gather", "Strength") else 1)
 
 

@@ -7,8 +7,10 @@ import sys
 from collections.abc import Callable, Sequence
 from typing import NoReturn
 
+from bright_tether.account.pieces import NO_PRESS, Press
 from bright_tether.command.analyse import BadCall, add_analyse
 from bright_tether.command.desktop import add_install_desktop
+from bright_tether.command.report import add_report
 
 
 class _OneLineParser(argparse.ArgumentParser):
@@ -18,9 +20,13 @@ class _OneLineParser(argparse.ArgumentParser):
         raise BadCall(f"{message}; `{self.prog} --help` lists what can be said")
 
 
-def run(arguments: Sequence[str], open_window: Callable[[list[str]], int]) -> int:
-    """Carry out one call: a command, or the window with files to open."""
-    commands = ("analyse", "install-desktop")
+def run(
+    arguments: Sequence[str],
+    open_window: Callable[[list[str]], int],
+    press: Callable[[], Press] = lambda: NO_PRESS,
+) -> int:
+    """Carry out one call: a command, or the window with files to open. press : makes what draws."""
+    commands = ("analyse", "report", "install-desktop")
     if (
         not arguments
         or (arguments[0] not in commands and not arguments[0].startswith("-"))
@@ -30,6 +36,7 @@ def run(arguments: Sequence[str], open_window: Callable[[list[str]], int]) -> in
     parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
     named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)
     add_analyse(named)
+    add_report(named, press)
     add_install_desktop(named)
     try:
         options = parser.parse_args(arguments)

@@ -5,10 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX, recent_studies
+from bright_tether.desktop.parts.pinning import pin_part, pinnable
+from bright_tether.desktop.parts.reading import PARTS
 from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, RESULTS, STEPS, STRENGTH_VIEWS
 from bright_tether.study import changes, column_changes
 from bright_tether.study.history import History
@@ -164,6 +166,7 @@ def _add_views(window: Window) -> None:
     for view in REHEARSE_VIEWS:
         words = f"Rehearse: show {view.lower()}"
         add(words, "", lambda v=view: window.step("Rehearse").show_view(v), on("Rehearse"))
+    _add_keeping(window)
     add("Draw the samples again", "", lambda: window.step("Rehearse").start(), on("Rehearse"))
     add("Stop drawing samples", "", lambda: window.step("Rehearse").work.stop(), on("Rehearse"))
     for doubt, question in QUESTIONS.items():
@@ -174,6 +177,57 @@ def _add_views(window: Window) -> None:
     add("Copy the working row by row", "", lambda: window.step("Strength").listing.copy(), on("Strength"))
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)
     add("Find an action", "Ctrl+K", window.find_action)
+
+
+def _add_keeping(window: Window) -> None:
+    """Pins, copies, and what the write-up can do."""
+    add, session = window.actions_list.add, window.session
+
+    def can_pin(part: str) -> bool:
+        return session.step != "Write-up" and part in pinnable(window.step(session.step), session)
+
+    for part in PARTS:
+        add(f"Pin the {part} for the write-up", "Ctrl+P" if part == "reading" else "",
+            lambda p=part: pin_part(window, p), lambda p=part: can_pin(p))  # fmt: skip
+    lined = lambda: session.step != "Write-up" and session.findings.refusal is None  # noqa: E731
+    pictured = lambda: isinstance(getattr(window.step(session.step), "picture", None), QWidget)  # noqa: E731
+    add("Copy the figures", "", lambda: _copy(window, "figures"), lined)
+    add("Copy the table", "", lambda: _copy(window, "table"), lined)
+    add("Copy the picture", "Ctrl+Shift+C", lambda: _copy_picture(window), pictured)
+    add("Write the picture to a file…", "", lambda: _write_picture(window), pictured)
+    page = lambda: session.step == "Write-up"  # noqa: E731
+    up = lambda: window.step("Write-up")  # noqa: E731
+    add("Write the account to a file…", "", lambda: up().write(), page)
+    add("Print the account…", "", lambda: up().print(), page)
+    add("Preview the print…", "", lambda: up().preview(), page)
+    add("Add a heading to the account", "", lambda: up().pins.add("heading"), page)
+    add("Add a note to the account", "", lambda: up().pins.add("note"), page)
+
+
+def _copy(window: Window, part: str) -> None:
+    from bright_tether.account.pieces import NO_PRESS, blocks_of
+    from bright_tether.desktop.parts.copying import copy_grids
+    from bright_tether.study.pins import Pin
+
+    session = window.session
+    view = getattr(window.step(session.step), "view", "")
+    pin = Pin(id="copy", part=part, tether=session.tether.id, step=session.step, view=view)  # type: ignore[arg-type]
+    copy_grids(tuple(b for b in blocks_of(pin, session.findings, NO_PRESS) if hasattr(b, "rows")))
+
+
+def _copy_picture(window: Window) -> None:
+    from bright_tether.desktop.parts.copying import copy_picture
+    from bright_tether.pictures.output import drawing_of, image_of
+
+    drawing = drawing_of(window.step(window.session.step).picture)
+    copy_picture(image_of(drawing, 2 * drawing.width), drawing.svg)
+
+
+def _write_picture(window: Window) -> None:
+    from bright_tether.desktop.parts.picture_out import PictureOut
+
+    picture = window.step(window.session.step).picture
+    PictureOut(window.session, picture, window).show_by(picture)
 
 
 def _open(window: Window) -> None:

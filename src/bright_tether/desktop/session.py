@@ -31,9 +31,10 @@ STEPS = (
     "Compare",
     "Forecast",
     "Rehearse",
+    "Write-up",
 )
 #: Steps that show results: from then on, changed rules and rows are kept on the trail.
-RESULTS = frozenset(STEPS) - {"Gather", "Look"}
+RESULTS = frozenset(STEPS) - {"Gather", "Look", "Write-up"}
 
 #: What Line shows.
 LINE_VIEWS = ("The line", "Errors", "Variation", "Other lines", "Fitted")
@@ -58,6 +59,7 @@ class Session(QObject):
     mark_changed = pyqtSignal()
     step_changed = pyqtSignal(str)
     noticed = pyqtSignal(str)
+    told = pyqtSignal(str)
     changed = pyqtSignal(object)
 
     def __init__(self, study: Study | None = None, step: str = "Gather") -> None:

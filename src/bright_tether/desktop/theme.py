@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from importlib.resources import as_file, files
+from importlib.resources import files
 from pathlib import Path
 from string import Template
 
 from PyQt6.QtCore import QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtGui import QColor, QPalette
 from PyQt6.QtWidgets import QApplication
 
 from bright_tether.look.tokens import DARK, LIGHT, Tokens
+from bright_tether.pictures.fonts import shipped_font
 
 
 class Theme(QObject):
@@ -21,7 +22,7 @@ class Theme(QObject):
     def __init__(self, app: QApplication) -> None:
         super().__init__(app)
         self._app = app
-        self.font = _shipped_font()
+        self.font = shipped_font()
         app.setStyle("Fusion")
         app.setFont(self.font)
         self.tokens = LIGHT
@@ -38,19 +39,6 @@ class Theme(QObject):
         self._app.setPalette(palette(tokens))
         self._app.setStyleSheet(style_sheet(tokens))
         self.changed.emit(tokens)
-
-
-def _shipped_font() -> QFont:
-    families: set[str] = set()
-    for font in files("bright_tether.look").joinpath("fonts").iterdir():
-        if font.name.endswith(".otf"):
-            with as_file(font) as path:
-                number = QFontDatabase.addApplicationFont(str(path))
-            families.update(QFontDatabase.applicationFontFamilies(number))
-    font = QFont("Inter" if "Inter" in families else min(families, default=""))
-    font.setPixelSize(13)
-    font.setFeature(QFont.Tag("tnum"), 1)
-    return font
 
 
 def palette(tokens: Tokens) -> QPalette:

@@ -17,6 +17,7 @@ from bright_tether.desktop.layout import remember_layout
 from bright_tether.desktop.parts.drawer import Drawer
 from bright_tether.desktop.parts.head import Head
 from bright_tether.desktop.parts.notice import Notice
+from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.parts.reading import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
 from bright_tether.desktop.session import Session
@@ -28,8 +29,9 @@ from bright_tether.study.package import is_package
 
 def _stage(name: str) -> type[QWidget]:
     """A step's stage; what is not on the stage at start is not even imported then."""
-    module = import_module(f"bright_tether.desktop.steps.{name.lower()}")
-    return getattr(module, f"{name}Step")
+    words = name.lower().split("-")
+    module = import_module(f"bright_tether.desktop.steps.{'_'.join(words)}")
+    return getattr(module, f"{''.join(map(str.capitalize, words))}Step")
 
 
 class Window(QWidget):
@@ -57,7 +59,9 @@ class Window(QWidget):
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
         session.noticed.connect(self.notice.say)
+        session.told.connect(self.notice.tell)
         self.panel.mark_wanted.connect(session.mark_rows)
+        self.panel.pin_wanted.connect(lambda part: pin_part(self, part))
         theme.changed.connect(self.restyle)
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
@@ -75,20 +79,30 @@ class Window(QWidget):
         """Bring the step on the stage, and its reading, up to date."""
         step = self.step(self.session.step)
         step.show_findings()
+        wide = getattr(step, "wide", False)
+        self.panel.setHidden(wide)
+        if wide:
+            return
         refused = self.session.findings.refusal is not None
         self.panel.show_reading(step.reading(), None if refused else step.workings)
+        self.panel.offer_pins(pinnable(step, self.session))
         self.panel.show_extra(step.extra)
 
     def show_mark(self) -> None:
         """Ring the marked rows on the stage; in Gather the strip for them comes up."""
-        self.drawer.setVisible(self.session.step != "Gather" or bool(self.session.mark))
+        self._show_drawer()
         self.step(self.session.step).show_mark()
 
     def show_step(self, step: str) -> None:
         """Put a step on the stage."""
         self.stage.setCurrentWidget(self.step(step))
-        self.drawer.setVisible(step != "Gather" or bool(self.session.mark))
+        self._show_drawer()
         self.show_findings()
+
+    def _show_drawer(self) -> None:
+        """Rows below the stage: in Gather only when some are marked, in Write-up never."""
+        step = self.session.step
+        self.drawer.setVisible(step != "Write-up" and (step != "Gather" or bool(self.session.mark)))
 
     def open_path(self, path: Path) -> None:
         """Open a study; show any other file before it is taken in."""

@@ -205,10 +205,14 @@ class SlopesScale(QWidget):
 
     def paintEvent(self, event) -> None:
         """Paint on the widget."""
-        if self._made is None:
-            return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint(painter, QRectF(self.rect()))
+
+    def paint(self, painter: QPainter, area: QRectF) -> None:
+        """Paint at the top left of any page, as wide as the widget."""
+        if self._made is None:
+            return
         t, font = self._tokens, QFont(self._font)
         font.setPixelSize(11)
         painter.setFont(font)

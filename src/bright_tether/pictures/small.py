@@ -132,6 +132,30 @@ class SmallPlot(QWidget):
                 painter.drawEllipse(spot, 4.5, 4.5)
 
 
+class Titled(QWidget):
+    """A small plot under a question and its verdict, for a page."""
+
+    def __init__(self, plot: SmallPlot, question: str, verdict: str, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self._plot, self._tokens, self._font = plot, tokens, font
+        self._words = (question, verdict)
+        plot.setParent(self)
+
+    def paint(self, painter: QPainter, whole: QRectF) -> None:
+        """Question, verdict, plot."""
+        font = QFont(self._font)
+        font.setPixelSize(12)
+        font.setWeight(QFont.Weight.DemiBold)
+        painter.setFont(font)
+        left, right = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight
+        for words, side, colour in zip(
+            self._words, (left, right), (self._tokens.ink, self._tokens.muted), strict=True
+        ):
+            painter.setPen(QColor(colour))
+            painter.drawText(QRectF(whole.left() + 4, whole.top(), whole.width() - 8, 18), side, words)
+        self._plot.paint(painter, whole.adjusted(0, 22, 0, 0))
+
+
 def _ranges(sketch: Sketch) -> tuple[float, float, float, float]:
     if sketch.bars is not None:
         top = max(

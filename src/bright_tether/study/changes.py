@@ -20,6 +20,7 @@ from bright_tether.study.edits import (
     Rename,
     Several,
 )
+from bright_tether.study.pin_changes import drop_pins
 from bright_tether.study.rules import words_in_text
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Answer, Picked, Tether, View
@@ -336,9 +337,11 @@ def tie(study: Study, like: Tether, *, x: str, y: str) -> tuple[Edit, str]:
 
 
 def drop_tether(study: Study, tether: Tether) -> Edit:
-    """Let a tether go; its table stays."""
-    at = study.tethers.index(tether)
-    return PutTether(label="Let the tether go", at=at, tether=tether, put_in=False)
+    """Let a tether go, and its live pins with it; its table stays."""
+    label = "Let the tether go"
+    out = PutTether(label=label, at=study.tethers.index(tether), tether=tether, put_in=False)
+    pins = drop_pins(study, tether.id, label)
+    return Several(label=label, edits=(*pins, out)) if pins else out
 
 
 def _tether_edit(study: Study, before: Tether, after: Tether, label: str = "") -> Edit | None:

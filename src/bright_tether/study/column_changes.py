@@ -11,6 +11,7 @@ import numpy as np
 from bright_tether.study.changes import bring_in, forget_asides
 from bright_tether.study.derived import row_figures
 from bright_tether.study.edits import ChangeColumn, Edit, MoveColumn, PutColumn, PutTable, PutTether, Several
+from bright_tether.study.pin_changes import drop_pins
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column, Kind
@@ -176,6 +177,7 @@ def drop_table(study: Study, table_id: str) -> Edit | None:
     edits: list = []
     present = study
     for tether in [t for t in study.tethers if t.table == table_id]:
+        edits += drop_pins(present, tether.id, label)
         edits.append(PutTether(label=label, at=present.tethers.index(tether), tether=tether, put_in=False))
         present = edits[-1].apply(present)
     if not present.tethers:

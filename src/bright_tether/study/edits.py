@@ -8,6 +8,7 @@ from typing import Protocol, TypeVar
 import msgspec
 import numpy as np
 
+from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -223,6 +224,62 @@ class NoteLater(_Edit, frozen=True, eq=False, kw_only=True):
         return msgspec.structs.replace(self, put_in=not self.put_in)
 
 
+class PutPin(_Edit, frozen=True, eq=False, kw_only=True):
+    """A pin put in at a place (put_in) or taken out."""
+
+    at: int
+    pin: Pin
+    put_in: bool = True
+
+    def apply(self, study: Study) -> Study:
+        return msgspec.structs.replace(study, pins=_put(study.pins, self.at, self.pin, self.put_in))
+
+    def inverse(self) -> PutPin:
+        return msgspec.structs.replace(self, put_in=not self.put_in)
+
+
+class MovePin(_Edit, frozen=True, eq=False, kw_only=True):
+    """A pin in another place among its fellows."""
+
+    before: int
+    after: int
+
+    def apply(self, study: Study) -> Study:
+        moved = study.pins[self.before]
+        pins = _put(_put(study.pins, self.before, moved, False), self.after, moved, True)
+        return msgspec.structs.replace(study, pins=pins)
+
+    def inverse(self) -> MovePin:
+        return MovePin(label=self.label, before=self.after, after=self.before)
+
+
+class ChangePin(_Edit, frozen=True, eq=False, kw_only=True):
+    """A pin as it was and as it is: its text, or whether it is frozen."""
+
+    before: Pin
+    after: Pin
+
+    def apply(self, study: Study) -> Study:
+        pins = tuple(self.after if pin.id == self.after.id else pin for pin in study.pins)
+        return msgspec.structs.replace(study, pins=pins)
+
+    def inverse(self) -> ChangePin:
+        return ChangePin(label=self.label, before=self.after, after=self.before)
+
+
+class ChangeStyle(_Edit, frozen=True, eq=False, kw_only=True):
+    """The style of the write-up as it was and as it is."""
+
+    before: PageStyle
+    after: PageStyle
+
+    def apply(self, study: Study) -> Study:
+        return msgspec.structs.replace(study, style=self.after)
+
+    def inverse(self) -> ChangeStyle:
+        return ChangeStyle(label=self.label, before=self.after, after=self.before)
+
+
 SingleEdit = (
     ChangeCells
     | PutRows
@@ -235,6 +292,10 @@ SingleEdit = (
     | ChangeRules
     | Rename
     | NoteLater
+    | PutPin
+    | MovePin
+    | ChangePin
+    | ChangeStyle
 )
 
 

@@ -17,6 +17,7 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -58,7 +59,7 @@ class SavedTable(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 
 
 class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
-    """study.json. version : of this layout; a newer one is refused. layout, pins : kept as they are."""
+    """study.json. version : of this layout; a newer one is refused. layout : kept as it is."""
 
     version: int
     title: str
@@ -67,7 +68,8 @@ class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
     rules: RuleChoices = RuleChoices()
     trail: tuple[LaterChange, ...] = ()
     layout: dict[str, Any] = {}
-    pins: tuple[dict[str, Any], ...] = ()
+    pins: tuple[Pin, ...] = ()
+    style: PageStyle = "plain"
 
 
 def study_schema() -> dict[str, Any]:
@@ -120,6 +122,8 @@ def write_package(study: Study, file: io.BufferedIOBase) -> None:
             tethers=study.tethers,
             rules=study.rules,
             trail=study.trail,
+            pins=study.pins,
+            style=study.style,
         )
         package.writestr(_info("study.json"), msgspec.json.format(msgspec.json.encode(told), indent=1))
 
@@ -236,10 +240,13 @@ def _own_study(package: zipfile.ZipFile, name: str) -> Study:
     saved = msgspec.json.decode(told, type=SavedStudy)
     tables = tuple(_table_of(one, _member(package, one.path, name), name) for one in saved.tables)
     study = Study(
-        title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail
-    )
-    known = {table.id for table in tables}
-    if not study.tethers or any(tether.table not in known for tether in study.tethers):
+        title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail,
+        pins=saved.pins, style=saved.style,
+    )  # fmt: skip
+    known, tied = {table.id for table in tables}, {None, *(tether.id for tether in study.tethers)}
+    lost = [one for one in study.tethers if one.table not in known]
+    lost += [pin for pin in study.pins if pin.tether not in tied]
+    if not study.tethers or lost:
         raise UnreadableFile(Trouble.DAMAGED, name)
     return study
 

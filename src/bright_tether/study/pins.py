@@ -6,6 +6,7 @@ from typing import Literal
 
 import msgspec
 
+PageStyle = Literal["plain", "compact"]
 Part = Literal["reading", "figures", "table", "picture", "working", "lineup", "heading", "note"]
 
 

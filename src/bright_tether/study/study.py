@@ -1,10 +1,11 @@
-"""The document: tables, tethers and ground rules."""
+"""The document: tables, tethers, ground rules and pins."""
 
 from __future__ import annotations
 
 import msgspec
 
 from bright_tether.study.derived import refreshed
+from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Tether
 from bright_tether.study.trail import LaterChange
@@ -20,6 +21,8 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     tethers: tuple[Tether, ...] = ()
     rules: RuleChoices = RuleChoices()
     trail: tuple[LaterChange, ...] = ()
+    pins: tuple[Pin, ...] = ()
+    style: PageStyle = "plain"
 
     def table(self, table_id: str) -> Table:
         """The table with this id."""
@@ -41,8 +44,8 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         return refreshed(msgspec.structs.replace(self, tethers=tethers))
 
     def fresh_id(self, letter: str) -> str:
-        """An id that no table and no tether has."""
-        taken = {item.id for item in (*self.tables, *self.tethers)}
+        """An id that no table, tether or pin has."""
+        taken = {item.id for item in (*self.tables, *self.tethers, *self.pins)}
         return next(f"{letter}{n}" for n in range(1, len(taken) + 2) if f"{letter}{n}" not in taken)
 
 

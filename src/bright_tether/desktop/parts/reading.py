@@ -8,9 +8,13 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, card, emptied, label
 from bright_tether.look.tokens import Tokens
 from bright_tether.words.reading import Reading, Working
+
+#: What of a step can be pinned.
+PARTS = ("reading", "figures", "table", "picture", "working", "lineup")
 
 
 class ShareBar(QWidget):
@@ -36,6 +40,7 @@ class ReadingPanel(QFrame):
     """Shows a reading; opens workings in its own place; lets the rows it speaks of be marked."""
 
     mark_wanted = pyqtSignal(object)
+    pin_wanted = pyqtSignal(str)
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -75,6 +80,13 @@ class ReadingPanel(QFrame):
         column.addLayout(row)
         column.addLayout(self._steps)
         column.addWidget(self._beware)
+        self._pins = {
+            part: button(part, lambda p=part: self.pin_wanted.emit(p), "small", f"Pin the {part}")
+            for part in PARTS
+        }
+        self._pin_row = QWidget()
+        self._pin_row.setLayout(Flow(label("Pin", "quiet"), *self._pins.values(), spacing=4))
+        column.addWidget(self._pin_row)
         self._extra = QVBoxLayout()
         column.addLayout(self._extra)
         column.addStretch()
@@ -105,6 +117,12 @@ class ReadingPanel(QFrame):
         self._beware.setVisible(bool(reading.beware))
         self._open.setVisible(workings is not None)
         self._show_steps()
+
+    def offer_pins(self, parts: frozenset[str]) -> None:
+        """Which parts of this step can be kept for the write-up."""
+        for part, chooser in self._pins.items():
+            chooser.setHidden(part not in parts)
+        self._pin_row.setHidden(not parts)
 
     def show_extra(self, widget: QWidget | None) -> None:
         """Show a step's own widget below the reading, or none."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QBrush, QColor, QFont
+from PyQt6.QtGui import QBrush, QColor, QFont, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QButtonGroup,
@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.look.tokens import Tokens
@@ -25,9 +26,34 @@ from bright_tether.words import digits as d
 _LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
 
 
-def figures_table(name: str) -> QTableWidget:
+class FiguresTable(QTableWidget):
+    """A table that is read; Ctrl+C copies what is marked in it, or all of it with its heads."""
+
+    def keyPressEvent(self, event) -> None:
+        """Copy."""
+        if event.matches(QKeySequence.StandardKey.Copy):
+            copy_grids((self.grid(),))
+        else:
+            super().keyPressEvent(event)
+
+    def grid(self) -> Grid:
+        """What it shows: the marked cells where more than one is marked, else everything."""
+        marked = {(one.row(), one.column()) for one in self.selectedIndexes()}
+        every = len(marked) < 2
+        rows = [r for r in range(self.rowCount()) if every or any(at[0] == r for at in marked)]
+        columns = [c for c in range(self.columnCount()) if every or any(at[1] == c for at in marked)]
+        heads = tuple(self._text(self.horizontalHeaderItem(c)) for c in columns)
+        cells = tuple(tuple(self._text(self.item(r, c)) for c in columns) for r in rows)
+        return Grid(title=self.accessibleName(), heads=heads, rows=cells)
+
+    @staticmethod
+    def _text(item: QTableWidgetItem | None) -> str:
+        return "" if item is None else " ".join(item.text().split())
+
+
+def figures_table(name: str) -> FiguresTable:
     """A table that is read, not typed in."""
-    table = QTableWidget()
+    table = FiguresTable()
     table.setAccessibleName(name)
     table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
     table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)

@@ -127,6 +127,11 @@ class CompareStep(QWidget):
         if self.picture.findings is not None:
             self.picture.show_mark(self._session.mark)
 
+    @property
+    def view(self) -> str:
+        """The view on show."""
+        return COMPARE_VIEWS[self.views.currentIndex()]
+
     def reading(self) -> Reading:
         """What this step says."""
         return compare_reading(self._session.findings)

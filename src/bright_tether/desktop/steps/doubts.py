@@ -156,6 +156,11 @@ class DoubtsStep(QWidget):
         elif self.full.findings is not None:
             self.full.show_mark(self._session.mark)
 
+    @property
+    def view(self) -> str:
+        """The doubt that is open, or none."""
+        return self.name or ""
+
     def reading(self) -> Reading:
         """The board's, or the open card's."""
         findings = self._session.findings

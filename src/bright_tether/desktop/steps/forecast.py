@@ -6,9 +6,10 @@ import re
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtGui import QFont, QGuiApplication
+from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.tables import figures_table, fill_grid
@@ -123,12 +124,8 @@ class ForecastStep(QWidget):
 
     def copy(self) -> None:
         """Put the table on the clipboard."""
-        rows = [[self.table.horizontalHeaderItem(c).text() for c in range(self.table.columnCount())]]
-        rows += [
-            [self.table.item(r, c).text() for c in range(self.table.columnCount())]
-            for r in range(self.table.rowCount())
-        ]
-        QGuiApplication.clipboard().setText("\n".join("\t".join(row) for row in rows) + "\n")
+        if self._session.findings.refusal is None:
+            copy_grids((forecast_grid(self._session.findings),))
 
     def _typed(self, name: str) -> None:
         field = self.fields[name]

@@ -115,6 +115,11 @@ class LineStep(QWidget):
         if shown is not None:
             shown.show_mark(self._session.mark)
 
+    @property
+    def view(self) -> str:
+        """The view on show."""
+        return LINE_VIEWS[self.views.currentIndex()]
+
     def reading(self) -> Reading:
         """What this step says."""
         return line_reading(self._session.findings)

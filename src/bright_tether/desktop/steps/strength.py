@@ -22,14 +22,7 @@ from bright_tether.pictures.planes import (
 from bright_tether.pictures.ruler import Ruler
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.strength import strength_reading
-from bright_tether.words.workings.line import correlation_working
-from bright_tether.words.workings.strength import (
-    agreement_working,
-    decision_working,
-    kendall_working,
-    products_working,
-    spearman_working,
-)
+from bright_tether.words.workings.strength import strength_workings
 
 
 class StrengthStep(QWidget):
@@ -108,17 +101,7 @@ class StrengthStep(QWidget):
 
     def workings(self) -> tuple[Working, ...]:
         """What stands behind the figures."""
-        findings = self._session.findings
-        told = [
-            correlation_working(findings),
-            products_working(findings),
-            spearman_working(findings),
-            kendall_working(findings),
-            decision_working(findings),
-        ]
-        if findings.x_column.unit and findings.x_column.unit == findings.y_column.unit:
-            told.append(agreement_working(findings))
-        return tuple(told)
+        return strength_workings(self._session.findings)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""

@@ -59,7 +59,7 @@ def doubts_reading(findings: Findings) -> Reading:
         figures=tuple(
             Figure(QUESTIONS[one.name].rstrip("?"), one.verdict.value, number(findings, one)) for one in told
         ),
-        beware=_lineups(findings),
+        beware=lineup_sentences(findings),
     )
 
 
@@ -242,7 +242,8 @@ def _few_rows(findings: Findings, told: tuple[Doubt, ...]) -> tuple[str, ...]:
     )
 
 
-def _lineups(findings: Findings) -> tuple[str, ...]:
+def lineup_sentences(findings: Findings) -> tuple[str, ...]:
+    """What the lineups kept so far say; empty without any."""
     kept = findings.tether.lineups
     if not kept:
         return ()

@@ -9,8 +9,23 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Step, Working
 from bright_tether.words.readings.decision import NAMES
+from bright_tether.words.workings.line import correlation_working
 
 _FINE = 7
+
+
+def strength_workings(findings: Findings) -> tuple[Working, ...]:
+    """What stands behind every coefficient; agreement too where x and y share a unit."""
+    told = [
+        correlation_working(findings),
+        products_working(findings),
+        spearman_working(findings),
+        kendall_working(findings),
+        decision_working(findings),
+    ]
+    if findings.x_column.unit and findings.x_column.unit == findings.y_column.unit:
+        told.append(agreement_working(findings))
+    return tuple(told)
 
 
 def products_working(findings: Findings) -> Working:

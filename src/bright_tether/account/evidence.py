@@ -1,0 +1,172 @@
+"""What others need to check a write-up: the pairs, every table, every result, every picture, a script."""
+
+from __future__ import annotations
+
+import csv
+import json
+from importlib.resources import files
+from io import StringIO
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from bright_tether.account.page import Page
+from bright_tether.account.pieces import Shelf
+from bright_tether.account.record import Wanted, record
+from bright_tether.account.svg import UnsafePicture, clean_svg
+from bright_tether.core.results import Refusal
+from bright_tether.live.findings import Findings
+from bright_tether.study.changes import tether_name
+from bright_tether.study.package import safe_text
+from bright_tether.study.pins import Figures, Grid, Steps
+from bright_tether.study.study import Study
+
+_HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place")
+
+
+def write_evidence(page: Page, study: Study, folder: Path, shelf: Shelf | None = None) -> tuple[Path, ...]:
+    """Write everything into a folder; file names come from numbers alone. Raises OSError."""
+    shelf = shelf or Shelf(study)
+    folder.mkdir(parents=True, exist_ok=True)
+    written: list[Path] = []
+
+    def put(name: str, text: str) -> None:
+        path = folder / name
+        path.write_text(text, encoding="utf-8", newline="")
+        written.append(path)
+
+    told = []
+    for at, tether in enumerate(study.tethers, 1):
+        findings = shelf.findings(tether.id)
+        if not (findings.tied and findings.x_column.numeric and findings.y_column.numeric):
+            continue
+        put(f"pairs-{at}.csv", pairs_csv(findings))
+        told.append(_results(findings, f"pairs-{at}.csv"))
+    results = {"study": study.title, "written": page.written, "tethers": told}
+    put("results.json", json.dumps(results, ensure_ascii=False, allow_nan=False, indent=1) + "\n")
+    put("reproduce.py", files("bright_tether.account").joinpath("reproduce.py").read_text(encoding="utf-8"))
+    for at, block in enumerate((b for b in page.blocks if isinstance(b, Grid | Figures | Steps)), 1):
+        put(f"table-{at}.csv", table_csv(block))
+    for path, text in pictures_of(page):
+        put(path, text)
+    return tuple(written)
+
+
+def pictures_of(page: Page) -> tuple[tuple[str, str], ...]:
+    """Every picture of a page as a file name and an inert SVG."""
+    told = []
+    for at, drawing in enumerate(page.drawings, 1):
+        try:
+            told.append((f"picture-{at}.svg", clean_svg(drawing.svg, words=drawing.words)))
+        except UnsafePicture:
+            continue
+    return tuple(told)
+
+
+def table_csv(block: Grid | Figures | Steps) -> str:
+    """A table as CSV, in which no text runs as a formula."""
+    heads = {Grid: lambda: block.heads, Figures: lambda: ("figure", "value", "beside"),
+             Steps: lambda: ("what", "how", "result")}[type(block)]()  # fmt: skip
+    return _csv((heads, *block.rows))
+
+
+def pairs_csv(findings: Findings) -> str:
+    """Every row of the table with x, y, and whether it is in play."""
+    table, pairs = findings.table, findings.pairs
+    x, y = findings.x_column.cells, findings.y_column.cells
+    reasons = {one.row: one.reason for one in findings.tether.asides}
+    weight = np.full(table.rows, np.nan)
+    if pairs.weights is not None:
+        weight[pairs.at] = pairs.weights
+    by = findings.tether.line.weights
+    weights = table.column(by).cells if by and table.has(by) else None
+    place = np.full(table.rows, np.nan)
+    if findings.order is not None:
+        place[pairs.at[findings.order]] = np.arange(pairs.n)
+    chosen = findings.tether.line.cluster
+    clusters = table.column(chosen).cells if chosen and table.has(chosen) else None
+    kept = findings.kept
+    in_play = set(pairs.at.tolist())
+    rows: list[tuple[object, ...]] = [_HEAD]
+    for at, row in enumerate(table.row_ids.tolist()):
+        if at in in_play:
+            state = "in play"
+        elif kept is not None and not kept[at]:
+            state = "filtered out"
+        elif row in reasons and np.isfinite([x[at], y[at]]).all():
+            state = "set aside"
+        elif weights is not None and weights[at] == 0:
+            state = "weight 0"
+        else:
+            state = "missing"
+        cluster = "" if clusters is None else str(clusters[at])
+        rows.append((at + 1, state, reasons.get(row, "") if state == "set aside" else "", _number(x[at]),
+                     _number(y[at]), _number(weight[at]), cluster, _number(place[at])))  # fmt: skip
+    return _csv(rows)
+
+
+def _results(findings: Findings, pairs: str) -> dict[str, Any]:
+    chosen, rules = findings.tether.line, findings.rules
+    told: dict[str, Any] = {
+        "name": tether_name(findings.study, findings.tether), "pairs": pairs,
+        "x": findings.x_column.name, "y": findings.y_column.name,
+        "choices": {"level": rules.level, "alpha": rules.alpha, "alternative": rules.alternative,
+                    "errors": chosen.errors, "origin": findings.tether.line.origin, "slope_0": chosen.slope_0,
+                    "at": [], "mean_of": findings.tether.forecast.mean_of},
+        "figures": None, "results": None,
+    }  # fmt: skip
+    try:
+        at = tuple(inner for _, inner in findings.placed_x)
+        told["choices"]["at"] = list(at)
+        wanted = Wanted(at=at, mean_of=findings.tether.forecast.mean_of, rows=findings.pairs.n <= 10_000)
+        told["results"] = record(findings, wanted)
+        told["figures"] = _figures(findings, at)
+    except Refusal:
+        told["figures"] = told["results"] = None
+    return told
+
+
+def _figures(findings: Findings, at: tuple[float, ...]) -> dict[str, float | None]:
+    """The figures that the script works out again."""
+    line, by = findings.line, findings.coefficients
+    low, high = by.ci_slope or (None, None)
+    told: dict[str, float | None] = {
+        "n": findings.pairs.n, "slope": line.slope, "se_slope": by.se_slope, "slope_low": low,
+        "slope_high": high, "t_slope": by.t_slope, "s": line.s, "r": findings.pearson.r,
+        "rho": findings.spearman.rho, "tau_b": findings.kendall.tau_b,
+    }  # fmt: skip
+    if not findings.fit.origin:
+        told |= {"intercept": line.intercept, "se_intercept": by.se_intercept}
+    if at:
+        made = findings.forecasts(at, findings.tether.forecast.mean_of)
+        for place in range(len(at)):
+            told |= {
+                f"fitted[{place}]": float(made.fitted[place]),
+                f"mean_low[{place}]": float(made.ci[place, 0]),
+                f"mean_high[{place}]": float(made.ci[place, 1]),
+                f"case_low[{place}]": float(made.pi[place, 0]),
+                f"case_high[{place}]": float(made.pi[place, 1]),
+            }
+    return told
+
+
+def _number(value: float) -> str:
+    return repr(float(value)) if np.isfinite(value) else ""
+
+
+def _csv(rows) -> str:
+    text = StringIO()
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerows([_inert(cell) for cell in row] for row in rows)
+    return text.getvalue()
+
+
+def _inert(cell: object) -> object:
+    if not isinstance(cell, str):
+        return cell
+    try:
+        float(cell)
+    except ValueError:
+        return safe_text(cell)
+    return cell

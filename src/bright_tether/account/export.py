@@ -1,0 +1,77 @@
+"""A write-up to a file, in the kind that its name asks for."""
+
+from __future__ import annotations
+
+import os
+from datetime import date
+from pathlib import Path
+
+from bright_tether.account.evidence import pictures_of, write_evidence
+from bright_tether.account.page import page_of
+from bright_tether.account.pieces import Press, Shelf
+from bright_tether.study.study import Study
+
+KINDS = (".html", ".pdf", ".odt", ".md")
+
+
+class UnknownKind(ValueError):
+    """A file name that asks for no kind of write-up."""
+
+    def __init__(self, suffix: str) -> None:
+        super().__init__(
+            f"A write-up can be written as {', '.join(KINDS)}: give the file one of these endings."
+        )
+        self.suffix = suffix
+
+
+def export(
+    study: Study, path: Path, press: Press, *, evidence: bool = False, today: date | None = None,
+    shelf: Shelf | None = None,
+) -> tuple[Path, ...]:  # fmt: skip
+    """Write the account of a study; the file is there whole, or not at all.
+
+    evidence : also a folder beside it with pairs, tables, results, pictures and a script that checks them.
+    Raises UnknownKind, OSError.
+    """
+    kind = path.suffix.lower()
+    if kind not in KINDS:
+        raise UnknownKind(kind)
+    shelf = shelf or Shelf(study)
+    page = page_of(study, press, today=today or date.today(), shelf=shelf)
+    written = [path]
+    if kind == ".pdf":
+        from bright_tether.account.html import html_body
+
+        press.print_page(page, html_body(page, study), path)
+    elif kind == ".odt":
+        from bright_tether.account.odt import write_odt
+
+        write_odt(page, study, path)
+    elif kind == ".html":
+        from bright_tether.account.html import html_file
+
+        put_whole(path, html_file(page, study).encode())
+    else:
+        from bright_tether.account.markdown import markdown_file
+
+        folder = path.with_name(f"{path.stem}-pictures")
+        told = pictures_of(page)
+        if told:
+            folder.mkdir(exist_ok=True)
+        for name, svg in told:
+            put_whole(folder / name, svg.encode())
+            written.append(folder / name)
+        put_whole(path, markdown_file(page, study, folder.name).encode())
+    if evidence:
+        written += write_evidence(page, study, path.with_name(f"{path.stem}-evidence"), shelf)
+    return tuple(written)
+
+
+def put_whole(path: Path, content: bytes) -> None:
+    """Write a file so that it is there whole or not at all."""
+    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        beside.write_bytes(content)
+        os.replace(beside, path)
+    finally:
+        beside.unlink(missing_ok=True)

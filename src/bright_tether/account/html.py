@@ -1,0 +1,86 @@
+"""The write-up as HTML: one file for a browser, or the body that screen and paper set."""
+
+from __future__ import annotations
+
+import base64
+from functools import cache
+from importlib.resources import files
+
+from jinja2 import Environment, PackageLoader, StrictUndefined, Template, pass_context
+from jinja2.runtime import Context
+from markupsafe import Markup, escape
+
+from bright_tether.account.page import Page
+from bright_tether.account.plain_text import names_in, told_plainly
+from bright_tether.account.svg import UnsafePicture, clean_svg
+from bright_tether.look.tokens import LIGHT
+from bright_tether.study.pins import Drawing, Figures, Grid
+from bright_tether.study.study import Study
+
+#: Weights of the shipped font that a page in a browser carries along.
+_WEIGHTS = {400: "Inter-page-Regular.woff2", 600: "Inter-page-SemiBold.woff2"}
+
+
+def html_file(page: Page, study: Study) -> str:
+    """One self-contained HTML file: pictures inside as SVG, nothing loaded, nothing run."""
+    return _render(page, study, on_paper=False)
+
+
+def html_body(page: Page, study: Study) -> str:
+    """The same page for screen and paper; pictures stand in it as picture:0, picture:1, …"""
+    return _render(page, study, on_paper=True)
+
+
+def _render(page: Page, study: Study, *, on_paper: bool) -> str:
+    number = iter(range(len(page.drawings)))
+    told = told_plainly(names_in(study))
+
+    def picture(drawing: Drawing) -> Markup:
+        at = next(number)
+        if on_paper:
+            tag = f'<img src="picture:{at}" width="{int(drawing.width)}" height="{int(drawing.height)}">'
+            return Markup(tag)
+        try:
+            return Markup(clean_svg(drawing.svg, prefix=f"p{at}-", words=told(drawing.words)))
+        except UnsafePicture:
+            return Markup("<p>This picture could not be read.</p>")
+
+    def lines(text: str) -> Markup:
+        return Markup("<br>").join(escape(told(text)).split("\n"))
+
+    fonts = {} if on_paper else {weight: _font(name) for weight, name in _WEIGHTS.items()}
+    return template("page.html.j2").render(
+        page=page, on_paper=on_paper, t=LIGHT, fonts=fonts, told=told, picture=picture, lines=lines
+    )
+
+
+@cache
+def template(name: str) -> Template:
+    """A template in which everything from the data is escaped, and made fit by the ``told`` it is given."""
+    made = Environment(
+        loader=PackageLoader("bright_tether.account"),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+        keep_trailing_newline=True,
+        finalize=_plainly,
+    )
+    made.filters["kind"] = lambda block: type(block).__struct_config__.tag
+    return made.get_template(name)
+
+
+@pass_context
+def _plainly(context: Context, value: object) -> object:
+    return value if isinstance(value, Markup) else context["told"](value)
+
+
+@cache
+def _font(name: str) -> str:
+    content = files("bright_tether.look").joinpath("fonts", name).read_bytes()
+    return base64.b64encode(content).decode("ascii")
+
+
+def grid_html(grid: Grid | Figures) -> str:
+    """A table by itself, for another program to take over."""
+    return template("grid.html.j2").render(grid=grid, told=told_plainly(()))

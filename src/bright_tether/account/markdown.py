@@ -1,0 +1,34 @@
+"""The write-up as Markdown, with its pictures beside it."""
+
+from __future__ import annotations
+
+import re
+
+from markupsafe import Markup
+
+from bright_tether.account.html import template
+from bright_tether.account.page import Page
+from bright_tether.account.plain_text import names_in, told_plainly
+from bright_tether.study.study import Study
+
+_MARKS = re.compile(r"([\\`*_{}\[\]<>()#+!|~$&^-])")
+_NUMBER = re.compile(r"^(\d+)([.)])")
+
+
+def markdown_file(page: Page, study: Study, folder: str) -> str:
+    """The text; its pictures are expected as picture-1.svg, … in ``folder``, beside it."""
+    told = told_plainly(names_in(study))
+    number = iter(range(1, len(page.drawings) + 1))
+    text = template("page.md.j2").render(
+        page=page,
+        told=told,
+        md=lambda words: Markup(escaped(told(words))),
+        picture=lambda drawing: Markup(f"{folder}/picture-{next(number)}.svg"),
+    )
+    return re.sub(r"\n{3,}", "\n\n", text).strip() + "\n"
+
+
+def escaped(text: str) -> str:
+    """A text in which nothing reads as a mark of the format; line breaks become blanks."""
+    flat = " ".join(text.split())
+    return _NUMBER.sub(r"\1\\\2", _MARKS.sub(r"\\\1", flat))

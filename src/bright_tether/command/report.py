@@ -1,0 +1,52 @@
+"""``bright-tether report``: the write-up of a study, without a window."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from bright_tether.account.export import UnknownKind, export
+from bright_tether.account.pieces import Press
+from bright_tether.command.analyse import BadCall
+from bright_tether.study.package import open_study
+from bright_tether.tables.delimited import UnreadableFile
+from bright_tether.words.causes import unreadable
+
+
+def add_report(commands: argparse._SubParsersAction, press: Callable[[], Press]) -> None:
+    """Add the command. press : makes what draws, when it is needed."""
+    parser = commands.add_parser("report", help="write the account of a study")
+    parser.add_argument("study", metavar="STUDY", help="a study file, or demo for the study that ships along")
+    parser.add_argument(
+        "-o", "--output", required=True, metavar="FILE", help="ends in .html, .pdf, .odt or .md"
+    )
+    parser.add_argument("--style", choices=("plain", "compact"), help="in place of the study's own")
+    beside = "also write pairs, tables, results, pictures and a script that checks them"
+    parser.add_argument("--evidence", action="store_true", help=beside)
+    parser.set_defaults(run=lambda options: report(options, press()))
+
+
+def report(options: argparse.Namespace, press: Press) -> int:
+    """Write the account and say what was written; 0, or 2 with one line on standard error."""
+    import msgspec
+
+    try:
+        if options.study == "demo":
+            from bright_tether.demo.study import demo_study
+
+            study = demo_study()
+        else:
+            study = open_study(Path(options.study))
+        if options.style:
+            study = msgspec.structs.replace(study, style=options.style)
+        for path in export(study, Path(options.output), press, evidence=options.evidence):
+            sys.stdout.write(f"{path}\n")
+    except UnreadableFile as found:
+        raise BadCall(unreadable(found)) from None
+    except UnknownKind as found:
+        raise BadCall(str(found)) from None
+    except OSError as error:
+        raise BadCall(f"“{options.output}” could not be written: {error.strerror or error}") from None
+    return 0

@@ -1,0 +1,184 @@
+"""The pins of the write-up in order: dragged, written on, frozen, taken off."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QListWidget,
+    QListWidgetItem,
+    QPlainTextEdit,
+    QVBoxLayout,
+    QWidget,
+)
+
+from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.session import Session
+from bright_tether.study.changes import tether_name
+from bright_tether.study.pin_changes import move_pin, put_pin, take_off, thaw, write_on
+from bright_tether.study.pins import Pin
+from bright_tether.words.readings.unanswered import QUESTIONS
+
+
+class PinShelf(QListWidget):
+    """Drag a pin to its place; Delete takes it off; Alt with up or down moves it."""
+
+    dragged = pyqtSignal(int, int)
+    removed = pyqtSignal()
+    nudged = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName("Pins in order")
+        self.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
+        self.setDefaultDropAction(Qt.DropAction.MoveAction)
+        self.setWordWrap(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.model().rowsMoved.connect(self._moved)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Delete, and Alt with the arrows."""
+        step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
+        if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            self.removed.emit()
+        elif step and event.modifiers() & Qt.KeyboardModifier.AltModifier:
+            self.nudged.emit(step)
+        else:
+            super().keyPressEvent(event)
+
+    def _moved(self, parent, start: int, end: int, target, row: int) -> None:
+        self.dragged.emit(start, row if row < start else row - 1)
+
+
+class Pins(QWidget):
+    """The list, and what can be done with the chosen pin. freeze_wanted : a pin's id."""
+
+    freeze_wanted = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.list = PinShelf()
+        self.list.currentRowChanged.connect(lambda _: self._show_chosen())
+        self.list.dragged.connect(self._dragged)
+        self.list.removed.connect(self.take_off)
+        self.list.nudged.connect(self.nudge)
+        self.words = QPlainTextEdit()
+        self.words.setAccessibleName("Words of the pin")
+        self.words.setFixedHeight(92)
+        self.words.setTabChangesFocus(True)
+        self.words.focusOutEvent = self._left
+        self._about = label("", "quiet", wrap=True, name="chosen pin")
+        self.freeze = button("Freeze", self._freeze, "small", "Freeze or follow again")
+        deeds = Flow(
+            button("▲", lambda: self.nudge(-1), "small", "Move the pin up"),
+            button("▼", lambda: self.nudge(1), "small", "Move the pin down"),
+            self.freeze,
+            button("Take off", self.take_off, "small", "Take the pin off"),
+            spacing=4,
+        )
+        more = Flow(button("+ Heading", lambda: self.add("heading"), "small", "Add a heading"),
+                    button("+ Note", lambda: self.add("note"), "small", "Add a note"), spacing=4)  # fmt: skip
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(label("Pins, in the order of the page", "section"))
+        column.addWidget(self.list, 1)
+        column.addLayout(more)
+        column.addWidget(self._about)
+        column.addWidget(self.words)
+        column.addLayout(deeds)
+        self.setFixedWidth(226)
+
+    @property
+    def chosen(self) -> Pin | None:
+        """The pin at hand."""
+        row = self.list.currentRow()
+        pins = self._session.study.pins
+        return pins[row] if 0 <= row < len(pins) else None
+
+    def refresh(self) -> None:
+        """Show the pins of the study; the chosen one stays chosen."""
+        study, row = self._session.study, self.list.currentRow()
+        kept = (
+            self.list.item(row).data(Qt.ItemDataRole.UserRole) if row >= 0 and self.list.item(row) else None
+        )
+        self.list.blockSignals(True)
+        self.list.clear()
+        for pin in study.pins:
+            item = QListWidgetItem(self._in_words(pin))
+            item.setData(Qt.ItemDataRole.UserRole, pin.id)
+            self.list.addItem(item)
+        ids = [pin.id for pin in study.pins]
+        self.list.setCurrentRow(ids.index(kept) if kept in ids else min(row, len(ids) - 1))
+        self.list.blockSignals(False)
+        self._show_chosen()
+
+    def add(self, part: str) -> None:
+        """A heading or a note after the chosen pin, to be written at once."""
+        study, row = self._session.history.study, self.list.currentRow()
+        text = "Heading" if part == "heading" else "Note"
+        edit = put_pin(study, part, text=text, at=row + 1 if study.pins else 0)  # type: ignore[arg-type]
+        self._session.do(edit)
+        self.list.setCurrentRow(edit.at)
+        self.words.setFocus()
+        self.words.selectAll()
+
+    def nudge(self, step: int) -> None:
+        """Move the chosen pin by one."""
+        pin, row = self.chosen, self.list.currentRow()
+        if pin is not None:
+            self._session.do(move_pin(self._session.history.study, pin, row + step))
+
+    def take_off(self) -> None:
+        """Leave the chosen pin out."""
+        if self.chosen is not None:
+            self._session.do(take_off(self._session.history.study, self.chosen))
+
+    def keep_words(self) -> None:
+        """Put what was written on the chosen pin."""
+        pin = self.chosen
+        if pin is not None:
+            self._session.do(write_on(self._session.history.study, pin, self.words.toPlainText().strip()))
+
+    def _in_words(self, pin: Pin) -> str:
+        if pin.tether is None and not pin.frozen:
+            first = pin.text.split("\n")[0][:60] or "(no words yet)"
+            return f"{pin.part.capitalize()}: {first}"
+        study = self._session.study
+        of = tether_name(study, study.tether(pin.tether)) if pin.tether else "a tether that is gone"
+        plain = pin.view in ("", "The line", "Lines", "Samples", "Products and ranks")
+        view = "" if plain else f", {QUESTIONS.get(pin.view, pin.view).lower()}"
+        frozen = f"\nfrozen {pin.frozen.when.replace('T', ' ')}" if pin.frozen else ""
+        return f"{pin.step} · {pin.part}{view}\n{of}{frozen}"
+
+    def _show_chosen(self) -> None:
+        pin = self.chosen
+        self.words.setEnabled(pin is not None)
+        self.freeze.setEnabled(pin is not None and pin.tether is not None)
+        self.freeze.setText("Follow again" if pin is not None and pin.frozen else "Freeze")
+        own = pin is not None and pin.tether is None and not pin.frozen
+        self._about.setText("" if pin is None else f"Its {pin.part}:" if own else "Your own words below it:")
+        if not self.words.hasFocus():
+            self.words.setPlainText("" if pin is None else pin.text)
+
+    def _left(self, event) -> None:
+        QPlainTextEdit.focusOutEvent(self.words, event)
+        self.keep_words()
+
+    def _dragged(self, before: int, after: int) -> None:
+        pins = self._session.history.study.pins
+        edit = move_pin(self._session.history.study, pins[before], after)
+        self.list.setCurrentRow(after)
+        self._session.do(edit)
+        self.refresh()
+
+    def _freeze(self) -> None:
+        pin = self.chosen
+        if pin is None:
+            return
+        if pin.frozen:
+            self._session.do(thaw(self._session.history.study, pin))
+        else:
+            self.freeze_wanted.emit(pin.id)

@@ -1,0 +1,230 @@
+"""The step Write-up: the pins, and the page as it will be exported."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
+
+from bright_tether.account.export import KINDS, UnknownKind, export
+from bright_tether.account.html import html_body
+from bright_tether.account.page import Page, entry_of, page_of
+from bright_tether.account.pieces import Shelf
+from bright_tether.desktop.parts.entries import choice
+from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.pins import Pins
+from bright_tether.desktop.session import Session
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import LIGHT, Tokens
+from bright_tether.pictures.fonts import shipped_font
+from bright_tether.pictures.page import page_document
+from bright_tether.pictures.press import QtPress
+from bright_tether.study.pin_changes import choose_style, freeze
+from bright_tether.study.pins import Drawing
+from bright_tether.words.reading import Reading
+
+_STYLES = {"plain": "plain", "compact": "compact"}
+#: Milliseconds that the page waits for the hand to rest.
+_REST = 120
+_MARGIN = 18
+
+
+class _Patient:
+    """Draws one new picture at a time, so that typing stays free; asks to be called again."""
+
+    def __init__(self, press: QtPress) -> None:
+        self._press = press
+        self._drawn = 0
+        self.more = False
+
+    def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
+        """A picture that is there already, or the one that this turn is for."""
+        if self._press.has(findings, step, view):
+            return self._press.draw(findings, step, view)
+        if self._drawn:
+            self.more = True
+            return None
+        self._drawn += 1
+        return self._press.draw(findings, step, view)
+
+    def print_page(self, page: Page, html: str, path: Path) -> None:
+        """As the press does."""
+        self._press.print_page(page, html, path)
+
+
+class WriteUpStep(QWidget):
+    """Pins on the left, the page on the right; every change of the study shows at once."""
+
+    wide = True
+    extra = None
+    workings = None
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self._session = session
+        self.press = QtPress(shipped_font())
+        self.pins = Pins(session)
+        self.pins.freeze_wanted.connect(self.freeze)
+        self.page = QTextBrowser()
+        self.page.setAccessibleName("The page")
+        self.page.setOpenLinks(False)
+        self.page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.page.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
+        self.page.setObjectName("page")
+        self.page.setStyleSheet(f"background: {LIGHT.card};")  # paper in every theme
+        self.style_of = choice("Style of the page", _STYLES, self._choose_style)
+        self.evidence = QCheckBox("with evidence")
+        self.evidence.setAccessibleName("With evidence")
+        self.evidence.setToolTip(
+            "Also a folder with pairs, tables, results, pictures and a script that checks them."
+        )
+        self.said = label("", "quiet", wrap=False, name="page note")
+        head = Flow(
+            label("The page", "heading"), self.style_of,
+            button("Write it to a file…", self.write, "main", "Write the account to a file"), self.evidence,
+            button("Preview…", self.preview, "small", "Preview the print"),
+            button("Print…", self.print, "small", "Print the account"), self.said,
+        )  # fmt: skip
+        right = QVBoxLayout()
+        right.addLayout(head)
+        right.addWidget(self.page, 1)
+        row = QHBoxLayout()
+        row.setContentsMargins(14, 10, 10, 10)
+        row.setSpacing(12)
+        row.addWidget(self.pins)
+        row.addLayout(right, 1)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 14, 0)
+        outer.addWidget(card(row))
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(_REST)
+        self._later.timeout.connect(self.set_page)
+        session.study_changed.connect(self._study_changed)
+
+    def show_findings(self) -> None:
+        """Bring pins and page up to date, the page when the hand rests."""
+        self.pins.refresh()
+        self.style_of.setCurrentIndex(self.style_of.findData(self._session.study.style))
+        self._later.start()
+
+    def show_mark(self) -> None:
+        """The page has no marks."""
+
+    def reading(self) -> Reading:
+        """The page itself is the reading."""
+        return Reading(headline=self._session.study.title)
+
+    def restyle(self, tokens: Tokens) -> None:
+        """The page stays paper."""
+
+    def set_page(self) -> None:
+        """Set the page anew; pictures come one by one."""
+        session = self._session
+        patient = _Patient(self.press)
+        made = page_of(session.study, patient, today=date.today(), shelf=Shelf(session.study, session.memory))
+        width = max(self.page.viewport().width() - 2 * _MARGIN - 2, 280)
+        document = page_document(html_body(made, session.study), made.drawings, width=width, style=made.style,
+                                 tokens=LIGHT, on_screen=True, parent=self.page)  # fmt: skip
+        document.setDocumentMargin(_MARGIN)
+        bar = self.page.verticalScrollBar()
+        where = bar.value()
+        self.page.setDocument(document)
+        bar.setValue(where)
+        live = sum(pin.frozen is None for pin in session.study.pins)
+        frozen = len(session.study.pins) - live
+        told = (
+            f"{live} live, {frozen} frozen" if session.study.pins else "nothing pinned yet: this is proposed"
+        )
+        self.said.setText("drawing…" if patient.more else told)
+        if patient.more:
+            self._later.start(0)
+            self._later.setInterval(_REST)
+
+    def freeze(self, pin_id: str) -> None:
+        """Keep what a pin shows now."""
+        study = self._session.history.study
+        pin = next(one for one in study.pins if one.id == pin_id)
+        shelf = Shelf(study, self._session.memory)
+        entry = entry_of(pin, shelf, self.press)
+        when = datetime.now().isoformat("T", "minutes")
+        self._session.do(freeze(study, pin, entry.blocks, when))
+
+    def write(self) -> None:
+        """Ask for the file, then write it."""
+        kinds = "HTML (*.html);;PDF (*.pdf);;OpenDocument text (*.odt);;Markdown (*.md)"
+        start = "".join(c for c in self._session.study.title if c not in '\\/:*?"<>|') or "account"
+        name, kind = QFileDialog.getSaveFileName(self, "Write the account", f"{start[:80]}.html", kinds)
+        if name:
+            path = Path(name)
+            if path.suffix.lower() not in KINDS:
+                path = path.with_name(path.name + kind[kind.index("*") + 1 : -1])
+            self.write_to(path)
+
+    def write_to(self, path: Path) -> None:
+        """Write the account, with its evidence where that is ticked; trouble is said in place."""
+        session = self._session
+        shelf = Shelf(session.study, session.memory)
+        try:
+            made = export(session.study, path, self.press, evidence=self.evidence.isChecked(), shelf=shelf)
+        except (UnknownKind, OSError) as error:
+            said = getattr(error, "strerror", None) or str(error)
+            session.noticed.emit(f"“{path.name}” could not be written: {said}")
+            return
+        more = f" and {len(made) - 1} files beside it" if len(made) > 1 else ""
+        session.told.emit(f"Written: {path.name}{more}.")
+
+    def preview(self) -> None:
+        """Show the print before it is printed."""
+        from PyQt6.QtPrintSupport import QPrintPreviewDialog
+
+        dialog = QPrintPreviewDialog(self._printer(), self)
+        dialog.setWindowTitle("How the account prints")
+        dialog.paintRequested.connect(self.print_to)
+        dialog.exec()
+
+    def print(self) -> None:
+        """Ask for the printer, then print."""
+        from PyQt6.QtPrintSupport import QPrintDialog
+
+        printer = self._printer()
+        if QPrintDialog(printer, self).exec():
+            self.print_to(printer)
+
+    def print_to(self, printer) -> None:
+        """Set the page on a printer."""
+        from bright_tether.pictures.page import print_on
+
+        session = self._session
+        shelf = Shelf(session.study, session.memory)
+        made = page_of(session.study, self.press, today=date.today(), shelf=shelf)
+        print_on(printer, html_body(made, session.study), made.drawings, made.style)
+
+    def resizeEvent(self, event) -> None:
+        """Set the page to its new width."""
+        super().resizeEvent(event)
+        if self.isVisible():
+            self._later.start()
+
+    def _printer(self):
+        from PyQt6.QtPrintSupport import QPrinter
+
+        from bright_tether.pictures.page import a4
+
+        printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+        printer.setPageLayout(a4())
+        printer.setDocName(self._session.study.title)
+        return printer
+
+    def _study_changed(self) -> None:
+        if self.isVisible():
+            self.pins.refresh()
+            self._later.start()
+
+    def _choose_style(self, style: object) -> None:
+        self._session.do(choose_style(self._session.history.study, style))  # type: ignore[arg-type]

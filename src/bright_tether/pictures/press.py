@@ -1,0 +1,240 @@
+"""Draws every picture for the write-up with the code of the screen, and sets pages as PDF."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QBuffer, QCoreApplication, QEvent, QIODevice, QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QFont, QPainter
+from PyQt6.QtSvg import QSvgGenerator
+from PyQt6.QtWidgets import QApplication, QGraphicsView, QWidget
+
+from bright_tether.account.page import Page
+from bright_tether.account.svg import clean_svg
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import LIGHT, Tokens
+from bright_tether.pictures.fonts import shipped_font
+from bright_tether.study.pins import Drawing
+from bright_tether.study.study import Study
+from bright_tether.tables.table import Table
+from bright_tether.words.readings.unanswered import QUESTIONS
+
+#: Width and height of a picture on the page, in pixels.
+WIDE, TALL = 720, 460
+
+Part = tuple[QWidget, QRect]
+
+
+class QtPress:
+    """Keeps each drawing until what it shows is another."""
+
+    def __init__(self, font: QFont, tokens: Tokens = LIGHT) -> None:
+        self._font, self._tokens = font, tokens
+        self._kept: dict[tuple[str, str, str], tuple[tuple, Drawing | None]] = {}
+
+    def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
+        """The picture of a step, or None where there is none."""
+        key, shown = self._shown(findings, step, view)
+        if not self.has(findings, step, view):
+            self._kept[key] = (shown, self._drawn(findings, step, view))
+        return self._kept[key][1]
+
+    def has(self, findings: Findings, step: str, view: str) -> bool:
+        """Whether this picture is drawn already."""
+        key, shown = self._shown(findings, step, view)
+        kept = self._kept.get(key)
+        return kept is not None and all(map(_same, kept[0], shown))
+
+    def _shown(self, findings: Findings, step: str, view: str) -> tuple[tuple[str, str, str], tuple]:
+        """Under which name a picture is kept, and what it is made from."""
+        study = findings.study
+        shown = (findings.tether, study.rules, findings.table, findings.tether.compare.other and study)
+        return (findings.tether.id, step, view), shown
+
+    def print_page(self, page: Page, html: str, path: Path) -> None:
+        """Set a page as PDF. Raises OSError."""
+        from bright_tether.pictures.page import write_pdf
+
+        write_pdf(html, page.drawings, path, page.title, page.style)
+
+    def _drawn(self, findings: Findings, step: str, view: str) -> Drawing | None:
+        make = _MAKERS.get(step)
+        if make is None or (findings.refusal is not None and step != "Look"):
+            return None
+        parts = make(findings, view, self._tokens, self._font)
+        if not parts:
+            return None
+        size = QSize(WIDE, max(area.bottom() + 1 for _, area in parts))
+        svg = clean_svg(as_svg(parts, size))
+        named = (f"{part.accessibleName()}: {part.accessibleDescription()}".strip(": ") for part, _ in parts)
+        words = "; ".join(filter(None, named))
+        for part, _ in parts:
+            part.deleteLater()
+        title = f"{step}: {_title(findings, view)}"
+        return Drawing(title=title, words=f"{title}. {words}", svg=svg, width=WIDE, height=size.height())
+
+
+def _same(before: object, now: object) -> bool:
+    return before is now or (not isinstance(now, Study | Table) and before == now)
+
+
+def press_alone() -> QtPress:
+    """A press without a window."""
+    app = QApplication.instance() or QApplication(["bright-tether"])
+    app.setStyle("Fusion")
+    font = shipped_font()
+    app.setFont(font)
+    made = QtPress(font)
+    made.app = app  # kept for as long as there is something to draw
+    return made
+
+
+def as_svg(parts: list[Part], size: QSize) -> str:
+    """Widgets painted into one SVG, each in its area."""
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    generator = QSvgGenerator(QSvgGenerator.SvgVersion.Svg11)
+    generator.setOutputDevice(buffer)
+    generator.setSize(size)
+    # axes are kept as recorded pictures, which a page of another resolution would scale
+    generator.setResolution(parts[0][0].logicalDpiX())
+    generator.setViewBox(QRect(0, 0, size.width(), size.height()))
+    painter = QPainter(generator)
+    for part, area in parts:
+        paint_into(painter, part, QRectF(area))
+    painter.end()
+    return bytes(buffer.data()).decode("utf-8")
+
+
+def paint_into(painter: QPainter, widget: QWidget, area: QRectF) -> None:
+    """Paint a picture into an area of any page, as vectors where the page takes them."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    if isinstance(widget, QGraphicsView):
+        widget.render(painter, area, widget.viewport().rect())
+    else:
+        painter.translate(area.topLeft())
+        painter.setFont(widget.font())
+        widget.paint(painter, QRectF(0, 0, area.width(), area.height()))
+    painter.restore()
+
+
+def settled(widget: QWidget, size: QSize, looks: int) -> QWidget:
+    """A picture off the screen, laid out for its size. looks : how often it is painted to find its room."""
+    widget.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
+    widget.resize(size)
+    widget.show()
+    for _ in range(looks):  # axes find their room when they are first painted
+        widget.grab()
+        QCoreApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
+    widget.hide()
+    return widget
+
+
+def _title(findings: Findings, view: str) -> str:
+    x, y = findings.x_column.name, findings.y_column.name
+    more = "" if view in ("", "The line", "Lines") else f" ({QUESTIONS.get(view, view)})"
+    return f"{y} against {x}{more}"
+
+
+def _whole(widget: QWidget, draw: Callable[[], object], tall: int = TALL, top: int = 0) -> Part:
+    settled(widget, QSize(WIDE, tall), 0)
+    draw()
+    if hasattr(widget, "home"):
+        widget.home()
+    settled(widget, QSize(WIDE, tall), 2)
+    return widget, QRect(0, top, WIDE, tall)
+
+
+_NONE: frozenset[int] = frozenset()
+
+
+def _look(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+    from bright_tether.pictures.look import LookPicture
+
+    made = LookPicture(t, font, "Scatter")
+    return [_whole(made, lambda: made.draw(findings, _NONE))] if findings.cloud is not None else []
+
+
+def _strength(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+    from bright_tether.pictures.planes import ComparisonsPicture, DifferencesPicture, ProductsPicture
+    from bright_tether.pictures.ruler import Ruler
+
+    ruler = Ruler(t, font)
+    ruler.draw(findings)
+    parts: list[Part] = [(ruler, QRect(0, 0, WIDE, ruler.sizeHint().height()))]
+    kinds = {"Products and ranks": ProductsPicture, "Comparisons": ComparisonsPicture,
+             "Agreement": DifferencesPicture}  # fmt: skip
+    if view in kinds:
+        made = kinds[view](t, font, view)
+        parts.append(_whole(made, lambda: made.draw(findings, _NONE), top=parts[0][1].bottom() + 12))
+    return parts
+
+
+def _line(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+    from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
+    from bright_tether.pictures.line import LinePicture
+
+    kinds = {"Other lines": AlternativesPicture, "Fitted": FittedPicture}
+    made = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the misses")
+    return [_whole(made, lambda: made.draw(findings, _NONE), TALL + 60)]
+
+
+def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+    from bright_tether.live.doubts import MODES
+    from bright_tether.pictures.small import SmallPlot, Titled
+
+    if findings.fit.exact:
+        return []
+    names = (view,) if view in QUESTIONS else tuple(QUESTIONS)
+    across, parts = 1 if len(names) == 1 else 3, []
+    wide, tall = WIDE // across, TALL if len(names) == 1 else 210
+    for at, name in enumerate(names):
+        plot = SmallPlot(t, font)
+        plot.draw(findings.sketch(MODES[name][0]))
+        doubt = findings.doubt(name)
+        titled = Titled(plot, QUESTIONS[name], doubt.verdict.value, t, font)
+        titled.setAccessibleName(f"{QUESTIONS[name]} {doubt.verdict.value}")
+        parts.append((titled, QRect(at % across * wide, at // across * (tall + 8), wide - 8, tall)))
+    return parts
+
+
+def _compare(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+    from bright_tether.pictures.compare import ComparePicture, SlopesScale
+    from bright_tether.words.readings.compare import comparison_of
+
+    if comparison_of(findings) is None:
+        return []
+    made, scale = ComparePicture(t, font, "Lines compared"), SlopesScale(t, font)
+    scale.draw(findings)
+    tall = scale.sizeHint().height()
+    scale.resize(WIDE, tall)
+    return [_whole(made, lambda: made.draw(findings, _NONE)), (scale, QRect(0, TALL + 8, WIDE, tall))]
+
+
+def _forecast(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+    from bright_tether.pictures.forecast import ForecastPicture
+
+    made = ForecastPicture(t, font, "Line with both intervals")
+    return [_whole(made, lambda: made.draw(findings, _NONE))]
+
+
+def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+    from bright_tether.pictures.planning import BrokenPicture, PlanPicture
+    from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
+    from bright_tether.words.readings.rehearse import ASSUMPTIONS, LUCK, PLAN, whole_run
+
+    if findings.plain.exact:
+        return []
+    run = whole_run(findings, view)
+    kinds = {LUCK: LuckPicture, ASSUMPTIONS: BrokenPicture, PLAN: PlanPicture}
+    made = kinds.get(view, SamplesPicture)(t, font, view or "Samples")
+    more = (None,) if isinstance(made, SamplesPicture) else ()
+    return [_whole(made, lambda: made.draw(findings, run, *more), TALL + 80)]
+
+
+_MAKERS: dict[str, Callable[[Findings, str, Tokens, QFont], list[Part]]] = {
+    "Look": _look, "Strength": _strength, "Line": _line, "Doubts": _doubts, "Compare": _compare,
+    "Forecast": _forecast, "Rehearse": _rehearse,
+}  # fmt: skip

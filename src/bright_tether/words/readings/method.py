@@ -1,0 +1,111 @@
+"""How the figures of a tether came about: the method, the rows in play, and every exclusion."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.study.pins import Grid
+from bright_tether.tables.column import shown
+from bright_tether.words import digits as d
+from bright_tether.words.reading import names_of
+from bright_tether.words.readings.line import ERROR_NAMES
+from bright_tether.words.readings.rows import in_play, one_row_sentence, rows_sentence
+from bright_tether.words.readings.trail import DECIDERS
+from bright_tether.words.slips import condition_sentence
+
+_SIDES = {"two-sided": "two-sided", "greater": "one-sided (greater)", "less": "one-sided (less)"}
+
+
+def method_sentences(findings: Findings) -> tuple[str, ...]:
+    """What was tied, which rows, which line, which errors, which rules; for a reader who was not there."""
+    if not findings.tied:
+        return ("No two columns are tied here yet.",)
+    x, y = findings.x_column, findings.y_column
+    tied = (
+        f"{_named(y)} and {_named(x)} were tied; neither explains the other."
+        if findings.tether.mutual
+        else f"{_named(y)} responds, {_named(x)} explains."
+    )
+    if not (x.numeric and y.numeric):
+        return (tied,)
+    told = [tied, rows_sentence(findings.pairs), *one_row_sentence(findings)]
+    if findings.refusal is not None:
+        return tuple(told)
+    return (*told, _line_sentence(findings), _rules_sentence(findings))
+
+
+def _named(column) -> str:
+    formula = getattr(column.formula, "text", "")
+    return f"{column.name} (worked out: {formula})" if formula else column.name
+
+
+def _line_sentence(findings: Findings) -> str:
+    chosen, table = findings.tether.line, findings.table
+    how = "A straight line was fitted by least squares"
+    if findings.fit.weights is not None and chosen.weights:
+        how += f" with the weights {table.column(chosen.weights).name}"
+    elif findings.fit.origin:
+        how = "A line through the origin was fitted by least squares"
+    errors = f"; standard errors are {ERROR_NAMES[chosen.errors]}"
+    if chosen.errors == "clustered" and chosen.cluster and table.has(chosen.cluster):
+        errors += f" by {table.column(chosen.cluster).name}"
+    if chosen.errors == "newey_west":
+        order = table.column(chosen.order).name if chosen.order and table.has(chosen.order) else "table order"
+        errors += f" (lag {findings.lag}, in {order})"
+    return f"{how}{errors}, on {findings.errors.df} degrees of freedom."
+
+
+def _rules_sentence(findings: Findings) -> str:
+    rules, chosen = findings.rules, findings.tether.line
+    decides = DECIDERS[rules.decide]
+    against = []
+    if chosen.slope_0:
+        against.append(f"the slope against {d.entered(chosen.slope_0)}")
+    if chosen.intercept_0:
+        against.append(f"the intercept against {d.entered(chosen.intercept_0)}")
+    tested = f", testing {' and '.join(against)}" if against else ""
+    set_by = "the default" if rules.origin_of("decide") == "default" else "as chosen"
+    return (
+        f"Tests are {_SIDES[rules.alternative]} at α = {rules.alpha:g}{tested}; intervals are "
+        f"{d.level_in_words(rules.level)}; {decides} decides ({set_by})."
+    )
+
+
+def rows_grid(findings: Findings) -> Grid:
+    """Every row of the table accounted for; the counts add up."""
+    pairs = findings.pairs
+    rows = [("in play", d.grouped(pairs.n))]
+    for words, many in (
+        ("without a number in a column used", pairs.missing),
+        ("set aside, with a reason", pairs.set_aside),
+        ("left out by the filter", pairs.filtered_out),
+        ("of weight 0", pairs.zero_weight),
+    ):
+        if many:
+            rows.append((words, d.grouped(many)))
+    rows.append(("all rows of the table", d.grouped(pairs.rows)))
+    return Grid(title=f"Rows: {in_play(pairs)} in play", heads=("rows", "count"), rows=tuple(rows))
+
+
+def filter_sentences(findings: Findings) -> tuple[str, ...]:
+    """The row filter in words, if there is one."""
+    told = [condition_sentence(one, findings.table) for one in findings.tether.conditions]
+    return (f"Only rows where {' and '.join(told)} are looked at.",) if told else ()
+
+
+def asides_grid(findings: Findings) -> Grid | None:
+    """Every row set aside, with its values and its reason; None without any."""
+    table, asides = findings.table, findings.tether.asides
+    if not asides or not findings.tied:
+        return None
+    place = {int(table.row_ids[at]): at for at in table.places(one.row for one in asides).tolist()}
+    label = table.label_column
+    rows = []
+    for one in sorted(asides, key=lambda aside: place.get(aside.row, -1)):
+        if one.row not in place:
+            continue
+        at = place[one.row]
+        name = f"{at + 1}" + (f" ({label.cells[at]})" if label is not None else "")
+        values = [shown(column.cell(at, one.row)) for column in (findings.x_column, findings.y_column)]
+        rows.append((name, *(value or "blank" for value in values), one.reason))
+    names = names_of(findings.x_column, findings.y_column)
+    return Grid(title="Rows set aside", heads=("row", names.x, names.y, "reason"), rows=tuple(rows))
