@@ -22,12 +22,10 @@ def _changed(before: Block, after: Block) -> list[str]:
     if type(before) is not type(after):
         return ["it would now show something else"]
     if isinstance(before, Figures) and isinstance(after, Figures):
-        values = {name: value for name, value, _ in after.rows}
-        return [
-            f"{name}: {value} then, {values.get(name, 'gone')} now"
-            for name, value, _ in before.rows
-            if values.get(name) != value
-        ]
+        # the degrees of freedom that a name carries may change with the figure
+        values = {name.split(" (")[0]: value for name, value, _ in after.rows}
+        told = [(name, value, values.get(name.split(" (")[0])) for name, value, _ in before.rows]
+        return [f"{name}: {then} then, {now or 'gone'} now" for name, then, now in told if then != now]
     if isinstance(before, Passage) and isinstance(after, Passage):
         if before.title != after.title:
             return [f"it would now say: {after.title}"]

@@ -62,7 +62,8 @@ class Pins(QWidget):
         self._session = session
         self.list = PinShelf()
         self.list.currentRowChanged.connect(lambda _: self._show_chosen())
-        self.list.dragged.connect(self._dragged)
+        # after the drop is over: the list is filled anew
+        self.list.dragged.connect(self._dragged, Qt.ConnectionType.QueuedConnection)
         self.list.removed.connect(self.take_off)
         self.list.nudged.connect(self.nudge)
         self.words = QPlainTextEdit()
@@ -170,9 +171,9 @@ class Pins(QWidget):
     def _dragged(self, before: int, after: int) -> None:
         pins = self._session.history.study.pins
         edit = move_pin(self._session.history.study, pins[before], after)
-        self.list.setCurrentRow(after)
         self._session.do(edit)
         self.refresh()
+        self.list.setCurrentRow(after)
 
     def _freeze(self) -> None:
         pin = self.chosen
