@@ -121,16 +121,14 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
     press(window, Qt.Key.Key_9, ALT)
     stage = window.step("Write-up")
     found = named(window, "Pins in order", QListWidget)
-    assert found.count() == 18
+    assert found.count() == 17
     found.setCurrentRow(found.count() - 1)
     click(named(window, "Add a note", QPushButton))
-    write(
-        named(window, "Words of the pin", QPlainTextEdit), "By robust errors the stations may share a slope."
-    )
+    write(named(window, "Words of the pin", QPlainTextEdit), "The stations may share one slope.")
     found.setFocus()
 
     def all_there():
-        return not stage._later.isActive() and read(window, "page note") == "19 live, 0 frozen"
+        return not stage._later.isActive() and read(window, "page note") == "18 live, 0 frozen"
 
     qtbot.waitUntil(all_there, timeout=20_000)
     told = " ".join(stage.page.toPlainText().split())
@@ -140,7 +138,7 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
         "sediment = 2.2 + 1.429 · turbidity",
         "These data are compatible with no difference in slope.",
         "probe fouled",
-        "By robust errors the stations may share a slope.",
+        "The stations may share one slope.",
         "Lineup: the real picture was picked in 1 of 1 try",
     ):
         assert words in told, words
@@ -151,7 +149,7 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
     html = (tmp_path / "survey.html").read_text(encoding="utf-8")
     assert html.count("<svg") == 3
     plain = " ".join(re.sub(r"<(style|svg).*?</\1>|<[^>]+>", " ", html, flags=re.S).split())
-    assert "By robust errors the stations may share a slope." in plain
+    assert "The stations may share one slope." in plain
     results = json.loads((tmp_path / "survey-evidence" / "results.json").read_text(encoding="utf-8"))
     first = results["tethers"][0]
     assert first["choices"]["errors"] == "HC3"
