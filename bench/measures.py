@@ -249,6 +249,78 @@ def bootstrap_ten_thousand() -> Ratio:
     return compare("bootstrap-1e4", 0.2, ours, theirs, 3)
 
 
+def rehearse_ten_thousand() -> Ratio:
+    """10 000 rehearsals at n = 100 with the pile drawn as it grows, against a plain loop over polyfit."""
+    from PyQt6.QtWidgets import QApplication
+
+    from bright_tether.core.rehearse.draws import draw_samples
+    from bright_tether.core.rehearse.sampling import sampling
+    from bright_tether.desktop.session import Session
+    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.window import Window
+
+    app = QApplication.instance() or QApplication([])
+    draw = np.random.default_rng(12)
+    x = draw.normal(10, 2, 100)
+    y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
+    session = Session(_study(x, y), step="Rehearse")
+    window = Window(session, Theme(app))
+    window.show()
+    stage = window.step("Rehearse")
+    truth, seen = session.findings.truth, [0.0]
+
+    def look(so_far) -> bool:
+        """As often as the screen does."""
+        now = time.perf_counter()
+        if now - seen[0] > 0.04:
+            seen[0] = now
+            stage.samples.draw_pile(session.findings, so_far, sampling(so_far, "slope", level=0.95), None)
+            app.processEvents()
+        return True
+
+    def ours() -> None:
+        seen[0] = 0.0
+        draw_samples(truth, 10_000, 1, watch=look)
+
+    def theirs() -> None:
+        again = np.random.default_rng(1)
+        slope, height = truth.slope, truth.intercept
+        for _ in range(10_000):
+            np.polyfit(x, height + slope * x + again.normal(0, truth.sd, 100), 1)
+
+    while stage.work.busy:
+        app.processEvents()
+    try:
+        return compare("rehearse-1e4", 0.02, ours, theirs, 3)
+    finally:
+        window.close()
+
+
+def report_html() -> Ratio:
+    """The demo study to HTML with its pictures, against working its results out."""
+    import tempfile
+
+    from bright_tether.account.export import export
+    from bright_tether.demo.study import demo_study
+    from bright_tether.live.findings import Findings
+    from bright_tether.pictures.press import press_alone
+
+    study = demo_study()
+    press_alone()
+
+    def ours() -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            export(study, Path(folder) / "account.html", press_alone())
+
+    def theirs() -> None:
+        for tether in study.tethers:
+            found = Findings(study, tether)
+            found.prepare()
+            _ = found.checks, found.doubts
+
+    return compare("report-html", 10, ours, theirs, 5)
+
+
 def checks_million() -> Ratio:
     """Sections 3 to 5 of a million pairs, against one least-squares solution of the same design."""
     from bright_tether.live.findings import Findings
@@ -458,6 +530,8 @@ MEASURES = {
     "pan-1e6": pan_million,
     "permutation-1e4": permutation_ten_thousand,
     "bootstrap-1e4": bootstrap_ten_thousand,
+    "rehearse-1e4": rehearse_ten_thousand,
+    "report-html": report_html,
     "checks-1e6": checks_million,
     "theil-sen-1e4": theil_sen_ten_thousand,
     "forecast-1e6": forecast_million,

@@ -88,7 +88,7 @@ class SamplesPicture(Board):
             self.setAccessibleDescription("No samples drawn yet")
             return
         self._draw_lines(findings, made, step)
-        self._draw_pile(findings, made, one, step)
+        self.draw_pile(findings, made, one, step)
         self._draw_ladder(findings, one, step)
         caught = "" if one.caught is None else f", {d.percent(one.caught)} of the intervals caught the truth"
         self.setAccessibleDescription(
@@ -116,7 +116,8 @@ class SamplesPicture(Board):
         low, high = min(float(pairs.y.min()), float(some.min())), max(float(pairs.y.max()), float(some.max()))
         self.lines.setYRange(*with_room(low, high), padding=0)
 
-    def _draw_pile(self, findings: Findings, made: Draws, one: Sampling, step: int | None) -> None:
+    def draw_pile(self, findings: Findings, made: Draws, one: Sampling, step: int | None) -> None:
+        """The pile as it stands, with theory's curve on it."""
         edges = pile_edges(one)
         counts = np.histogram(one.values, edges)[0]
         self.bars.setOpts(x0=edges[:-1], x1=edges[1:], y0=0, y1=counts)
