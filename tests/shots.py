@@ -89,6 +89,33 @@ def forecast(window) -> None:
     window.step("Forecast")._put("Forecast", at=(50.0, 150.0, 300.0), levels=(0.8, 0.99), back=(200.0,))
 
 
+def rehearse(window) -> None:
+    """Samples of a stated truth that fans out: the intervals promise more than they keep."""
+    window.session.show_step("Rehearse")
+    step = window.step("Rehearse")
+    step.entries._put("Draw from", source="truth", pattern="fanning")
+    while step.work.busy:
+        QTest.qWait(20)
+    step.step_to(4)
+
+
+def write_up(window) -> None:
+    """Pins of four steps, and the page."""
+    for step, parts in (
+        ("Line", ("reading", "figures", "picture")), ("Doubts", ("table",)), ("Forecast", ("table",)),
+    ):  # fmt: skip
+        window.session.show_step(step)
+        for part in parts:
+            window.panel.pin_wanted.emit(part)
+    window.session.show_step("Write-up")
+    window.notice.hide()
+    stage = window.step("Write-up")
+    stage.pins.list.setCurrentRow(1)
+    stage.freeze(window.session.study.pins[1].id)
+    QTest.qWait(1500)
+    stage.page.verticalScrollBar().setValue(250)
+
+
 def aside(window) -> None:
     """Marked rows, the drawer, and what setting them aside would change."""
     window.session.show_step("Line")
@@ -161,7 +188,7 @@ def dark(window) -> None:
 SHOTS = {
     "look": look, "column": column, "strength": strength, "comparisons": comparisons,
     "doubts": doubts, "remedy": remedy, "lineup": lineup, "other-lines": other_lines,
-    "compare": compare, "forecast": forecast,
+    "compare": compare, "forecast": forecast, "rehearse": rehearse, "write-up": write_up,
     "gather": gather, "preview": preview, "slips": slips, "trace": trace, "line": line, "set-aside": aside,
     "line-dark": dark,
 }  # fmt: skip

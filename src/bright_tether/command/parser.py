@@ -10,6 +10,7 @@ from typing import NoReturn
 from bright_tether.account.pieces import NO_PRESS, Press
 from bright_tether.command.analyse import BadCall, add_analyse
 from bright_tether.command.desktop import add_install_desktop
+from bright_tether.command.rehearse import add_rehearse
 from bright_tether.command.report import add_report
 
 
@@ -26,7 +27,7 @@ def run(
     press: Callable[[], Press] = lambda: NO_PRESS,
 ) -> int:
     """Carry out one call: a command, or the window with files to open. press : makes what draws."""
-    commands = ("analyse", "report", "install-desktop")
+    commands = ("analyse", "rehearse", "report", "install-desktop")
     if (
         not arguments
         or (arguments[0] not in commands and not arguments[0].startswith("-"))
@@ -36,6 +37,7 @@ def run(
     parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
     named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)
     add_analyse(named)
+    add_rehearse(named)
     add_report(named, press)
     add_install_desktop(named)
     try:

@@ -19,7 +19,7 @@ def choice(name: str, items: Mapping[object, str], run: Callable[[object], objec
     return made
 
 
-def number(name: str, run: Callable[[str], object], width: int = 72, hint: str = "") -> QLineEdit:
+def number(name: str, run: Callable[[str], object], width: int = 86, hint: str = "") -> QLineEdit:
     """A field for a number; run with its text when it is left."""
     made = QLineEdit()
     made.setAccessibleName(name)

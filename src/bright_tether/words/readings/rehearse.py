@@ -167,7 +167,7 @@ def _own_sentence(findings: Findings, one: Sampling, made: Draws) -> tuple[str, 
     if own is None or made.by_rows:
         return ()
     digits = d.decimals_for(one.sd, findings.rules.digits + 1, own)
-    if findings.tether.rehearse.source in ("line", "misses") and one.statistic not in ("r", "r2"):
+    if abs(own - one.truth) <= 1e-6 * one.sd:  # drawn from the fitted line itself
         return (
             f"Your sample's own, {d.fixed(own, digits)}, is the truth drawn from: it stands in the middle.",
         )

@@ -1,0 +1,100 @@
+"""``bright-tether rehearse``: samples drawn again and again, with the numbers of the screen."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+
+from bright_tether.account.record import plain
+from bright_tether.command.analyse import (
+    BadCall,
+    column_named,
+    number,
+    numbers_of,
+    positive,
+    read_table,
+    seed,
+    share,
+    whole,
+)
+from bright_tether.core.rehearse.kinds import JUDGED, STATISTICS
+from bright_tether.core.results import Refusal
+from bright_tether.live.findings import Findings
+from bright_tether.study.choices import ForecastChoice, RehearseChoice
+from bright_tether.study.rules import RuleChoices
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.delimited import UnreadableFile
+from bright_tether.words.causes import refusal, unreadable
+from bright_tether.words.readings.rehearse import SAMPLES, rehearse_reading
+
+
+def add_rehearse(commands: argparse._SubParsersAction) -> None:
+    """Add the command and its options; what is not stated of a truth is as fitted."""
+    parser = commands.add_parser("rehearse", help="what would happen over and over")
+    parser.add_argument("file", metavar="FILE", help="a table, or - for standard input")
+    parser.add_argument("--x", required=True, metavar="COL")
+    parser.add_argument("--y", required=True, metavar="COL")
+    parser.add_argument("--from", dest="source", choices=("line", "misses", "rows", "truth"), default="line")
+    parser.add_argument("--count", choices=STATISTICS, default="slope", help="what is piled up")
+    parser.add_argument("--samples", type=whole, default=2000, metavar="N")
+    parser.add_argument("--seed", type=seed, default=1, metavar="K")
+    parser.add_argument("--judge", choices=JUDGED, default="classical", help="the errors of the intervals")
+    parser.add_argument("--level", type=share, default=0.95, metavar="L")
+    parser.add_argument("--at", type=number, metavar="X", help="for --count forecast")
+    parser.add_argument("--true-intercept", type=number, metavar="B")
+    parser.add_argument("--true-slope", type=number, metavar="B")
+    parser.add_argument("--true-sd", type=positive, metavar="S")
+    parser.add_argument("--pairs", type=whole, metavar="N")
+    parser.add_argument("--shape", choices=("normal", "skewed", "heavy", "own"), default="normal")
+    parser.add_argument("--pattern", choices=("even", "fanning"), default="even")
+    parser.add_argument("--alike", type=number, default=0.0, metavar="R", help="of neighbours along x")
+    parser.add_argument("--design", choices=("kept", "drawn", "even", "normal"), default="kept")
+    parser.add_argument("--format", choices=("text", "json"), default="text")
+    parser.set_defaults(run=rehearse)
+
+
+def rehearse(options: argparse.Namespace) -> int:
+    """Print what the samples gave; 0, or 2 with one line on standard error."""
+    if not -1 < options.alike < 1:
+        raise BadCall("--alike lies between −1 and 1.")
+    if options.samples < 2 or (options.pairs is not None and options.pairs < 3):
+        raise BadCall("It takes two samples or more, of three pairs or more.")
+    try:
+        findings = _findings(options)
+        made = findings.drawn
+        if findings.plain.exact:
+            raise BadCall("Every pair lies on the line: without misses each sample would be the same.")
+    except UnreadableFile as found:
+        raise BadCall(unreadable(found)) from None
+    except Refusal as found:
+        raise BadCall(refusal(found, options.x, options.y)) from None
+    if options.format == "json":
+        told = plain(findings.sampled(made))
+        told = {key: value for key, value in told.items() if key not in ("values", "low", "high")}
+        told |= {"seed": options.seed, "n": made.truth.n, "redrawn": made.redrawn}
+        sys.stdout.write(json.dumps(told, ensure_ascii=False, allow_nan=False, indent=1) + "\n")
+    else:
+        reading = rehearse_reading(findings, SAMPLES, made)
+        lines = (reading.headline, *reading.sentences, *(f"Beware: {one}" for one in reading.beware))
+        sys.stdout.write("\n".join(lines) + "\n")
+    return 0
+
+
+def _findings(options: argparse.Namespace) -> Findings:
+    table = read_table(options.file)
+    for name in (options.x, options.y):
+        table = table.with_column(numbers_of(table, name))
+    chosen = RehearseChoice(
+        source=options.source, draws=options.samples, seed=options.seed, statistic=options.count,
+        judged=options.judge, intercept=options.true_intercept, slope=options.true_slope, sd=options.true_sd,
+        n=options.pairs, shape=options.shape, pattern=options.pattern, alike=options.alike,
+        design=options.design,
+    )  # fmt: skip
+    tether = Tether(
+        id="k1", table=table.id, x=column_named(table, options.x).id, y=column_named(table, options.y).id,
+        chosen=True, rehearse=chosen, forecast=ForecastChoice(at=() if options.at is None else (options.at,)),
+    )  # fmt: skip
+    study = Study(tables=(table,), tethers=(tether,), rules=RuleChoices(level=options.level))
+    return Findings(study, tether)

@@ -1,0 +1,65 @@
+"""``bright-tether rehearse``: the screen's numbers from the same seed."""
+
+import json
+
+import pytest
+
+from bright_tether.command.parser import run
+from bright_tether.demo.study import demo_study
+from bright_tether.live.findings import Findings
+
+DATA = "depth (m),flow (m3/s)\n1,2.1\n2,3.9\n3,6.4\n4,7.7\n5,10.1\n6,11.6\n7,14.5\n"
+
+
+def call(*arguments):
+    return run(["rehearse", *map(str, arguments)], lambda files: 1)
+
+
+@pytest.mark.parametrize("source", ["line", "misses", "rows"])
+def test_the_numbers_are_those_of_the_screen(csv_file, capsys, source):
+    import msgspec
+
+    study = demo_study()
+    chosen = msgspec.structs.replace(study.tethers[4].rehearse, source=source, seed=9, draws=300)
+    tether = msgspec.structs.replace(study.tethers[4], rehearse=chosen)
+    findings = Findings(study.with_tether(tether), tether)
+    x, y = findings.pairs.x.tolist(), findings.pairs.y.tolist()
+    path = csv_file("x,y\n" + "".join(f"{a!r},{b!r}\n" for a, b in zip(x, y, strict=True)))
+    assert call(path, "--x", "x", "--y", "y", "--from", source, "--samples", 300, "--seed", 9,
+                "--format", "json") == 0  # fmt: skip
+    told = json.loads(capsys.readouterr().out)
+    one = findings.sampled(findings.drawn)
+    for name in ("mean", "sd", "bias", "caught", "formula", "mean_error", "sd_error", "caught_error"):
+        assert told[name] == pytest.approx(getattr(one, name), rel=1e-12), name
+    assert "values" not in told
+
+
+def test_a_stated_truth_in_words(csv_file, capsys):
+    path = csv_file(DATA)
+    assert call(path, "--x", "depth (m)", "--y", "flow (m3/s)", "--from", "truth", "--true-slope", 2,
+                "--pairs", 20, "--pattern", "fanning", "--judge", "HC3") == 0  # fmt: skip
+    told = capsys.readouterr().out
+    assert "Each sample has 20 pairs" in told
+    assert "+ 2.000 · depth" in told
+    assert "by robust (HC3) errors" in told
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        (("--alike", "1"), "between −1 and 1"),
+        (("--pairs", "2"), "three pairs or more"),
+        (("--x", "width"), "There is no column “width”"),
+        (("--count", "mode"), "invalid choice"),
+    ],
+)
+def test_a_bad_call_says_one_line(csv_file, capsys, more, said):
+    assert call(csv_file(DATA), "--x", "depth (m)", "--y", "flow (m3/s)", *more) == 2
+    error = capsys.readouterr().err
+    assert said in error
+    assert error.count("\n") == 1
+
+
+def test_an_exact_line_has_nothing_to_rehearse(csv_file, capsys):
+    assert call(csv_file("x,y\n1,2\n2,4\n3,6\n4,8\n"), "--x", "x", "--y", "y") == 2
+    assert "Every pair lies on the line" in capsys.readouterr().err
