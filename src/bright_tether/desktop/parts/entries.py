@@ -15,6 +15,7 @@ def choice(name: str, items: Mapping[object, str], run: Callable[[object], objec
     made.setAccessibleName(name)
     for key, words in items.items():
         made.addItem(words, key)
+    made.setMaximumWidth(190)
     made.activated.connect(lambda _: run(made.currentData()))
     return made
 

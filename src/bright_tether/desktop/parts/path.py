@@ -57,9 +57,12 @@ class Knot(QAbstractButton):
         if self.badge:
             self._paint_badge(painter, middle)
         font = QFont(self.font())
-        font.setPixelSize(13)
         font.setWeight(QFont.Weight.DemiBold if here else QFont.Weight.Normal)
-        painter.setFont(font)
+        for size in (13, 12, 11, 10):  # as large as the stretch of the path allows
+            font.setPixelSize(size)
+            painter.setFont(font)
+            if max(map(painter.fontMetrics().horizontalAdvance, STEPS)) <= self.width() - 3:
+                break
         painter.setPen(QColor(t.on_night if here else t.on_night_muted))
         painter.drawText(self.rect().adjusted(0, 40, 0, 0), Qt.AlignmentFlag.AlignHCenter, self.step)
 

@@ -32,6 +32,8 @@ _PURPOSES = {
     "r power": "power to find an r",
 }
 _MOST_DRAWS = 1_000_000
+#: Of fields that hold few digits, in pixels.
+_WIDTHS = {"n": 58, "alike": 52}
 
 
 class SamplingEntries(QWidget):
@@ -56,7 +58,7 @@ class SamplingEntries(QWidget):
         self.draws = count("Samples", 2, _MOST_DRAWS, lambda v: put("Samples", draws=v))
         self.seed = count("Seed of the samples", 0, 2**31 - 1, lambda v: put("Seed of the samples", seed=v))
         self.truth: dict[str, QWidget] = {
-            name: number(f"True {words}", lambda text, n=name: self._number(n, text))
+            name: number(f"True {words}", lambda text, n=name: self._number(n, text), _WIDTHS.get(name, 78))
             for name, words in (("intercept", "intercept"), ("slope", "slope"), ("sd", "sd of the misses"),
                                 ("n", "number of pairs"), ("alike", "likeness of neighbours"))
         }  # fmt: skip
@@ -115,7 +117,7 @@ class SamplingEntries(QWidget):
                  "alike": truth.alike}  # fmt: skip
         for name, value in texts.items():
             if not self.truth[name].hasFocus() or not self.truth[name].isModified():
-                self.truth[name].setText(shown(float(f"{value:.6g}")))
+                self.truth[name].setText(shown(float(f"{value:.5g}")) if name != "n" else str(value))
         goal = 100 * wish.goal if chosen.purpose.endswith("power") else wish.goal
         self.goal.setText(shown(float(f"{goal:.6g}")))
         self.goal.setAccessibleDescription("power in per cent" if goal != wish.goal else "half-width")

@@ -76,7 +76,7 @@ class WriteUpStep(QWidget):
         self.page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.page.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self.page.setObjectName("page")
-        self.page.setStyleSheet(f"background: {LIGHT.card};")  # paper in every theme
+        self.page.setStyleSheet(f"background: {LIGHT.card}; color: {LIGHT.ink};")  # paper in every theme
         self.style_of = choice("Style of the page", _STYLES, self._choose_style)
         self.evidence = QCheckBox("with evidence")
         self.evidence.setAccessibleName("With evidence")
