@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Iterator
+from functools import lru_cache
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -115,16 +116,18 @@ def page_document(
         image = QImage(1, 1, QImage.Format.Format_ARGB32)
         image.fill(0)
         if on_screen:
-            image = _pixels(drawing, wide, tall, QColor(tokens.card))
+            image = _pixels(drawing, wide, tall, tokens.card)
         document.addResource(QTextDocument.ResourceType.ImageResource, QUrl(f"picture:{at}"), image)
     document.setHtml(html)
     document.setTextWidth(width)
     return document
 
 
-def _pixels(drawing: Drawing, wide: int, tall: int, ground: QColor) -> QImage:
+@lru_cache(maxsize=40)
+def _pixels(drawing: Drawing, wide: int, tall: int, ground: str) -> QImage:
+    """A picture on the screen; kept, since the page is set anew at every change."""
     image = QImage(wide * _FINE, tall * _FINE, QImage.Format.Format_ARGB32)
-    image.fill(ground)
+    image.fill(QColor(ground))
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     paint_picture(painter, QRectF(image.rect()), drawing)
