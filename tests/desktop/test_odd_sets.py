@@ -31,7 +31,13 @@ ODD = {
 DRAWN = ("two x",)
 
 
-@pytest.mark.parametrize("name", list(ODD))
+#: Sets that stand for others, and are left to ``./tether verify``.
+LATER = ("two rows", "level", "one row alone", "no group twice")
+
+
+@pytest.mark.parametrize(
+    "name", [pytest.param(name, marks=pytest.mark.verify if name in LATER else ()) for name in ODD]
+)
 def test_every_view_says_something(open_window, csv_file, qtbot, name):
     window = open_window(csv_file(ODD[name]))
     session = window.session
