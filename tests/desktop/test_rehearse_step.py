@@ -208,3 +208,18 @@ def test_keys_walk_to_it_and_an_exact_line_has_nothing_to_rehearse(open_window, 
     for view in ("Luck alone", "Broken assumptions", "How many pairs"):
         window.step("Rehearse").show_view(view)
     assert not window.step("Rehearse").work.busy
+
+
+def test_a_run_stays_with_its_view_when_another_is_shown(rehearse, qtbot):
+    step = rehearse.step("Rehearse")
+    click(named(rehearse, "Show luck alone", QPushButton))
+    wait_for(rehearse, qtbot)
+    lucky = step.made["Luck alone"]
+    click(named(rehearse, "Show samples", QPushButton))
+    click(named(rehearse, "Draw samples", QPushButton))
+    click(named(rehearse, "Show luck alone", QPushButton))
+    qtbot.waitUntil(lambda: not step.work.busy, timeout=20_000)
+    assert step.made["Luck alone"] is lucky
+    click(named(rehearse, "Show samples", QPushButton))
+    wait_for(rehearse, qtbot)
+    assert "the slope came out at 1.4" in read(rehearse, "headline")

@@ -7,9 +7,10 @@ from pathlib import Path
 
 import numpy as np
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QSpinBox, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.copying import copy_grids
+from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.tables import figures_table, fill_grid
@@ -57,14 +58,14 @@ class ForecastStep(QWidget):
             field.editingFinished.connect(lambda n=name: self._typed(n))
             self.fields[name] = field
             field.setFixedWidth(120)
-            entries.addWidget(_together(words, field))
+            entries.addWidget(named(words, field))
         self.many = QSpinBox()
         self.many.setRange(1, 10_000)
         self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.many.setAccessibleName("Mean of how many new cases")
         self.many.editingFinished.connect(lambda: self._put("Mean of new cases", mean_of=self.many.value()))
         self.many.lineEdit().setAccessibleName("Mean of how many new cases")
-        entries.addWidget(_together("mean of new cases", self.many))
+        entries.addWidget(named("mean of new cases", self.many))
         self.band = button(
             "Band for the whole line",
             lambda: self._put("Band for the whole line", band=self.band.isChecked()),
@@ -204,15 +205,6 @@ class ForecastStep(QWidget):
     def _put(self, words: str, **fields: object) -> None:
         session = self._session
         session.do(changes.change_forecast(session.history.study, session.tether, words, **fields))
-
-
-def _together(words: str, field: QWidget) -> QWidget:
-    held = QWidget()
-    row = QHBoxLayout(held)
-    row.setContentsMargins(0, 0, 0, 0)
-    row.addWidget(label(words, "quiet"))
-    row.addWidget(field)
-    return held
 
 
 def _numbers(text: str) -> tuple[float, ...] | None:

@@ -54,10 +54,10 @@ class RehearseStep(QWidget):
         self.sample: int | None = None
         self.work = Work(self)
         self.work.done.connect(self._take)
-        self.work.failed.connect(lambda error: self.said.setText(f"It could not be done: {error}."))
+        self.work.failed.connect(self._fail)
         self._looker = QTimer(self)
         self._looker.setInterval(_LOOK_AGAIN)
-        self._looker.timeout.connect(self._look)
+        self._looker.timeout.connect(self._draw)
         self.entries = SamplingEntries(session)
         self.entries.refused.connect(self._say)
         self.go = button("Draw", self.toggle, "small", "Draw samples")
@@ -66,6 +66,8 @@ class RehearseStep(QWidget):
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
         self.bar.hide()
+        self.work.progressed.connect(self.bar.setValue)
+        self._running = ""
         self.said = label("", wrap=True, name="rehearse note")
         self.said.hide()
         self.samples = SamplesPicture(tokens, font, "Samples picture")
@@ -115,17 +117,14 @@ class RehearseStep(QWidget):
         there = findings.refusal is None and not findings.plain.exact
         self.entries.setEnabled(there)
         if not there:
-            self.work.drop()
-            self._rest()
+            self._let_go()
             self.made.clear()
             self._basis.clear()
         elif not same_inputs(self._basis.get(self.view, ()), basis := self._basis_of(findings)):
-            self.work.drop()
-            self._rest()
+            self._let_go()
             self._basis[self.view] = basis
             self.made.pop(self.view, None)
             self.sample = None
-            self._latest = None
             if self._values(findings) <= _AT_ONCE_VALUES:
                 self.start()
         self._draw()
@@ -159,6 +158,9 @@ class RehearseStep(QWidget):
         findings, view = self._session.findings, self.view
         if findings.refusal is not None or findings.plain.exact:
             return
+        self._let_go()
+        self._running = view
+        self.made.pop(view, None)
         self.bar.setRange(0, self._whole(findings))
         self.bar.setValue(0)
         self.bar.setHidden(self._values(findings) <= _AT_ONCE_VALUES)
@@ -173,12 +175,11 @@ class RehearseStep(QWidget):
             return watch
 
         runs = {
-            SAMPLES: lambda progress: findings.draw(watched(progress)),
+            SAMPLES: lambda progress: _with_intervals(findings, findings.draw(watched(progress))),
             LUCK: lambda progress: findings.luck(watched(progress)),
             ASSUMPTIONS: findings.break_all,
             PLAN: findings.try_plan,
         }
-        self.work.progressed.connect(self.bar.setValue)
         self.work.start(lambda progress: runs[view](progress))
 
     def step_to(self, sample: int | None) -> None:
@@ -230,20 +231,29 @@ class RehearseStep(QWidget):
     def _present(self) -> object:
         if self.view in self.made:
             return self.made[self.view]
-        return self._latest if self.view in (SAMPLES, LUCK) else None
-
-    def _look(self) -> None:
-        self._draw()
+        return self._latest if self.view == self._running else None
 
     def _take(self, made: object) -> None:
-        findings = self._session.findings
-        self.made[self.view] = made
+        findings, view = self._session.findings, self._running
+        self.made[view] = made
         keep = {SAMPLES: findings.keep_drawn, ASSUMPTIONS: findings.keep_broken, PLAN: findings.keep_tried}
-        if self.view in keep:
-            keep[self.view](made)
+        if view in keep:
+            keep[view](made)
         self._rest()
         self.step_to(self.sample)
         self._session.findings_changed.emit()
+
+    def _fail(self, error: object) -> None:
+        self._rest()
+        self._say(f"It could not be done: {error}.")
+
+    def _let_go(self) -> None:
+        """Drop a run; its view draws anew when it is shown again."""
+        if self.work.busy:
+            self._basis.pop(self._running, None)
+        self.work.drop()
+        self._latest = None
+        self._rest()
 
     def _rest(self) -> None:
         self._looker.stop()
@@ -281,3 +291,10 @@ class RehearseStep(QWidget):
             caught = ", its interval caught the truth" if inside else ", its interval missed the truth"
         shown = "" if self.sample < len(made.samples_x) else "; its points are not kept"
         return f"plum: sample {self.sample + 1}, {value}{caught}{shown}".replace("-", "−")
+
+
+def _with_intervals(findings: Findings, made: Draws) -> Draws:
+    """The run, with the intervals of a whole run over rows made ready beside it."""
+    if made.by_rows and made.done == findings.tether.rehearse.draws:
+        _ = findings.bootstrapped
+    return made

@@ -103,7 +103,6 @@ class WriteUpStep(QWidget):
         outer.addWidget(card(row))
         self._later = QTimer(self)
         self._later.setSingleShot(True)
-        self._later.setInterval(_REST)
         self._later.timeout.connect(self.set_page)
         session.study_changed.connect(self._study_changed)
 
@@ -111,7 +110,7 @@ class WriteUpStep(QWidget):
         """Bring pins and page up to date, the page when the hand rests."""
         self.pins.refresh()
         self.style_of.setCurrentIndex(self.style_of.findData(self._session.study.style))
-        self._later.start()
+        self._later.start(_REST)
 
     def show_mark(self) -> None:
         """The page has no marks."""
@@ -143,8 +142,7 @@ class WriteUpStep(QWidget):
         )
         self.said.setText("drawing…" if patient.more else told)
         if patient.more:
-            self._later.start(0)
-            self._later.setInterval(_REST)
+            self._later.start(1)
 
     def freeze(self, pin_id: str) -> None:
         """Keep what a pin shows now."""
@@ -209,7 +207,7 @@ class WriteUpStep(QWidget):
         """Set the page to its new width."""
         super().resizeEvent(event)
         if self.isVisible():
-            self._later.start()
+            self._later.start(_REST)
 
     def _printer(self):
         from PyQt6.QtPrintSupport import QPrinter
@@ -224,7 +222,7 @@ class WriteUpStep(QWidget):
     def _study_changed(self) -> None:
         if self.isVisible():
             self.pins.refresh()
-            self._later.start()
+            self._later.start(_REST)
 
     def _choose_style(self, style: object) -> None:
         self._session.do(choose_style(self._session.history.study, style))  # type: ignore[arg-type]

@@ -190,7 +190,8 @@ def _figures(findings: Findings, one: Sampling, made: Draws) -> tuple[Figure, ..
         told.append(Figure("se by formula", d.fixed(one.formula, spread)))
     if one.caught is not None and one.caught_error is not None:
         told.append(Figure("caught", f"{100 * one.caught:.1f} %", f"± {100 * one.caught_error:.1f}"))
-    if made.by_rows and one.statistic in ("slope", "intercept", "r"):
+    whole = made.done == findings.tether.rehearse.draws
+    if made.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
         again = findings.bootstrapped
         drawn = getattr(again, one.statistic)
         level = d.level_in_words(one.level)
