@@ -282,4 +282,4 @@ def rehearse_working(findings: Findings, view: str = SAMPLES) -> tuple[Working, 
         Step("Sxx", "Σ(x − x̄)²", fine(sums.sxx)),
         Step("se of the slope", "s / √Sxx", fine(line.se_slope)),
     ]
-    return (Working("The standard error that the pile is held against", tuple(steps)),)
+    return (Working("The standard error of the slope by formula", tuple(steps)),)
