@@ -154,8 +154,9 @@ def test_standard_input(call, monkeypatch):
 @pytest.mark.parametrize(
     ("text", "arguments", "words"),
     [
-        ("x,y\n1,2\n", ["--x", "x", "--y", "y"], "at least 3 pairs"),
-        ("x,y\n1,2\n1,3\n1,4\n", ["--x", "x", "--y", "y"], "Every x is 1"),
+        ("x,y,w\n1,2,1\n2,3,-1\n", ["--x", "x", "--y", "y", "--weights", "w"], "weights must be 0 or more"),
+        ("x,y,z\n1,2,a\n2,3,b\n", ["--x", "x", "--y", "y", "--second-response", "z"], "holds no numbers"),
+        ("x,y\n1,2\n2,3\n3,5\n", ["--x", "x", "--y", "y", "--resample", "1e12"], "do not fit: up to"),
         ("x,y\n1,2\n2,3\n3,4\n", ["--x", "x", "--y", "q"], "no column “q”"),
         ("x,y\n1,a\n2,b\n3,c\n", ["--x", "x", "--y", "y"], "holds no numbers"),
         ("x,y\n1,2\n2,3,4\n", ["--x", "x", "--y", "y"], "ragged"),

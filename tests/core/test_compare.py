@@ -16,7 +16,7 @@ from bright_tether.core.compare.differences import (
     slope_differences,
 )
 from bright_tether.core.compare.groups import group_lines, holm, split
-from bright_tether.core.compare.ladder import every_two, ladder
+from bright_tether.core.compare.ladder import common_slope, every_two, ladder
 from bright_tether.core.inverse import inverse
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.errors import errors_of
@@ -122,7 +122,8 @@ def test_equivalence_is_two_one_sided_tests():
             stats.t.sf((found.difference + margin) / found.se, found.df),
             stats.t.sf((margin - found.difference) / found.se, found.df),
         )
-        told = equivalence(found, margin, 0.05)
+        told = equivalence(found, margin, 0.05, "separate")
+        assert told.basis == "separate"
         assert told.p == pytest.approx(p, rel=1e-9)
         assert told.equivalent == (p <= 0.05)
 
@@ -172,8 +173,15 @@ def test_a_group_too_small_for_a_line_is_listed_with_its_cause():
     codes = np.array([0] * 5 + [1] * 2 + [2] * 4)
     x = np.array([1, 2, 3, 4, 5, 1, 2, 7, 7, 7, 7.0])
     groups = group_lines(split(pairs_of(x, DRAW.normal(size=11)), codes, ["a", "b", "c"]), Hypotheses())
-    assert [group.cause for group in groups] == [None, Cause.TOO_FEW_PAIRS, Cause.CONSTANT_X]
-    assert ladder(groups).parallel.f is None
+    assert [group.cause for group in groups] == [None, None, Cause.CONSTANT_X]
+    assert groups[1].no_errors is Cause.NO_DEGREES_OF_FREEDOM
+    assert groups[1].line.se_slope is None
+    told = ladder(groups).parallel
+    assert (told.df1, told.df2) == (1, 3)  # two rows make a line, and count
+    separate = slope_differences(*groups[:2], 0.95).separate
+    assert separate.se is None
+    assert separate.why["se"] is Cause.NO_DEGREES_OF_FREEDOM
+    assert separate.difference == groups[0].line.slope - groups[1].line.slope
 
 
 def test_fieller_interval_solves_its_own_equation():
@@ -200,3 +208,18 @@ def test_a_slope_that_may_be_zero_singles_out_no_x():
     assert told.g >= 1
     assert told.x is None
     assert told.why["ci"] is Cause.SLOPE_UNCLEAR
+
+
+def test_one_slope_within_groups_is_that_of_dummies():
+    codes = np.array([0] * 5 + [1] * 2 + [2] * 6)
+    x, y = DRAW.normal(50, 9, 13), DRAW.normal(5, 3, 13)
+    design = np.column_stack([x, *(codes == at for at in range(3))]).astype(float)
+    b, *_ = np.linalg.lstsq(design, y, rcond=None)
+    e = y - design @ b
+    df = 13 - 3 - 1
+    se = float(np.sqrt(e @ e / df * np.linalg.inv(design.T @ design)[0, 0]))
+    told = common_slope(group_lines(split(pairs_of(x, y), codes, ["a", "b", "c"]), Hypotheses()), 0.9)
+    assert (told.slope, told.se_slope) == pytest.approx((b[0], se), rel=1e-10)
+    assert told.df == df
+    half = stats.t.ppf(0.95, df) * se
+    assert told.ci_slope == pytest.approx((b[0] - half, b[0] + half), rel=1e-9)

@@ -7,11 +7,16 @@ from hypothesis import strategies as st
 
 from bright_tether.core.decision import decide
 from bright_tether.core.forecast import forecast
+from bright_tether.core.inverse import inverse
 from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.errors import NoErrors, errors_in_force, errors_of
 from bright_tether.core.line.figures import line
-from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.otherwise import fit_weighted
+from bright_tether.core.line.plain import checked, fit_line
 from bright_tether.core.line.row_by_row import row_by_row
-from bright_tether.core.pairs import take_pairs
+from bright_tether.core.line.theil_sen import theil_sen
+from bright_tether.core.line.weights import NewWeight
+from bright_tether.core.pairs import take_pairs, weighted_pairs
 from bright_tether.core.results import Cause, ConstantColumn, OutOfRange, TooFewPairs
 from bright_tether.core.strength.pearson import pearson
 
@@ -36,8 +41,8 @@ def test_every_row_is_accounted_for():
 
 def test_too_few_pairs_and_constant_x_are_refused():
     with pytest.raises(TooFewPairs) as few:
-        fitted([1, 2], [1, 2])
-    assert (few.value.found, few.value.needed) == (2, 3)
+        fitted([1], [1])
+    assert (few.value.found, few.value.needed) == (1, 2)
     with pytest.raises(ConstantColumn) as constant:
         fitted([0.1, 0.1, 0.1], [1, 2, 3])
     assert constant.value.value == 0.1
@@ -100,8 +105,67 @@ def test_values_beyond_double_range_are_none_with_why():
     assert found.ss_total is None
     assert found.why["ss_total"] is Cause.OUT_OF_RANGE
     assert found.s == pytest.approx(4.08248290463863e199, rel=1e-14)
+    steep = line(fitted([1e-160, 2e-160, 3e-160], [1e200, 2e200, 4e200]), Hypotheses())
+    assert steep.slope is None
+    assert steep.why["slope"] is Cause.OUT_OF_RANGE
+    assert steep.r == pytest.approx(0.98198050606197, rel=1e-12)
     with pytest.raises(OutOfRange):
-        fitted([1e-160, 2e-160, 3e-160], [1e200, 2e200, 4e200])
+        checked(fitted([1e-160, 2e-160, 3e-160], [1e200, 2e200, 4e200]))
+
+
+def test_two_pairs_have_a_line_and_nothing_to_judge_it_by():
+    fit = fitted([1, 3], [2, 8])
+    found = line(fit, Hypotheses())
+    assert (found.slope, found.intercept, found.residual_df, found.r) == (3, -1, 0, 1)
+    for name in ("s", "mse", "se_slope", "t_slope", "p_slope", "ci_slope", "adj_r2", "f"):
+        assert getattr(found, name) is None, name
+        assert name in found.why
+    told = forecast(fit, np.array([2.0]), level=0.95)
+    assert told.fitted[0] == 5
+    assert np.isnan(told.ci).all()
+    assert told.why["ci"] is Cause.NO_DEGREES_OF_FREEDOM
+    assert inverse(fit, 5, level=0.95).why["x"] is Cause.NO_DEGREES_OF_FREEDOM
+
+
+def test_weights_of_any_size_leave_the_line_what_it_is():
+    x, y = np.array([1.0, 2, 3, 4, 7]), np.array([1.0, 3, 2, 5, 6])
+    weights = np.array([1.0, 2, 1, 3, 2])
+    plain = fit_weighted(weighted_pairs(take_pairs(x, y), weights))
+    for size in (1e300, 1e-300):
+        fit = fit_weighted(weighted_pairs(take_pairs(x, y), weights * size))
+        a, b = line(plain, Hypotheses()), line(fit, Hypotheses())
+        for name in ("slope", "intercept", "se_slope", "p_slope", "r2"):
+            assert getattr(b, name) == pytest.approx(getattr(a, name), rel=1e-12), name
+        assert b.s == pytest.approx(a.s * size**0.5, rel=1e-12)
+        new = NewWeight(stated=2 * size)
+        told = forecast(fit, np.array([3.0]), level=0.95, new=new)
+        known = forecast(plain, np.array([3.0]), level=0.95, new=NewWeight(stated=2.0))
+        assert told.pi[0].tolist() == pytest.approx(known.pi[0].tolist(), rel=1e-12)
+
+
+def test_a_new_case_weighs_what_is_stated_or_nothing_is_said_of_it():
+    x, y = np.array([1.0, 2, 3, 4, 7]), np.array([1.0, 3, 2, 5, 6])
+    fit = fit_weighted(weighted_pairs(take_pairs(x, y), 1 / x**2))
+    at = np.array([2.0, 0.0])
+    none = forecast(fit, at, level=0.9)
+    assert np.isnan(none.pi).all()
+    assert none.why["pi"] is Cause.WEIGHT_UNSTATED
+    assert np.isfinite(none.ci).all()
+    by = forecast(fit, at, level=0.9, new=NewWeight(pattern="inverse-x2"), mean_of=3)
+    s, h = fit.s_scaled, by.leverage[0]
+    assert by.se_individual[0] == pytest.approx(s * (1 / (3 * 0.25) + h) ** 0.5, rel=1e-12)
+    assert np.isnan(by.pi[1]).all()
+    assert by.why["pi"] is Cause.PATTERN_OUTSIDE
+
+
+def test_a_row_that_fits_itself_leaves_no_error_in_force():
+    fit = fitted([1, 1, 1, 1, 9], [1, 2, 3, 4, 7])
+    for kind in ("HC0", "HC1", "newey_west"):
+        assert errors_of(fit, kind).slope >= 0
+        with pytest.raises(NoErrors) as none:
+            errors_in_force(fit, kind)
+        assert none.value.cause is Cause.LEVERAGE_ONE
+    assert errors_in_force(fit, "classical").df == 3
 
 
 @pytest.mark.parametrize(("alternative", "reject"), [("two-sided", True), ("greater", False), ("less", True)])
@@ -149,3 +213,12 @@ def test_intervals_cover_as_often_as_they_say():
         hits += (slope[0] <= 0.5 <= slope[1], expected.ci[0, 0] <= 7 <= expected.ci[0, 1],
                  expected.pi[0, 0] <= new <= expected.pi[0, 1])  # fmt: skip
     assert np.all(np.abs(hits / runs - 0.9) < 4 * np.sqrt(0.09 / runs))
+
+
+def test_a_level_that_is_one_in_double_precision_has_no_ends():
+    fit = fitted([1, 2, 3, 4], [1, 3, 2, 5])
+    told = forecast(fit, np.array([2.0]), level=1.0)
+    assert np.isnan(told.ci).all()
+    assert told.why["ci"] is Cause.OUT_OF_RANGE
+    assert line(fit, Hypotheses(level=1.0)).why["ci_slope"] is Cause.OUT_OF_RANGE
+    assert theil_sen(fit.pairs, level=1.0).ci_slope == (-1.0, 3.0)

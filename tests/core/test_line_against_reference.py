@@ -70,7 +70,7 @@ def test_correlation(case):
             assert getattr(found, key) is None
         elif key != "p" or wanted > 1e-300:
             agree(getattr(found, key), wanted)
-    both = covariance(fit)
+    both = covariance(fit.pairs)
     if both.covariance is not None:
         agree(both.covariance, reference.covariance)
 

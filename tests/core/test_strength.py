@@ -165,8 +165,11 @@ def test_agreement_sees_an_offset_that_no_correlation_can():
         float(2 * shared / (spread + 4 * (means[0] - means[1]) ** 2)), rel=1e-14
     )
     assert found.exact_matches == 1
+    two, one = agreement(pairs_of([1, 2], [1, 4]), 0.95), agreement(pairs_of([1], [3]), 0.95)
+    assert (two.mean_difference, two.df) == (1, 1)
+    assert (one.mean_difference, one.sd_difference) == (2, None)
     with pytest.raises(TooFewPairs):
-        agreement(pairs_of([1, 2], [1, 2]), 0.95)
+        agreement(pairs_of([], []), 0.95)
 
 
 def test_within_groups_can_turn_the_sign():

@@ -190,7 +190,7 @@ def test_groups_too_small_are_said(open_window, csv_file):
     )
     window.session.show_step("Compare")
     choose(window, "Which", "g")
-    assert "b has no line of its own: n = 2" in read(window, "sentences")
+    assert "The line of b has no error of its own: n = 2" in read(window, "sentences")
 
 
 def test_forecast_by_typing_with_levels_and_back(on_forecast):

@@ -156,7 +156,7 @@ def test_a_long_run_grows_stops_and_keeps_what_it_has(rehearse, qtbot):
     wait_for(rehearse, qtbot)
     done = step.made["Samples"].done
     assert 1000 < done < 1_000_000
-    assert f"Over {done:,} samples".replace(",", "\u202f") in read(rehearse, "headline")
+    assert f"Over {done} samples" in read(rehearse, "headline").replace("\u202f", "")
     assert step.go.text() == "Draw"
 
 

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from bright_tether.pictures.frame import Axis, with_room
+from bright_tether.study import changes
 
 
 @pytest.mark.parametrize(
@@ -44,3 +45,40 @@ def test_points_keep_to_their_groups_and_looks(open_window):
     assert np.array_equal(np.sort(shown), np.sort(cloud.x[~cloud.aside]))
     assert np.array_equal(np.sort(hollow), np.sort(cloud.x[cloud.aside]))
     assert [look.x.size for look in points._groups[:2]] == list(cloud.counts())
+
+
+def test_rows_set_aside_stand_hollow_among_many_points(open_window, csv_file):
+    draw = np.random.default_rng(2)
+    x = draw.normal(size=21_000)
+    y = 2 * x + draw.normal(size=x.size)
+    lines = "\n".join(f"{a:.4f},{b:.4f}" for a, b in zip(x, y, strict=True))
+    window = open_window(csv_file(f"x,y\n{lines}\n"))
+    session = window.session
+    session.show_step("Line")
+    session.mark_rows(frozenset(range(5, 60)))
+    session.do(changes.set_aside(session.study, session.tether, set(range(5, 9)), "ice"))
+    picture = window.step("Line").picture
+    assert int(picture.cloud.aside.sum()) == 4
+    assert picture.points._hollow[0].x.size == 4
+    assert "set aside: ice" in picture.row_in_words(5)
+
+
+def test_a_picture_without_data_is_drawn_once_and_keeps_its_range(open_window):
+    window = open_window()
+    window.session.show_step("Strength")
+    view = window.step("Look").picture.main.getViewBox()
+    assert view.state["autoRange"] == [False, False]
+    axis = window.step("Look").picture.main.getAxis("bottom")
+    window.session.show_step("Look")
+    assert not axis.style["showValues"]
+    window.session.do(changes.type_block(window.session.study, "t1", 0, 0, [["1", "2"], ["2", "5"]]))
+    assert axis.style["showValues"]
+
+
+def test_numbers_that_no_picture_can_show_are_said(open_window, csv_file):
+    from hand import read
+
+    window = open_window(csv_file("a,b\n1,2\n2,3\n1e308,4\n4,1\n5,7\n"))
+    for step in ("Look", "Strength", "Line", "Doubts", "Compare", "Forecast", "Rehearse"):
+        window.session.show_step(step)
+        assert "which no picture can show" in read(window, "sentences"), step

@@ -1,19 +1,18 @@
 """Whatever is done in whatever order can be taken back, saved, and recovered."""
 
-import io
 import tempfile
-import zipfile
 from contextlib import ExitStack
 from pathlib import Path
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.study.members import members, packed
 
 from bright_tether.study import changes, column_changes
 from bright_tether.study.history import History
 from bright_tether.study.journal import Journal, recover
-from bright_tether.study.package import read_package, write_package
+from bright_tether.study.package import read_package
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
@@ -31,18 +30,6 @@ def start():
     )
     table = Table(id="t1", name="T", columns=columns, row_ids=np.arange(4))
     return Study(tables=(table,), tethers=(Tether(id="k1", table="t1", x="c1", y="c2"),))
-
-
-def packed(study):
-    file = io.BytesIO()
-    write_package(study, file)
-    return file.getvalue()
-
-
-def told(study):
-    """Every member of a study's file."""
-    with zipfile.ZipFile(io.BytesIO(packed(study))) as package:
-        return {name: package.read(name) for name in package.namelist()}
 
 
 def rows_of(study):
@@ -99,7 +86,7 @@ def some_edit(data, study):
 @settings(max_examples=15, deadline=None)
 def test_any_course_can_be_taken_back_saved_and_recovered(data):
     history = History(start())
-    first = told(history.study)
+    first = members(history.study)
     with tempfile.TemporaryDirectory() as folder, ExitStack() as stack:
         journal = Journal(history.study, None, Path(folder))
         stack.callback(journal.close)
@@ -108,13 +95,13 @@ def test_any_course_can_be_taken_back_saved_and_recovered(data):
             if edit is not None:
                 history = history.after(edit)
                 journal.add(edit, history.study)
-        last = told(history.study)
-        assert told(recover(journal.folder)[0].study) == last
-    assert told(read_package(packed(history.study), "s")) == last
+        last = members(history.study)
+        assert members(recover(journal.folder)[0].study) == last
+    assert members(read_package(packed(history.study), "s")) == last
     back = history
     while back.done:
         back = back.back()
-    assert told(back.study) == first
+    assert members(back.study) == first
     while back.undone:
         back = back.forward()
-    assert told(back.study) == last
+    assert members(back.study) == last

@@ -81,7 +81,7 @@ def test_no_new_row_inherits_the_reason_of_a_deleted_one(study):
     assert history.back().study.tables[0].row_ids.tolist() == [0, 1, 2, 3, 4]
     assert history.back().study.tethers[0].asides[0].row == 4
     more = history.after(changes.add_rows(history.study, "t1", 1)).study
-    assert more.tables[0].row_ids.tolist() == [0, 1, 2, 3, 4]
+    assert more.tables[0].row_ids.tolist() == [0, 1, 2, 3, 5]
     assert not more.tethers[0].asides
 
 

@@ -1,143 +1,174 @@
-"""A kill at any instant costs next to nothing."""
+"""Work in hand: what was written down is found again, whatever happened on the way."""
 
-import io
 import os
-import random
-import signal
-import subprocess
-import sys
-import textwrap
-import time
-import zipfile
+import stat
 
 import msgspec
 import pytest
+from tests.study.members import members
 
 from bright_tether.demo.study import demo_study
 from bright_tether.study import changes
 from bright_tether.study.codec import decode_edit, encode_edit
 from bright_tether.study.history import History
-from bright_tether.study.journal import Hold, Journal, recover, work_in, wrecks
-from bright_tether.study.package import open_study, save_study, write_package
-
-WRITER = """
-import sys
-from pathlib import Path
-from bright_tether.demo.study import demo_study
-from bright_tether.study import changes
-from bright_tether.study.history import History
-from bright_tether.study.journal import Journal
+from bright_tether.study.journal import Hold, Journal, recover, throw_away, work_in, wrecks
+from bright_tether.study.ledger import Ledger
 from bright_tether.study.package import save_study
-
-folder, path = Path(sys.argv[1]), Path(sys.argv[2])
-history = History(demo_study())
-journal = Journal(history.study, None, folder)
-print("ready", flush=True)
-for turn in range(10**6):
-    edit = changes.set_cells(history.study, "t1", {(turn % 71, "c3"): float(turn)})
-    history = history.after(edit)
-    journal.add(edit, history.study)
-    print(turn, flush=True)
-    if turn % 7 == 6:
-        save_study(history.study, path)
-        journal.restart(history.study, path)
-        print("saved", turn, flush=True)
-"""
+from bright_tether.tables.writing import digest_of
 
 
-def killed_writer(folder, path, after):
-    process = subprocess.Popen(
-        [sys.executable, "-c", textwrap.dedent(WRITER), folder, path], stdout=subprocess.PIPE, text=True
-    )
-    process.stdout.readline()
-    time.sleep(after)
-    os.kill(process.pid, signal.SIGKILL)
-    said = [line for line in process.stdout.read().split("\n") if line]
-    process.stdout.close()
-    process.wait()
-    return int(said[-1].split()[-1]) if said else -1
+def changed(history, value, row=4):
+    return history.after(changes.set_cells(history.study, "t1", {(row, "c4"): value}))
 
 
-def check(folder, path, last):
-    if path.exists():
-        open_study(path)
-    found = wrecks(folder)
-    if last < 0:
-        return
-    saved = path.exists() and open_study(path).tables[0].columns[2].cells[last % 71] >= last
-    if not found:
-        assert saved
-        return
-    history, _ = recover(found[0])
-    assert history.study.tables[0].columns[2].cells[last % 71] >= last
+def written(folder, values=(1.0, 2.0, 3.0)):
+    """A journal with one change a value, and the history behind it."""
+    history = History(demo_study())
+    journal = Journal(history.study, None, folder)
+    for value in values:
+        history = changed(history, value)
+        journal.add(history.done[-1], history.study)
+    return journal, history
 
 
-def kills(count, folder, seed=1):
-    wait = random.Random(seed)
-    for turn in range(count):
-        place = folder / str(turn)
-        place.mkdir()
-        check(place, place / "s.tether", killed_writer(place, place / "s.tether", wait.uniform(0, 0.25)))
-
-
-def test_nothing_told_is_lost_by_a_kill(tmp_path):
-    kills(12, tmp_path)
-
-
-@pytest.mark.verify
-def test_nothing_told_is_lost_by_hundreds_of_kills(tmp_path):
-    kills(400, tmp_path, seed=2)
+def value_in(folder):
+    return float(recover(folder).history.study.tables[0].columns[3].cells[4])
 
 
 def test_a_line_cut_off_is_passed_over(tmp_path):
-    study = demo_study()
-    journal = Journal(study, None, tmp_path)
-    history = History(study)
-    for value in (1.0, 2.0, 3.0):
-        edit = changes.set_cells(history.study, "t1", {(4, "c4"): value})
-        history = history.after(edit)
-        journal.add(edit, history.study)
+    journal, history = written(tmp_path)
     journal.add(history.done[-1].inverse(), history.back().study)
-    whole = (journal.folder / "edits").read_bytes()
+    edits = journal.folder / "edits-1"
+    whole = edits.read_bytes()
     for cut in range(whole.index(b"\n") + 1, len(whole), 17):
-        (journal.folder / "edits").write_bytes(whole[:cut])
-        history, saved = recover(journal.folder)
-        assert len(history.done) == whole[:cut].count(b"\n") - 1
-        assert saved is None
-    (journal.folder / "edits").write_bytes(whole)
-    history, _ = recover(journal.folder)
-    assert history.study.tables[0].columns[3].cells[4] == 2.0
+        edits.write_bytes(whole[:cut])
+        made = recover(journal.folder)
+        assert len(made.history.done) == whole[:cut].count(b"\n") - 1
+        assert (made.saved, made.lost) == (None, 0)
+    edits.write_bytes(whole)
+    assert value_in(journal.folder) == 2.0
+    journal.close()
+
+
+def test_a_flipped_bit_ends_what_is_made_again_and_is_counted(tmp_path):
+    journal, _ = written(tmp_path)
+    edits = journal.folder / "edits-1"
+    whole = edits.read_bytes()
+    second = [at for at, byte in enumerate(whole) if byte == 10][1]
+    broken = bytearray(whole)
+    broken[second + 30] ^= 4
+    edits.write_bytes(broken)
+    made = recover(journal.folder)
+    assert (len(made.history.done), made.lost) == (1, 2)
     journal.close()
 
 
 def test_a_held_journal_is_no_wreck_and_a_closed_one_is_gone(tmp_path):
-    journal = Journal(demo_study(), None, tmp_path)
-    journal.add(changes.rename_study(demo_study(), "B"), demo_study())
+    journal, _ = written(tmp_path, (1.0,))
     assert work_in(journal.folder) == 1
     assert wrecks(tmp_path) == []
     journal.close()
     assert not journal.folder.exists()
 
 
-def test_changes_on_a_saved_study_are_found_even_after_it_was_replaced(tmp_path):
-    path, study = tmp_path / "s.tether", demo_study()
-    save_study(study, path)
-    journal = Journal(study, path, tmp_path)
-    assert not (journal.folder / "base.tether").exists()
-    journal.add(changes.set_cells(study, "t1", {(0, "c4"): 5.0}), study)
-    save_study(changes.rename_study(study, "Newer").apply(study), path)
-    history, saved = recover(journal.folder)
-    assert history.study.title == study.title
-    assert history.study.tables[0].columns[3].cells[0] == 5.0
-    assert saved == path
+def test_a_long_change_begins_a_generation_and_leaves_the_old_one_until_it_is_there(tmp_path, monkeypatch):
+    monkeypatch.setattr("bright_tether.study.journal._LONG_LINE", 2000)
+    journal, history = written(tmp_path)
+    cells = {(row, "c4"): float(row) for row in range(60)}
+    long = changes.set_cells(history.study, "t1", cells)
+    with monkeypatch.context() as full:
+        full.setattr(
+            "bright_tether.study.journal.save_study",
+            lambda *_, **__: (_ for _ in ()).throw(OSError(28, "full")),
+        )
+        with pytest.raises(OSError, match="full"):
+            journal.add(long, long.apply(history.study))
+    assert (value_in(journal.folder), journal.behind) == (3.0, True)
+    after = changed(history.after(long), 9.0)
+    journal.add(after.done[-1], after.study)
+    assert not journal.behind
+    made = recover(journal.folder)
+    assert made.history.study.tables[0].columns[3].cells[[4, 5]].tolist() == [9.0, 5.0]
+    assert sorted(one.name for one in journal.folder.iterdir()) == ["base-2.tether", "edits-2", "lock"]
+    journal.let_go()
+    assert wrecks(tmp_path) == [journal.folder]
+
+
+def test_a_full_disk_loses_no_change_once_there_is_room_again(tmp_path, monkeypatch):
+    journal, history = written(tmp_path)
+    real, room = os.write, [40]
+
+    def write(handle, data):
+        if handle != journal._lines:
+            return real(handle, data)
+        if not room[0]:
+            raise OSError(28, "No space left on device")
+        part = bytes(data)[: room[0]]
+        room[0] -= len(part)
+        return real(handle, part)
+
+    monkeypatch.setattr(os, "write", write)
+    for value in (4.0, 5.0):
+        history = changed(history, value)
+        with pytest.raises(OSError, match="No space"):
+            journal.add(history.done[-1], history.study)
+        assert value_in(journal.folder) == 3.0
+    room[0] = 10**9
+    history = changed(history, 6.0)
+    journal.add(history.done[-1], history.study)
+    made = recover(journal.folder)
+    assert (len(made.history.done), made.lost) == (6, 0)
+    assert members(made.history.study) == members(history.study)
     journal.close()
 
 
-def members(study):
-    file = io.BytesIO()
-    write_package(study, file)
-    with zipfile.ZipFile(file) as package:
-        return {name: package.read(name) for name in package.namelist()}
+def test_a_change_that_cannot_be_written_as_a_line_begins_anew_with_the_next(tmp_path, monkeypatch):
+    journal, history = written(tmp_path)
+    with monkeypatch.context() as broken:
+        broken.setattr(
+            "bright_tether.study.journal.encode_edit", lambda _: (_ for _ in ()).throw(OverflowError())
+        )
+        history = changed(history, 4.0)
+        with pytest.raises(OverflowError):
+            journal.add(history.done[-1], history.study)
+    assert journal.behind
+    history = changed(history, 5.0, row=5)
+    journal.add(history.done[-1], history.study)
+    assert members(recover(journal.folder).history.study) == members(history.study)
+    journal.close()
+
+
+def test_what_is_killed_before_its_first_line_stops_nobody(tmp_path):
+    journal, _ = written(tmp_path, ())
+    (journal.folder / "edits-1").unlink()
+    journal._shut()
+    (tmp_path / "journals" / "notes").mkdir()
+    assert wrecks(tmp_path) == []
+    assert not journal.folder.exists()
+
+
+def test_journals_are_for_their_owner_alone(tmp_path):
+    journal, _ = written(tmp_path)
+    modes = {
+        one.name: stat.S_IMODE(one.stat().st_mode) for one in (journal.folder, *journal.folder.iterdir())
+    }
+    assert not any(mode & 0o077 for mode in modes.values()), modes
+    journal.close()
+
+
+def test_the_base_is_the_study_itself_whatever_became_of_its_file(tmp_path):
+    path, study = tmp_path / "s.tether", demo_study()
+    save_study(study, path)
+    digest = digest_of(path)
+    for spoil in (lambda: None, lambda: path.write_bytes(b"other"), path.unlink):
+        spoil()
+        journal = Journal(study, path, tmp_path, digest=digest)
+        history = changed(History(study), 5.0)
+        journal.add(history.done[-1], history.study)
+        made = recover(journal.folder)
+        assert members(made.history.study) == members(history.study)
+        assert (made.saved, made.digest) == (path, digest)
+        journal.close()
 
 
 def test_every_edit_survives_its_line():
@@ -149,6 +180,7 @@ def test_every_edit_survives_its_line():
         changes.add_rows(study, "t1", 2),
         changes.type_block(study, "t1", 70, 7, [["a", "1"], ["b", "2"]]),
         changes.set_aside(study, tether, {5}, "late"),
+        changes.set_aside(study, tether, {5}, "half a \ud800 letter"),
         changes.change_rule(study, "alpha", 0.01),
         changes.rename_column(study, "t1", "c3", "murk"),
         changes.drop_tether(study, tether),
@@ -156,9 +188,8 @@ def test_every_edit_survives_its_line():
     ]
     for edit in edits:
         again = decode_edit(encode_edit(edit))
-        one, two = edit.apply(study), again.apply(study)
-        assert members(one) == members(two)
-        assert again.label == edit.label
+        assert members(edit.apply(study)) == members(again.apply(study))
+        assert again.label == edit.label.replace("\ud800", "?")
 
 
 def test_a_second_window_notices_the_first(tmp_path):
@@ -171,3 +202,25 @@ def test_a_second_window_notices_the_first(tmp_path):
     third = Hold(path, tmp_path)
     assert third.ours
     third.release()
+
+
+def test_a_state_folder_that_cannot_be_used_holds_nothing_up(tmp_path, monkeypatch):
+    (tmp_path / "state").write_text("a file stands there")
+    assert Hold(tmp_path / "s.tether", tmp_path / "state").ours
+    assert wrecks(tmp_path / "state") == []
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    history = History(demo_study())
+    ledger = Ledger(history.study)
+    history = changed(history, 1.0)
+    with pytest.raises(OSError, match="Not a directory"):
+        ledger.note(history.done[-1], history.study)
+    assert ledger.behind
+    (tmp_path / "state").unlink()
+    history = changed(history, 2.0)
+    ledger.note(history.done[-1], history.study)
+    assert not ledger.behind
+    ledger.leave()
+    (found,) = wrecks()
+    assert members(recover(found).history.study) == members(history.study)
+    throw_away(found)
+    assert wrecks() == []

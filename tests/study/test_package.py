@@ -2,6 +2,7 @@
 
 import io
 import json
+import random
 import zipfile
 from pathlib import Path
 
@@ -18,12 +19,12 @@ from bright_tether.study.package import (
     read_package,
     save_study,
     study_schema,
-    write_csv,
     write_package,
 )
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
+from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.formula import Draw, Expression
 from bright_tether.tables.table import Table
@@ -70,7 +71,12 @@ def test_the_demo_comes_back_bit_for_bit(tmp_path):
 
 doubles = st.floats(allow_nan=False, allow_infinity=False)
 names = st.text(st.characters(exclude_categories=["Cs", "Cc"]), min_size=1, max_size=12)
-texts = st.text(st.characters(exclude_categories=["Cs"], exclude_characters="\0\r"), max_size=12)
+texts = st.text(st.characters(exclude_categories=["Cs"]), max_size=12)
+odd_texts = st.one_of(
+    st.text(st.characters(), max_size=12),
+    st.sampled_from(["1_000", "inf", "-Infinity", "nan", "1e999", "0x10", "٣", "1,5", "1 000", "5%", "\ud800",
+                     "''", '"', "\r", "a\nb", "=1", "TRUE", "null", "1e5", "12.50", "\x00", "\x1a", " 7 "]),
+)  # fmt: skip
 
 
 @given(st.lists(doubles, min_size=1, max_size=20), names, st.data())
@@ -85,6 +91,41 @@ def test_any_numbers_and_texts_come_back(values, name, data):
         row_ids=range(5, 5 + cells.size),
     )
     same(study, there_and_back(study))
+
+
+@given(
+    st.lists(odd_texts, min_size=1, max_size=8),
+    st.sampled_from(["number", "text", "category", "label", "date"]),
+)
+@settings(max_examples=150, deadline=None)
+def test_whatever_is_typed_into_whatever_column_comes_back_as_it_stood(typed, kind):
+    cells = np.full(len(typed), np.nan) if kind == "number" else np.full(len(typed), "", dtype=object)
+    study = study_of(
+        Column(id="c1", name="x", kind=kind, cells=cells),
+        Column(id="c2", name="y", kind="text", cells=np.full(len(typed), "", dtype=object)),
+    )
+    column = study.tables[0].columns[0]
+    edit = changes.set_cells(study, "t1", {(row, "c1"): column.read(text) for row, text in enumerate(typed)})
+    after = edit.apply(study) if edit else study
+    same(after, there_and_back(after))
+    again = edit.inverse().apply(after) if edit else study
+    same(study, again)
+    same(again, there_and_back(again))
+
+
+def test_a_text_that_only_looks_like_a_number_stays_a_text():
+    cells = np.array([1.0, np.nan, np.nan, np.nan])
+    study = study_of(
+        Column(id="c1", name="x", kind="number", cells=cells, strays={1: "1_000", 2: "inf", 3: "1e999"}),
+    )
+    back = there_and_back(study).tables[0].columns[0]
+    assert [back.cell(at, at) for at in range(4)] == [1.0, "1_000", "inf", "1e999"]
+
+
+def test_the_same_study_gives_the_same_bytes():
+    from tests.study.members import packed
+
+    assert packed(demo_study()) == packed(demo_study())
 
 
 def test_strays_formulas_and_ranges_come_back():
@@ -160,6 +201,17 @@ def changed(name, content):
     return zipped(**(members | {name: content}))
 
 
+def told(before, after):
+    """study.json of the demo with one thing changed."""
+    with zipfile.ZipFile(io.BytesIO(whole())) as package:
+        return package.read("study.json").replace(before, after, 1)
+
+
+def foreign(resources):
+    return zipped(**{"datapackage.json": b'{"resources": ' + resources + b"}"})
+
+
+_PATH = b'"path": "data/t2.csv"'
 DEEP = b'{"a":' * 5000 + b"1" + b"}" * 5001
 HOSTILE = {
     "nothing": (b"", Trouble.DAMAGED),
@@ -171,6 +223,13 @@ HOSTILE = {
     "swelling zip": (changed("data/t1.csv", b"0" * 40_000_000), Trouble.TOO_LARGE),
     "deep json": (changed("study.json", b"[" * 100_000), Trouble.DAMAGED),
     "deep object": (changed("study.json", b'{"version":1,"layout":' + DEEP), Trouble.DAMAGED),
+    "α of 5": (changed("study.json", told(b'"rules": {', b'"rules": {"alpha": 5.0')), Trouble.DAMAGED),
+    "ids beyond 64 bits": (
+        changed("study.json", told(_PATH, _PATH + b', "row_ids": [99999999999999999999]')), Trouble.DAMAGED
+    ),
+    "a table twice": (changed("study.json", told(b'"id": "t2"', b'"id": "t1"')), Trouble.DAMAGED),
+    "a foreign path that is a number": (foreign(b'[{"path": 7}, 5, null]'), Trouble.DAMAGED),
+    "a foreign list that is a text": (foreign(b'"all"'), Trouble.DAMAGED),
     "newer": (changed("study.json", b'{"version": 99}'), Trouble.TOO_NEW),
     "no version": (changed("study.json", b'{"title": "x"}'), Trouble.DAMAGED),
     "list": (changed("study.json", b"[1, 2]"), Trouble.DAMAGED),
@@ -227,3 +286,61 @@ def test_exported_text_is_no_formula():
     file = io.BytesIO()
     write_csv(study.tables[0], file, inert=True)
     assert file.getvalue().decode() == '"\'=x","n"\n-1,"\'=1+1"\n2,"\'@sum"\n'
+
+
+def wrong_types(draw, told):
+    """A description with one of its values, somewhere, of another type."""
+    holders, wrong = [], [None, 7, -1, "x", [], {}, True, 1e300, "\x00", 2**70, [None], {"a": 1}]
+    todo = [told]
+    while todo:
+        one = todo.pop()
+        if isinstance(one, dict | list) and one:
+            keys = list(one) if isinstance(one, dict) else list(range(len(one)))
+            holders += [(one, key) for key in keys]
+            todo += [one[key] for key in keys]
+    holder, key = draw.choice(holders)
+    holder[key] = draw.choice(wrong)
+    return json.dumps(told).encode()
+
+
+def spoil_studies(count, seed):
+    """How many spoiled studies were refused and how many read; what is read can be saved and read again."""
+    draw, told = random.Random(seed), {"read": 0, "refused": 0}
+    content = whole()
+    with zipfile.ZipFile(io.BytesIO(content)) as package:
+        parts = {info.filename: package.read(info) for info in package.infolist()}
+    for turn in range(count):
+        if turn % 3 == 0:
+            made = bytearray(content)
+            for _ in range(draw.randint(1, 4)):
+                made[draw.randrange(len(made))] ^= draw.randrange(1, 256)
+            made = bytes(made[: draw.choice([None, draw.randrange(len(made))])])
+        elif turn % 3 == 1:
+            name = draw.choice(["study.json", "datapackage.json"])
+            left = parts if name == "study.json" else {k: v for k, v in parts.items() if k != "study.json"}
+            made = zipped(**(left | {name: wrong_types(draw, json.loads(parts[name]))}))
+        else:
+            name = draw.choice(list(parts))
+            part = bytearray(parts[name])
+            at = draw.randrange(len(part))
+            part[at : at + draw.randint(0, 9)] = draw.randbytes(draw.randint(0, 9))
+            made = zipped(**(parts | {name: bytes(part)}))
+        try:
+            study = read_package(made, "s.tether")
+        except UnreadableFile:
+            told["refused"] += 1
+        else:
+            there_and_back(study)
+            told["read"] += 1
+    return told
+
+
+def test_spoiled_studies_are_read_or_refused():
+    assert sum(spoil_studies(90, 3).values()) == 90
+
+
+@pytest.mark.verify
+def test_thousands_of_spoiled_study_files(capsys):
+    told = spoil_studies(5000, 4)
+    with capsys.disabled():
+        print(f"\nspoiled studies: {told['read']} read, {told['refused']} refused, 0 faults")

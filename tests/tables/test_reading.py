@@ -188,27 +188,6 @@ def test_no_bytes_at_all_escape_the_one_sentence(content):
             continue
 
 
-def test_rereading_keeps_tethers_and_rows_set_aside(csv_file):
-    from bright_tether.study import changes, column_changes
-    from bright_tether.study.study import Study
-    from bright_tether.tables.computed import expression
-
-    path = csv_file("x,y\n1,2\n2,4\n3,7\n4,8\n")
-    table = read_file(path)
-    study = Study(tables=(table,), tethers=(changes.first_tether(table, "k1"),))
-    study = changes.set_aside(study, study.tethers[0], {2}, "late").apply(study)
-    study = column_changes.add_formula(study, "t1", "l", expression("log10(x)", table)).apply(study)
-    csv_file("y,x,new\n3,10,0\n5,20,0\n8,30,1\n9,40,1\n11,50,1\n")
-    fresh = read_file(path, "t1", plan_of(table.source))
-    again = column_changes.reread_table(study, "t1", fresh).apply(study)
-    after = again.tables[0]
-    assert [c.name for c in after.columns] == ["y", "x", "new", "l"]
-    assert after.column(again.tethers[0].x).cells.tolist() == [10, 20, 30, 40, 50]
-    assert after.row_ids.tolist() == [0, 1, 2, 3, 4]
-    assert after.columns[3].cells[0] == 1.0
-    assert again.tethers == study.tethers
-
-
 def test_the_demo_has_every_trap():
     study = demo_study()
     assert len(study.tables) == len(study.tethers) == 7

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import json
+import math
 from importlib.resources import files
 from io import StringIO
 from pathlib import Path
@@ -18,9 +19,10 @@ from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.study.changes import tether_name
-from bright_tether.study.package import safe_text
 from bright_tether.study.pins import Figures, Grid, Steps
 from bright_tether.study.study import Study
+from bright_tether.tables.csv_out import safe_text
+from bright_tether.tables.writing import put_whole
 
 _HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place")
 
@@ -33,7 +35,7 @@ def write_evidence(page: Page, study: Study, folder: Path, shelf: Shelf | None =
 
     def put(name: str, text: str) -> None:
         path = folder / name
-        path.write_text(text, encoding="utf-8", newline="")
+        put_whole(path, text.encode("utf-8", "replace"))
         written.append(path)
 
     told = []
@@ -148,7 +150,7 @@ def _figures(findings: Findings, at: tuple[float, ...]) -> dict[str, float | Non
                 f"case_low[{place}]": float(made.pi[place, 0]),
                 f"case_high[{place}]": float(made.pi[place, 1]),
             }
-    return told
+    return {name: value for name, value in told.items() if value is None or math.isfinite(value)}
 
 
 def _number(value: float) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from datetime import date
 from pathlib import Path
 
@@ -10,6 +9,7 @@ from bright_tether.account.evidence import pictures_of, write_evidence
 from bright_tether.account.page import page_of
 from bright_tether.account.pieces import Press, Shelf
 from bright_tether.study.study import Study
+from bright_tether.tables.writing import put_whole
 
 KINDS = (".html", ".pdf", ".odt", ".md")
 
@@ -65,13 +65,3 @@ def export(
     if evidence:
         written += write_evidence(page, study, path.with_name(f"{path.stem}-evidence"), shelf)
     return tuple(written)
-
-
-def put_whole(path: Path, content: bytes) -> None:
-    """Write a file so that it is there whole or not at all."""
-    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
-    try:
-        beside.write_bytes(content)
-        os.replace(beside, path)
-    finally:
-        beside.unlink(missing_ok=True)

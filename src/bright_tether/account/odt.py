@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from io import BytesIO
 from pathlib import Path
 
 from odf import draw, style, table, text
@@ -14,6 +13,7 @@ from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.look.tokens import LIGHT
 from bright_tether.study.pins import Block, Drawing, Figures, Grid, Passage, Steps
 from bright_tether.study.study import Study
+from bright_tether.tables.writing import put_made
 
 #: Width of a picture on the page, in centimetres.
 _WIDE = 16.0
@@ -43,9 +43,7 @@ def write_odt(page: Page, study: Study, path: Path) -> None:
                 document.paragraph(f"– {line}")
         else:
             document.paragraph("Nothing was changed after results were seen.")
-    content = BytesIO()
-    document.file.write(content)
-    path.write_bytes(content.getvalue())
+    put_made(path, document.file.write)
 
 
 class _Document:

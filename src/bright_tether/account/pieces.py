@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Protocol
 
-from bright_tether.core.results import Refusal
+from bright_tether.core.results import OutOfRange, Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.live.memory import Memory
 from bright_tether.study.pins import Block, Drawing, Figures, Grid, Passage, Pin, Steps
@@ -34,6 +34,7 @@ from bright_tether.words.readings.forecast import forecast_reading, forecast_wor
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.look import look_reading
+from bright_tether.words.readings.refused import beyond
 from bright_tether.words.readings.rehearse import (
     ASSUMPTIONS,
     rehearse_reading,
@@ -99,6 +100,13 @@ def blocks_of(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
 
 def reading_of(findings: Findings, step: str, view: str) -> Reading:
     """The reading of a step."""
+    try:
+        return _reading_of(findings, step, view)
+    except OutOfRange:
+        return beyond(findings)
+
+
+def _reading_of(findings: Findings, step: str, view: str) -> Reading:
     match step:
         case "Gather":
             return gather_reading(findings, brief=True)

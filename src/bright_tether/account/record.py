@@ -2,23 +2,52 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import math
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields, is_dataclass
 from enum import Enum
 from typing import Any
 
 import numpy as np
 
-from bright_tether.core.column import ColumnSummary
+from bright_tether.core.centred import unscaled
+from bright_tether.core.checks.added import FTest
+from bright_tether.core.checks.bend import Curvature
+from bright_tether.core.checks.order import DurbinWatson, Runs
+from bright_tether.core.checks.shape import AndersonDarling, JarqueBera, ShapiroWilk
+from bright_tether.core.checks.spread import SpreadTest
+from bright_tether.core.checks.together import MissFences
+from bright_tether.core.column import ColumnSummary, summarise
+from bright_tether.core.compare.differences import Differences
 from bright_tether.core.compare.groups import Group
+from bright_tether.core.compare.ladder import CommonSlope
+from bright_tether.core.decision import Decision, undecided
 from bright_tether.core.forecast import Forecasts
-from bright_tether.core.line.deming import deming
-from bright_tether.core.line.errors import NoErrors, coefficients_by, errors_of
+from bright_tether.core.inverse import Inverse
+from bright_tether.core.line.coefficients import Coefficients
+from bright_tether.core.line.deming import Deming, deming
+from bright_tether.core.line.errors import NoErrors, coefficients_by, errors_of, lag_for
 from bright_tether.core.line.figures import Line
+from bright_tether.core.line.robust_errors import KINDS as ROBUST
 from bright_tether.core.line.row_by_row import RowByRow
-from bright_tether.core.line.theil_sen import theil_sen
-from bright_tether.core.results import Cause
+from bright_tether.core.line.theil_sen import TheilSen, theil_sen
+from bright_tether.core.resampling.bootstrap import Resampled
+from bright_tether.core.resampling.permutation import Permutation
+from bright_tether.core.results import (
+    Cause,
+    ConstantColumn,
+    OutOfRange,
+    Refusal,
+    TooFewPairs,
+    kept_in_range,
+)
+from bright_tether.core.strength.agreement import Agreement
+from bright_tether.core.strength.kendall import Kendall
+from bright_tether.core.strength.pearson import Covariance, critical_r, no_pearson
+from bright_tether.core.strength.spearman import no_spearman
+from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.findings import Findings
+from bright_tether.live.memory import made
 from bright_tether.tables.column import Column
 from bright_tether.words.causes import cause
 from bright_tether.words.readings.rows import rows_sentence
@@ -40,57 +69,160 @@ class Wanted:
 def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     """Every section of the analysis; a value that does not exist is None with its reason under "why".
 
-    Raises Refusal where there is no line.
+    Data that allow little leave little, never nothing. Raises Refusal only for what no data mend: a column of
+    words, a negative weight, a comparison that is not defined.
     """
+    nothing = summarise(np.zeros(0))
     told: dict[str, Any] = {
         "pairs": _pairs(findings),
-        "x": _column(findings.x_column, findings.x_summary),
-        "y": _column(findings.y_column, findings.y_summary),
+        "x": _column(findings.x_column, findings.x_summary if findings.pairs.n else nothing),
+        "y": _column(findings.y_column, findings.y_summary if findings.pairs.n else nothing),
         "correlation": _correlation(findings),
-        "decision": plain(findings.decision),
+        "decision": plain(decision_of(findings)),
         "line": _line(findings),
         "checks": _checks(findings),
     }
     if wanted.rows:
-        told["rows"] = entries(findings.rows)
+        told["rows"] = _rows(findings)
     if wanted.agreement:
-        told["agreement"] = plain(findings.agreement)
+        told["agreement"] = _some(Agreement, lambda: findings.agreement)
     compared = findings.tether.compare
     if compared.group or compared.second:
         told["comparison"] = comparison_record(findings)
+    told["predictions"] = _predictions(findings, wanted)
     kind = findings.tether.line.errors
-    told["predictions"] = (
-        [entry | {"errors": kind} for entry in entries(findings.forecasts(wanted.at, wanted.mean_of))]
-        if wanted.at
-        else []
-    )
     for key, many in (("inverse", wanted.mean_of), ("inverse_mean", None)):
-        told[key] = [plain(findings.inverse(y, many)) | {"errors": kind} for y in wanted.inverse_at]
+        told[key] = [
+            {"y": y}
+            | _some(Inverse, lambda y=y, many=many: findings.inverse(y, many), y=y)
+            | {"errors": kind}
+            for y in wanted.inverse_at
+        ]
     if wanted.resample:
         told["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
     told["notes"] = [rows_sentence(findings.pairs), *_notes(findings)]
     return told
 
 
+def _some(kind: type, make: Callable[[], Any], **known: Any) -> dict[str, Any]:
+    """A result as plain data; where the pairs allow none, all its names without a value, and why."""
+    found = made(make)
+    return blank(kind, cause_of(found), **known) if isinstance(found, Refusal) else plain(found)
+
+
+def blank(kind: type, code: Cause, **known: Any) -> dict[str, Any]:
+    """The names of a result without values, for one cause. known : those that there are all the same."""
+    names = [field.name for field in fields(kind) if field.name != "why" and field.name not in known]
+    return {**known, **dict.fromkeys(names), "why": dict.fromkeys(names, cause(code))}
+
+
+def cause_of(refusal: Refusal) -> Cause:
+    """A refusal as the cause of each value that is missing by it. What no data mend is raised again."""
+    if isinstance(refusal, TooFewPairs):
+        return Cause.TOO_FEW_PAIRS if refusal.found else Cause.NO_PAIRS
+    if isinstance(refusal, ConstantColumn):
+        return Cause.CONSTANT_X
+    if isinstance(refusal, OutOfRange | BeyondPictures):
+        return Cause.OUT_OF_RANGE
+    if isinstance(refusal, NoErrors):
+        return refusal.cause
+    raise refusal
+
+
+def decision_of(findings: Findings) -> Decision:
+    """The decision, or its hypotheses where the deciding test has no value."""
+    found = made(lambda: findings.decision)
+    if not isinstance(found, Refusal):
+        return found
+    rules, test = findings.rules, findings.decider
+    n = findings.pairs.n
+    critical = None if test in ("slope", "kendall") else critical_r(n - 2, rules.alpha, rules.alternative)
+    return undecided(
+        test, cause_of(found), slope_0=findings.tether.line.slope_0, alpha=rules.alpha,
+        alternative=rules.alternative, critical=critical,
+        instead_of=None if test == rules.decide else rules.decide,
+    )  # fmt: skip
+
+
 def _line(findings: Findings) -> dict[str, Any]:
-    told, line = plain(findings.line), findings.line
+    told = _some(Line, lambda: findings.line)
+    why = told.setdefault("why", {})
+    if told["slope"] is None and told["robust"] is None:
+        against = findings.against
+        told |= {"slope_0": against.slope_0, "intercept_0": against.intercept_0, "level": against.level,
+                 "alternative": against.alternative}  # fmt: skip
+        for key in [key for key in why if told[key] is not None]:
+            del why[key]
+        if findings.pairs.n and not findings.tether.line.origin:
+            y = findings.pairs.centred_y
+            told["ss_total"] = unscaled(y.sum_squares, 2 * y.exponent)
+            if told["ss_total"] is not None:
+                del why["ss_total"]
+        code = cause_of(made(lambda: findings.line))  # type: ignore[arg-type]
+        why.pop("robust", None)
+        told["robust"] = {name: blank(Coefficients, code) for name in ROBUST}
     told["errors"] = findings.tether.line.errors
-    shared = {"slope": line.slope, "intercept": line.intercept}
-    told["theil_sen"], told["deming"] = plain(findings.theil_sen), plain(findings.deming)
-    told["newey_west"] = {**shared, **plain(findings.coefficients_by("newey_west")), "lag": findings.lag}
+    shared = {"slope": told["slope"], "intercept": told["intercept"]}
+    told["theil_sen"] = _some(TheilSen, lambda: findings.theil_sen)
+    ratio = findings.tether.line.error_ratio
+    told["deming"] = _some(Deming, lambda: findings.deming, error_ratio=ratio)
+    told["newey_west"] = shared | _some(Coefficients, lambda: findings.coefficients_by("newey_west"))
+    told["newey_west"]["lag"] = lag_for(findings.pairs.n) if findings.pairs.n else None
     if findings.clusters is not None:
-        try:
-            told["clustered"] = {**shared, **plain(findings.coefficients_by("clustered"))}
-        except NoErrors as none:
-            told["clustered"] = {**shared, "ci_slope": None, "why": {"ci_slope": cause(none.cause)}}
+        told["clustered"] = shared | _some(Coefficients, lambda: findings.coefficients_by("clustered"))
+    for name in ("newey_west", "clustered"):
+        for key in ("slope", "intercept"):
+            if name in told and told[key] is None:
+                told[name].setdefault("why", {})[key] = why[key]
+    if findings.common_groups is not None:
+        told["common_slope"] = _some(CommonSlope, lambda: findings.common_slope)
+    if not why:
+        del told["why"]
     return told
 
 
 def _checks(findings: Findings) -> dict[str, Any]:
-    told = plain(findings.checks)
+    found = made(lambda: findings.checks)
+    if isinstance(found, Refusal):
+        code = cause_of(found)
+        kinds = {
+            "curvature": Curvature, "reset": FTest, "lack_of_fit": FTest, "breusch_pagan": SpreadTest,
+            "white": SpreadTest, "durbin_watson": DurbinWatson, "runs": Runs, "shapiro_wilk": ShapiroWilk,
+            "anderson_darling": AndersonDarling, "jarque_bera": JarqueBera, "fences": MissFences,
+        }  # fmt: skip
+        told = {key: blank(kind, code) for key, kind in kinds.items()}
+        told |= dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"))
+        told["fences"]["rows"] = []
+        told["why"] = dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"), cause(code))
+    else:
+        told = plain(found)
+        told["fences"]["rows"] = list(found.fences.rows)
     for key in ("skewness", "excess_kurtosis"):
         told["jarque_bera"].pop(key)
-    told["fences"]["rows"] = list(findings.checks.fences.rows)
+    return told
+
+
+def _rows(findings: Findings) -> list[dict[str, Any]]:
+    found = made(lambda: findings.rows)
+    if not isinstance(found, Refusal):
+        return entries(found)
+    pairs, code = findings.pairs, cause_of(found)
+    return [
+        blank(RowByRow, code, row=at + 1, x=x, y=y)
+        for at, x, y in zip(pairs.at.tolist(), pairs.x.tolist(), pairs.y.tolist(), strict=True)
+    ]
+
+
+def _predictions(findings: Findings, wanted: Wanted) -> list[dict[str, Any]]:
+    if not wanted.at:
+        return []
+    found, kind = made(lambda: findings.forecasts(wanted.at, wanted.mean_of)), findings.tether.line.errors
+    if not isinstance(found, Refusal):
+        return [entry | {"errors": kind} for entry in entries(found)]
+    x, told = findings.pairs.x, []
+    for at in wanted.at:
+        known = {"x": at} | ({"outside": not x.min() <= at <= x.max()} if x.size else {})
+        told.append(blank(Forecasts, cause_of(found), **known) | {"errors": kind})
     return told
 
 
@@ -101,77 +233,116 @@ def _notes(findings: Findings) -> list[str]:
             f"Errors in force: {findings.tether.line.errors}. They judge the slope where it decides, "
             "separate comparisons and forecasts; pooled comparisons rest on one common spread."
         )
+    made_by = findings.tether.line.weight_pattern
+    if made_by is not None and findings.pairs.zero_weight:
+        told.append(f"Rows to which the pattern {made_by} gives no weight count as rows of weight 0.")
+    if findings.decider != findings.rules.decide:
+        told.append(f"The slope decides instead of {findings.rules.decide}, which cannot judge this line.")
     return told
 
 
 def _correlation(findings: Findings) -> dict[str, Any]:
-    told = {**plain(findings.covariance)}
-    for name in ("pearson", "spearman", "kendall"):
-        told[name] = plain(getattr(findings, name))
+    rules, n = findings.rules, findings.pairs.n
+    told = _some(Covariance, lambda: findings.covariance)
+    for name, none in (("pearson", no_pearson), ("spearman", no_spearman)):
+        found = made(lambda name=name: getattr(findings, name))
+        if isinstance(found, Refusal):
+            found = none(n, cause_of(found), alpha=rules.alpha, alternative=rules.alternative)
+        told[name] = plain(found)
+    counts = {"concordant": 0, "discordant": 0, "tied_x": 0, "tied_y": 0, "tied_both": 0}
+    told["kendall"] = _some(Kendall, lambda: findings.kendall, **counts)
     within = findings.within_groups
     return told if within is None else told | {"within_groups": plain(within)}
 
 
 def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:
-    made = findings.bootstrap(draws, seed)
-    told: dict[str, Any] = {"draws": made.draws, "seed": seed, "redrawn": made.redrawn}
+    found = made(lambda: findings.bootstrap(draws, seed))
+    told: dict[str, Any] = {"draws": draws, "seed": seed, "redrawn": 0}
+    if isinstance(found, Refusal):
+        told |= {name: blank(Resampled, cause_of(found)) for name in ("slope", "intercept", "r")}
+    else:
+        told |= {"draws": found.draws, "redrawn": found.redrawn}
+        told |= {name: plain(kept_in_range(getattr(found, name))) for name in ("slope", "intercept", "r")}
     for name in ("slope", "intercept", "r"):
-        told[name] = {key: value for key, value in plain(getattr(made, name)).items() if key != "draws"}
-    luck = plain(findings.permutation(draws, seed))
+        del told[name]["draws"]
+        told[name].get("why", {}).pop("draws", None)
+    luck = _some(Permutation, lambda: findings.permutation(draws, seed))
     told["permutation"] = {key: luck[key] for key in ("p", "reached", "p_error", "why") if key in luck}
     return told
 
 
 def comparison_record(findings: Findings) -> dict[str, Any]:
     """Section 6 under its public keys."""
-    made = findings.comparison
-    two = None if made.slopes else cause(Cause.NOT_TWO_GROUPS)
+    found = made(lambda: findings.comparison)
+    if isinstance(found, Refusal):
+        names = ("groups", "slopes", "intercepts", "heights", "parallel", "same_height", "coincident",
+                 "pairwise", "equivalence", "correlations")  # fmt: skip
+        return dict.fromkeys(names) | {"why": dict.fromkeys(names, cause(cause_of(found)))}
     told: dict[str, Any] = {
-        "source": made.source,
+        "source": found.source,
         "errors": findings.tether.line.errors,
-        "groups": [_group(group, findings) for group in made.groups],
-        "slopes": plain(made.slopes),
-        "intercepts": plain(made.intercepts),
-        "heights": None if made.heights is None else {"x": made.height_at, **plain(made.heights)},
-        "parallel": plain(made.ladder.parallel),
-        "same_height": plain(made.ladder.same_height),
-        "coincident": plain(made.ladder.coincident),
-        "pairwise": [plain(pair) for pair in made.pairwise] if made.pairwise_cause is None else None,
-        "equivalence": plain(made.equivalence),
-        "correlations": plain(made.correlations),
+        "groups": [_group(group, findings) for group in found.groups],
+        "slopes": _differences(found.slopes),
+        "intercepts": _differences(found.intercepts),
+        "heights": None if found.heights is None else {"x": found.height_at, **_differences(found.heights)},  # type: ignore[dict-item]
+        "parallel": plain(found.ladder.parallel),
+        "same_height": plain(found.ladder.same_height),
+        "coincident": plain(found.ladder.coincident),
+        "pairwise": [plain(pair) for pair in found.pairwise] if found.pairwise_cause is None else None,
+        "equivalence": plain(found.equivalence),
+        "correlations": _without(plain(found.correlations), "t", "df"),
     }
-    if made.dependent is not None and told["correlations"] is not None:
-        told["correlations"]["dependent"] = plain(made.dependent)
-    if made.same_rows is not None:
-        told["same_rows"] = {
-            **plain(made.same_rows.slope),
-            "intercept": plain(made.same_rows.intercept),
-            "equivalence": plain(made.equivalence_same_rows),
-        }
-        told["rows_are"], told["decides"] = made.rows_are, made.decides
-    why = {key: two for key in ("slopes", "intercepts", "heights", "correlations") if two}
-    if made.pairwise_cause:
-        why["pairwise"] = cause(made.pairwise_cause)
+    if found.dependent is not None and told["correlations"] is not None:
+        told["correlations"]["dependent"] = _without(plain(found.dependent), "z")
+    if found.same_rows is not None:
+        told["same_rows"] = {**plain(found.same_rows.slope), "intercept": plain(found.same_rows.intercept)}
+    if found.source == "responses":
+        told["rows_are"], told["decides"] = found.rows_are, found.decides
+    why: dict[str, str] = {}
+    if found.units_differ:
+        lost = ("slopes", "intercepts", "heights", "parallel", "same_height", "coincident", "equivalence",
+                "same_rows", "pairwise")  # fmt: skip
+        told |= dict.fromkeys(lost)
+        why = dict.fromkeys(lost, cause(Cause.UNITS_DIFFER))
+    elif found.slopes is None:
+        why = dict.fromkeys(("slopes", "intercepts", "heights", "correlations"), cause(Cause.NOT_TWO_GROUPS))
+    if found.pairwise_cause:
+        why["pairwise"] = cause(found.pairwise_cause)
     return told | ({"why": why} if why else {})
+
+
+def _without(told: dict[str, Any] | None, *names: str) -> dict[str, Any] | None:
+    return None if told is None else {key: value for key, value in told.items() if key not in names}
+
+
+def _differences(found: Differences | None) -> dict[str, Any] | None:
+    told = None if found is None else plain(found)
+    if told is not None and told["pooled"] is None:
+        told["why"] = {"pooled": cause(Cause.NOT_POOLED)}
+    return told
 
 
 def _group(group: Group, findings: Findings) -> dict[str, Any]:
     told: dict[str, Any] = {"name": group.name, "n": group.n}
-    if group.line is not None and group.fit is not None:
+    fit = group.fit
+    if group.line is not None and fit is not None:
         level, shared = findings.rules.level, {"slope": group.line.slope, "intercept": group.line.intercept}
         order = None
         if findings.order is not None and findings.tether.compare.group:
             order = np.argsort(np.argsort(findings.order)[group.places], kind="stable")
-        alike = errors_of(group.fit, "newey_west", order=order)
+        ratio = findings.tether.line.error_ratio
         return told | {
-            **plain(group.line),
-            "theil_sen": plain(theil_sen(group.pairs, level=level)),
-            "deming": plain(deming(group.fit, error_ratio=findings.tether.line.error_ratio, level=level)),
-            "newey_west": {**shared, **plain(coefficients_by(group.fit, alike, findings.against))},
+            **plain(kept_in_range(group.line)),
+            "theil_sen": _some(TheilSen, lambda: theil_sen(group.pairs, level=level)),
+            "deming": _some(Deming, lambda: deming(fit, error_ratio=ratio, level=level), error_ratio=ratio),
+            "newey_west": shared
+            | _some(
+                Coefficients,
+                lambda: coefficients_by(fit, errors_of(fit, "newey_west", order=order), findings.against),
+            ),
         }
-    names = [field.name for field in fields(Line) if field.name != "why"]
     assert group.cause is not None
-    return told | dict.fromkeys(names) | {"why": dict.fromkeys(names, cause(group.cause))}
+    return told | blank(Line, group.cause)
 
 
 def plain(result: Any) -> Any:
@@ -189,7 +360,7 @@ def plain(result: Any) -> Any:
         return [plain(value) for value in result]
     if isinstance(result, np.ndarray):
         return plain(result.tolist())
-    if isinstance(result, float) and result != result:
+    if isinstance(result, float) and not math.isfinite(result):
         return None
     return result
 
@@ -201,7 +372,12 @@ def entries(result: RowByRow | Forecasts) -> list[dict[str, Any]]:
     listed = []
     for values in zip(*told.values(), strict=True):
         entry: dict[str, Any] = dict(zip(told, values, strict=True))
-        absent = {key: why[key] for key, value in entry.items() if value is None and key in why}
+        absent = {
+            key: why.get(key, cause(Cause.OUT_OF_RANGE))
+            for key, value in entry.items()
+            if value is None or (isinstance(value, list) and None in value)
+        }
+        entry |= dict.fromkeys(absent)
         if absent:
             entry["why"] = absent
         listed.append(entry)

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+from io import BytesIO
 from pathlib import Path
 
-from bright_tether.study.package import write_csv
+from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.table import Table
+from bright_tether.tables.writing import put_made, xml_text
 
 SUFFIXES = (".csv", ".xlsx", ".ods", ".parquet")
+#: Characters that a cell of a workbook can hold.
+_CELL_HOLDS = 32_767
 
 
 def export_table(table: Table, path: Path) -> None:
@@ -18,12 +22,11 @@ def export_table(table: Table, path: Path) -> None:
         raise ValueError(
             f"A table can be written as {', '.join(SUFFIXES)}: give the file one of these endings."
         )
-    writer(table, path)
+    put_made(path, lambda file: writer(table, file))
 
 
-def _csv(table: Table, path: Path) -> None:
-    with path.open("wb") as file:
-        write_csv(table, file, inert=True)
+def _csv(table: Table, file: BytesIO) -> None:
+    write_csv(table, file, inert=True)
 
 
 def _cells(table: Table) -> list[list[float | str | None]]:
@@ -31,31 +34,32 @@ def _cells(table: Table) -> list[list[float | str | None]]:
     return [[column.cell(at, row) for column in table.columns] for at, row in enumerate(ids)]
 
 
-def _xlsx(table: Table, path: Path) -> None:
+def _xlsx(table: Table, file: BytesIO) -> None:
     from openpyxl import Workbook
     from openpyxl.cell import WriteOnlyCell
 
     book = Workbook(write_only=True)
-    sheet = book.create_sheet("".join(c for c in table.name if c not in "[]:*?/\\'")[:31] or "Table")
+    name = "".join(c for c in xml_text(table.name) if c not in "[]:*?/\\'\n\r\t")
+    sheet = book.create_sheet(name[:31] or "Table")
     for record in ([column.name for column in table.columns], *_cells(table)):
         row = []
         for cell in record:
-            made = WriteOnlyCell(sheet, value=cell)
+            made = WriteOnlyCell(sheet, value=xml_text(cell)[:_CELL_HOLDS] if isinstance(cell, str) else cell)
             if isinstance(cell, str):
                 made.data_type = "s"  # text stays text, whatever it starts with
             row.append(made)
         sheet.append(row)
-    book.save(path)
+    book.save(file)
 
 
-def _ods(table: Table, path: Path) -> None:
+def _ods(table: Table, file: BytesIO) -> None:
     from odf.opendocument import OpenDocumentSpreadsheet
     from odf.table import Table as Sheet
     from odf.table import TableCell, TableRow
     from odf.text import P
 
     document = OpenDocumentSpreadsheet()
-    sheet = Sheet(name=table.name)
+    sheet = Sheet(name=xml_text(table.name))
     for record in ([column.name for column in table.columns], *_cells(table)):
         row = TableRow()
         for cell in record:
@@ -64,18 +68,18 @@ def _ods(table: Table, path: Path) -> None:
                 made.addElement(P(text=repr(cell)))
             else:
                 made = TableCell(valuetype="string")
-                made.addElement(P(text=cell or ""))
+                made.addElement(P(text=xml_text(cell or "")))
             row.addElement(made)
         sheet.addElement(row)
     document.spreadsheet.addElement(sheet)
-    document.save(str(path))
+    document.write(file)
 
 
-def _parquet(table: Table, path: Path) -> None:
+def _parquet(table: Table, file: BytesIO) -> None:
     import pyarrow as pa
     from pyarrow import parquet
 
-    from bright_tether.study.package import cell_texts
+    from bright_tether.tables.csv_out import cell_texts
 
     arrays = {
         column.name: pa.array(column.cells, from_pandas=True)
@@ -83,4 +87,4 @@ def _parquet(table: Table, path: Path) -> None:
         else pa.array(cell_texts(table, column), pa.string())
         for column in table.columns
     }
-    parquet.write_table(pa.table(arrays), path)
+    parquet.write_table(pa.table(arrays), file)

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from bright_tether.account.record import Wanted
+import numpy as np
+
+from bright_tether.account.record import Wanted, cause_of, record
+from bright_tether.core.results import OutOfRange
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
@@ -17,10 +20,21 @@ _WIDTH = 22
 
 
 def text_account(findings: Findings, wanted: Wanted = Wanted()) -> str:  # noqa: B008
-    """What the steps say, with the rules in force.
+    """What the steps say, with the rules in force; where there is no line, what there is all the same.
 
-    Raises Refusal where there is no line.
+    Raises Refusal for what no data mend.
     """
+    try:
+        if findings.refusal is None:
+            return _whole(findings, wanted)
+        cause_of(findings.refusal)
+    except OutOfRange:
+        pass  # one of the readings rests on a value that no double holds
+    return _little(findings, wanted)
+
+
+def _whole(findings: Findings, wanted: Wanted) -> str:
+    """Every step's reading, and what was asked for beside."""
     parts = [
         _reading(gather_reading(findings)),
         _reading(look_reading(findings)),
@@ -42,6 +56,17 @@ def text_account(findings: Findings, wanted: Wanted = Wanted()) -> str:  # noqa:
     if wanted.rows:
         parts.append(_rows(findings))
     return "\n\n".join(parts) + "\n"
+
+
+def _little(findings: Findings, wanted: Wanted) -> str:
+    """What so few or such odd pairs give."""
+    told, digits = record(findings, wanted), findings.rules.digits
+    figures = [("covariance", told["correlation"]["covariance"])]
+    for name, key in (("pearson", "r"), ("spearman", "rho"), ("kendall", "tau_b")):
+        figures.append((key, told["correlation"][name][key]))
+    figures += [(name, told["line"][name]) for name in ("slope", "intercept")]
+    lines = [_figure(Figure(name, d.figure(value, digits))) for name, value in figures if value is not None]
+    return "\n".join((_reading(gather_reading(findings)), *lines)) + "\n"
 
 
 def checks_text(findings: Findings) -> str:
@@ -90,7 +115,8 @@ def comparison_text(findings: Findings) -> str:
         lines.append(_figure(Figure(name, d.figure(test.f, digits), d.p_value(test.p))))
     if made.equivalence is not None:
         within = "shown" if made.equivalence.equivalent else "not shown"
-        lines.append(_figure(Figure("within the margin", within, d.p_value(made.equivalence.p))))
+        p = "" if made.equivalence.p is None else d.p_value(made.equivalence.p)
+        lines.append(_figure(Figure("within the margin", within, p)))
     return "\n".join(lines)
 
 
@@ -168,8 +194,15 @@ def _forecasts(findings: Findings, at: tuple[float, ...], mean_of: int) -> str:
     new = "one new case" if mean_of == 1 else f"the mean of {mean_of} new cases"
     lines = [f"Forecast of {names.y}: fitted, {level} for the mean response, {level} for {new}"]
     for i, x in enumerate(told.x.tolist()):
-        finest = d.decimals_for(float(told.half_ci[i]), digits, float(told.fitted[i]))
-        mean, one = d.between(tuple(told.ci[i]), finest), d.between(tuple(told.pi[i]), finest)
+        if not np.isfinite(told.fitted[i]):
+            lines.append(f"  {names.x} {d.entered(x)}: none, {cause(told.why['fitted'])}")
+            continue
+        half = float(told.half_ci[i])
+        finest = d.decimals_for(half if np.isfinite(half) else None, digits, float(told.fitted[i]))
+        mean, one = (
+            d.between(tuple(ends[i]) if np.isfinite(ends[i]).all() else None, finest)
+            for ends in (told.ci, told.pi)
+        )
         beyond = "  (outside the measured range)" if told.outside[i] else ""
         shown = d.fixed(float(told.fitted[i]), finest)
         lines.append(f"  {names.x} {d.entered(x)}: {shown}   {mean}   {one}{beyond}")

@@ -13,8 +13,10 @@ import numpy as np
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.text import text_account
 from bright_tether.core.line.errors import KINDS
+from bright_tether.core.line.weights import PATTERNS
+from bright_tether.core.rehearse.kinds import MOST_DRAWS
 from bright_tether.core.results import Refusal
-from bright_tether.live.findings import Findings
+from bright_tether.live.findings import Findings, NotNumbers
 from bright_tether.study.choices import CompareChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
@@ -50,6 +52,8 @@ def add_analyse(commands: argparse._SubParsersAction) -> None:
     parser.add_argument("--margin", type=positive, metavar="D", help="slopes within ± D count as equivalent")
     parser.add_argument("--order", metavar="COL", help="the order of the rows, for checks of neighbours")
     parser.add_argument("--weights", metavar="COL", help="weights of the rows, 0 or more")
+    parser.add_argument("--weight-pattern", choices=PATTERNS, help="weights by a rule instead of a column")
+    parser.add_argument("--new-weight", type=positive, metavar="W", help="the weight of a new case")
     parser.add_argument("--no-intercept", action="store_true", help="a line through the origin")
     parser.add_argument("--errors", choices=KINDS, default="classical", help="the errors in force")
     parser.add_argument("--cluster", metavar="COL", help="rows of one case, for --errors clustered")
@@ -66,26 +70,31 @@ def add_analyse(commands: argparse._SubParsersAction) -> None:
 def analyse(options: argparse.Namespace) -> int:
     """Print the analysis; 0, or 2 with one line on standard error."""
     try:
-        findings = _findings(options, read_table(options.file))
-        wanted = Wanted(
-            at=options.at,
-            inverse_at=options.inverse_at,
-            mean_of=options.mean_of,
-            rows=options.rows,
-            agreement=options.agreement,
-            resample=options.resample,
-            seed=options.seed,
-        )
-        if options.format == "json":
-            told = json.dumps(record(findings, wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
-        else:
-            told = text_account(findings, wanted)
+        with np.errstate(all="ignore"):  # what leaves float64 is told as such where it is told
+            told = _told(options)
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None
     except Refusal as found:
         raise BadCall(refusal(found, options.x, options.y)) from None
     sys.stdout.write(told)
     return 0
+
+
+def _told(options: argparse.Namespace) -> str:
+    _fits(options.resample)
+    findings = _findings(options, read_table(options.file))
+    wanted = Wanted(
+        at=options.at,
+        inverse_at=options.inverse_at,
+        mean_of=options.mean_of,
+        rows=options.rows,
+        agreement=options.agreement,
+        resample=options.resample,
+        seed=options.seed,
+    )
+    if options.format == "json":
+        return json.dumps(record(findings, wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
+    return text_account(findings, wanted)
 
 
 def _findings(options: argparse.Namespace, table: Table) -> Findings:
@@ -109,6 +118,8 @@ def _findings(options: argparse.Namespace, table: Table) -> Findings:
         chosen=True,
         line=LineChoice(
             weights=ids["weights"],
+            weight_pattern=options.weight_pattern,
+            new_weight=options.new_weight,
             origin=options.no_intercept,
             errors=options.errors,
             order=ids["order"],
@@ -127,6 +138,10 @@ def _findings(options: argparse.Namespace, table: Table) -> Findings:
     rules = RuleChoices(
         alpha=options.alpha, level=options.level, alternative=options.alternative, decide=options.decide
     )
+    if ids["second_response"] and not table.column(ids["second_response"]).numeric:
+        raise NotNumbers(options.second_response)
+    if ids["weights"] and not table.column(ids["weights"]).numeric:
+        raise NotNumbers(options.weights)
     needed = tuple(filter(None, (ids["group"], ids["second_response"])))
     return Findings(Study(tables=(table,), tethers=(tether,), rules=rules), tether, needed=needed)
 
@@ -134,15 +149,22 @@ def _findings(options: argparse.Namespace, table: Table) -> Findings:
 def _sound(options: argparse.Namespace) -> None:
     """Refuse what does not go together."""
     compared = options.group or options.second_response
+    weighted = options.weights or options.weight_pattern
+    if options.weights and options.weight_pattern:
+        raise BadCall("Choose --weights or --weight-pattern: the rows have one weight.")
+    if options.new_weight is not None and not weighted:
+        raise BadCall(
+            "--new-weight goes with --weights or --weight-pattern: without them every row weighs 1."
+        )
     if options.group and options.second_response:
         raise BadCall("Choose --group or --second-response: one comparison at a time.")
-    if compared and (options.weights or options.no_intercept):
+    if compared and (weighted or options.no_intercept):
         raise BadCall(
-            "A comparison takes plain lines: leave out --weights and --no-intercept, or what it compares."
+            "A comparison takes plain lines: leave out weights and --no-intercept, or what it compares."
         )
-    if options.weights and options.no_intercept:
+    if weighted and options.no_intercept:
         raise BadCall(
-            "Choose --weights or --no-intercept: a weighted line through the origin is not defined here."
+            "Choose weights or --no-intercept: a weighted line through the origin is not defined here."
         )
     if options.errors == "clustered" and not options.cluster:
         raise BadCall("--errors clustered needs --cluster COL: the column that says which rows are one case.")
@@ -166,15 +188,18 @@ def column_named(table: Table, name: str) -> Column:
 
 
 def numbers_of(table: Table, name: str) -> Column:
-    """The named column as numbers; where it holds none it stays what it is."""
+    """The named column as numbers; one of words stays what it is, one with nothing in it is all missing."""
     column = column_named(table, name)
     as_numbers = column.of_kind("number", table.row_ids)
-    return as_numbers if np.isfinite(as_numbers.cells).any() else column
+    return as_numbers if np.isfinite(as_numbers.cells).any() or not as_numbers.strays else column
 
 
 def number(text: str) -> float:
     """A finite number."""
-    value = float(text)
+    try:
+        value = float(text)
+    except ValueError:
+        raise argparse.ArgumentTypeError(f"{text} is not a number") from None
     if not math.isfinite(value):
         raise argparse.ArgumentTypeError(f"{text} is not a finite number")
     return value
@@ -198,17 +223,34 @@ def positive(text: str) -> float:
 
 def whole(text: str) -> int:
     """A whole number of at least 1."""
-    value = int(text)
+    value = _int(text)
     if value < 1:
         raise argparse.ArgumentTypeError(f"{text} is not at least 1")
     return value
 
 
+def _int(text: str) -> int:
+    """A whole number, also as 1e6."""
+    try:
+        return int(text)
+    except ValueError:
+        value = number(text)
+    if value != int(value):
+        raise argparse.ArgumentTypeError(f"{text} is not a whole number")
+    return int(value)
+
+
+def _fits(draws: int) -> None:
+    """Refuse more draws than the memory of a common machine holds."""
+    if draws > MOST_DRAWS:
+        raise BadCall(f"{draws} draws do not fit: up to {MOST_DRAWS} do.")
+
+
 def seed(text: str) -> int:
     """A whole number of at least 0."""
-    value = int(text)
-    if value < 0:
-        raise argparse.ArgumentTypeError(f"{text} is below 0")
+    value = _int(text)
+    if not 0 <= value < 2**63:
+        raise argparse.ArgumentTypeError(f"{text} does not lie between 0 and 2**63 - 1")
     return value
 
 

@@ -10,6 +10,8 @@ import sys
 from importlib.resources import files
 from pathlib import Path
 
+from bright_tether.tables.writing import put_whole
+
 _PLACES = {
     "bright-tether.desktop": "applications",
     "bright-tether.svg": "icons/hicolor/scalable/apps",
@@ -37,7 +39,7 @@ def install_desktop(options: argparse.Namespace) -> int:
             text = text.replace("Exec=bright-tether", f'Exec="{program}"')
         folder = home / place
         folder.mkdir(parents=True, exist_ok=True)
-        (folder / name).write_text(text, encoding="utf-8")
+        put_whole(folder / name, text.encode())
         sys.stdout.write(f"{folder / name}\n")
     for tool, place in _REFRESH:
         if shutil.which(tool):

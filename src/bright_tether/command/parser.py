@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import argparse
+import os
+import re
 import sys
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from typing import NoReturn
 
 from bright_tether.account.pieces import NO_PRESS, Press
@@ -12,6 +15,8 @@ from bright_tether.command.analyse import BadCall, add_analyse
 from bright_tether.command.desktop import add_install_desktop
 from bright_tether.command.rehearse import add_rehearse
 from bright_tether.command.report import add_report
+
+_NEGATIVE = re.compile(r"-(\d|\.\d)[\d.eE+,\s-]*")
 
 
 class _OneLineParser(argparse.ArgumentParser):
@@ -34,6 +39,7 @@ def run(
         or arguments[0] == "--demo"
     ):
         return open_window(list(arguments))
+    _speak_any_letters()
     parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
     named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)
     add_analyse(named)
@@ -41,8 +47,55 @@ def run(
     add_report(named, press)
     add_install_desktop(named)
     try:
-        options = parser.parse_args(arguments)
-        return options.run(options)
+        options = parser.parse_args(with_negatives(arguments))
+        code = options.run(options)
+        sys.stdout.flush()
+        return code
     except BadCall as bad:
-        sys.stderr.write(f"bright-tether: {' '.join(str(bad).split())}\n")
-        return 2
+        return _one_line(str(bad))
+    except BrokenPipeError:
+        _drop_output()
+        return _one_line("what reads the output went away before all of it was written")
+    except OSError as error:
+        _drop_output()
+        return _one_line(f"the output could not be written: {error.strerror or error}")
+    except MemoryError:
+        return _one_line("that takes more memory than there is: ask for fewer draws, or use a smaller file")
+    except KeyboardInterrupt:
+        _drop_output()
+        return _one_line("stopped", 130)
+
+
+def with_negatives(arguments: Sequence[str]) -> list[str]:
+    """The arguments, each value that starts with a minus tied to its option, so that it is none itself."""
+    told: list[str] = []
+    for one in arguments:
+        before = told[-1] if told else ""
+        if before.startswith("--") and "=" not in before and _NEGATIVE.fullmatch(one):
+            told[-1] = f"{before}={one}"
+        else:
+            told.append(one)
+    return told
+
+
+def _speak_any_letters() -> None:
+    """Put a question mark where the output knows no such letter, rather than end there."""
+    for stream in (sys.stdout, sys.stderr):
+        with suppress(AttributeError, ValueError):
+            stream.reconfigure(errors="replace")
+
+
+def _one_line(words: str, code: int = 2) -> int:
+    with suppress(OSError, ValueError):
+        line = f"bright-tether: {' '.join(words.split())}\n"
+        encoding = getattr(sys.stderr, "encoding", None) or "utf-8"
+        sys.stderr.write(line.encode(encoding, "replace").decode(encoding))
+        sys.stderr.flush()
+    return code
+
+
+def _drop_output() -> None:
+    """Let nothing more be written at the end of the program, which would say so a second time."""
+    with suppress(OSError, ValueError, AttributeError):
+        nowhere = os.open(os.devnull, os.O_WRONLY)
+        os.dup2(nowhere, sys.stdout.fileno())

@@ -18,9 +18,10 @@ from bright_tether.command.analyse import (
     share,
     whole,
 )
-from bright_tether.core.rehearse.kinds import JUDGED, STATISTICS
+from bright_tether.core.rehearse.kinds import JUDGED, MOST_DRAWS, MOST_PAIRS, STATISTICS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
+from bright_tether.live.memory import made
 from bright_tether.study.choices import ForecastChoice, RehearseChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
@@ -61,22 +62,28 @@ def rehearse(options: argparse.Namespace) -> int:
         raise BadCall("--alike lies between −1 and 1.")
     if options.samples < 2 or (options.pairs is not None and options.pairs < 3):
         raise BadCall("It takes two samples or more, of three pairs or more.")
+    if options.samples > MOST_DRAWS or (options.pairs or 0) > MOST_PAIRS:
+        raise BadCall(f"So many do not fit: up to {MOST_DRAWS} samples of up to {MOST_PAIRS} pairs do.")
     try:
         findings = _findings(options)
-        made = findings.drawn
+        if findings.refusal is not None:
+            raise findings.refusal
         if findings.plain.exact:
             raise BadCall("Every pair lies on the line: without misses each sample would be the same.")
+        drawn = made(lambda: findings.drawn)
+        if isinstance(drawn, Refusal):
+            raise drawn
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None
     except Refusal as found:
         raise BadCall(refusal(found, options.x, options.y)) from None
     if options.format == "json":
-        told = plain(findings.sampled(made))
+        told = plain(findings.sampled(drawn))
         told = {key: value for key, value in told.items() if key not in ("values", "low", "high")}
-        told |= {"seed": options.seed, "n": made.truth.n, "redrawn": made.redrawn}
+        told |= {"seed": options.seed, "n": drawn.truth.n, "redrawn": drawn.redrawn}
         sys.stdout.write(json.dumps(told, ensure_ascii=False, allow_nan=False, indent=1) + "\n")
     else:
-        reading = rehearse_reading(findings, SAMPLES, made)
+        reading = rehearse_reading(findings, SAMPLES, drawn)
         lines = (reading.headline, *reading.sentences, *(f"Beware: {one}" for one in reading.beware))
         sys.stdout.write("\n".join(lines) + "\n")
     return 0

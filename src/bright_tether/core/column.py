@@ -67,15 +67,18 @@ def summarise(values: Floats, centred: Centred | None = None) -> ColumnSummary:
         if sd is None:
             why["sd"] = Cause.OUT_OF_RANGE
     low, q1, median, q3, high = quartiles(values)
+    mean = fraction_unscaled(centred.mean, centred.exponent)
+    total = fraction_unscaled(centred.mean * values.size, centred.exponent)
+    why |= {key: Cause.OUT_OF_RANGE for key, value in (("mean", mean), ("sum", total)) if value is None}
     return ColumnSummary(
         n=values.size,
-        mean=fraction_unscaled(centred.mean, centred.exponent),
+        mean=mean,
         sd=sd,
         min=low,
         q1=q1,
         median=median,
         q3=q3,
         max=high,
-        sum=fraction_unscaled(centred.mean * values.size, centred.exponent),
+        sum=total,
         why=reasons(why),
     )

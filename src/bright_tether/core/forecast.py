@@ -8,17 +8,21 @@ from dataclasses import dataclass
 import numpy as np
 
 from bright_tether.core.exact import scaled_by
-from bright_tether.core.line.errors import Errors
+from bright_tether.core.line.errors import Errors, NoErrors, errors_of
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Bools, Floats, read_only
+from bright_tether.core.line.weights import NewWeight, new_weights
+from bright_tether.core.results import Bools, Cause, Floats, Why, read_only, reasons
 from bright_tether.core.tails import f_beyond, t_beyond
+
+_MEAN = ("se_mean", "ci", "half_ci", "band")
+_CASE = ("se_individual", "pi", "half_pi")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Forecasts:
-    """One entry for each x asked for; intervals as (m, 2), heights in y units.
+    """One entry for each x asked for; intervals as (m, 2), heights in y units; NaN where there is no value.
 
-    distance : how many sd of x beyond the measured range, 0 inside it.
+    distance : how many sd of x beyond the measured range, 0 inside it. why : one reason a name.
     """
 
     x: Floats
@@ -33,31 +37,61 @@ class Forecasts:
     band: Floats
     outside: Bools
     distance: Floats
+    why: Why
 
 
 def forecast(
-    fit: Fit, x: Floats, *, level: float, mean_of: int = 1, errors: Errors | None = None
+    fit: Fit,
+    x: Floats,
+    *,
+    level: float,
+    mean_of: int = 1,
+    errors: Errors | Cause | None = None,
+    new: NewWeight | None = None,
 ) -> Forecasts:
     """Fitted value, interval for the mean and for one new case at each x.
 
-    x : (m,), finite. mean_of : cases averaged in the new observation, at least 1.
-    errors : those in force for the line; classical ones when not given. A new case has weight 1.
-    band is the simultaneous interval of Working & Hotelling 1929.
-    Source: quantities §7.
+    x : (m,), finite. mean_of : cases averaged in the new observation, at least 1. errors : those in force for
+    the line, or why there are none; classical ones when not given. new : the weight of a new case on a line
+    with weights; without it nothing is said of a case there. band is Working & Hotelling's of 1929.
+    Source: quantities §0, §7.
     """
+    with np.errstate(all="ignore"):
+        return _forecast(fit, x, level, mean_of, errors, new)
+
+
+def _forecast(
+    fit: Fit, x: Floats, level: float, mean_of: int, errors: Errors | Cause | None, new: NewWeight | None
+) -> Forecasts:
     away = (scaled_by(x, -fit.x.exponent) - _high(fit)) - _low(fit)
     leverage = 1 / fit.base + away * away * (1 / fit.x.sum_squares)
     fitted = _heights(fit, away)
-    df = fit.residual_df
+    why: dict[str, Cause] = {}
+    named = errors is not None
     if errors is None:
-        se_mean = scaled_by(fit.s_scaled * np.sqrt(leverage), fit.y.exponent)
-        se_individual = scaled_by(fit.s_scaled * np.sqrt(1 / mean_of + leverage), fit.y.exponent)
+        try:
+            errors = errors_of(fit, "classical")
+        except NoErrors as none:
+            errors = none.cause
+    share, cause = (np.ones(x.size), None) if fit.weights is None else new_weights(fit, x, new)
+    if cause is not None:
+        why |= dict.fromkeys(_CASE, cause)
+    if isinstance(errors, Cause):
+        nothing = np.full(x.size, np.nan)
+        se_mean = se_individual = nothing
+        t = half = math.nan
+        why |= dict.fromkeys((*_MEAN, *_CASE), errors)
     else:
-        variance, df = errors.at(away), errors.df
-        se_mean = scaled_by(np.sqrt(variance), fit.y.exponent)
-        se_individual = scaled_by(np.sqrt(fit.s_scaled**2 / mean_of + variance), fit.y.exponent)
-    t = t_beyond((1 - level) / 2, df)
-    half_band = math.sqrt(fit.parameters * f_beyond(1 - level, fit.parameters, df)) * se_mean
+        if named:
+            variance = errors.at(away)
+            se_mean = scaled_by(np.sqrt(variance), fit.y.exponent)
+            of_case = np.sqrt(fit.s_scaled**2 / (mean_of * share) + variance)
+        else:
+            se_mean = scaled_by(fit.s_scaled * np.sqrt(leverage), fit.y.exponent)
+            of_case = fit.s_scaled * np.sqrt(1 / (mean_of * share) + leverage)
+        se_individual = scaled_by(of_case, fit.y.exponent)
+        t = t_beyond((1 - level) / 2, errors.df)
+        half = math.sqrt(fit.parameters * f_beyond(1 - level, fit.parameters, errors.df))
     half_ci, half_pi = t * se_mean, t * se_individual
     low, high = float(fit.pairs.x.min()), float(fit.pairs.x.max())
     outside = (x < low) | (x > high)
@@ -65,20 +99,29 @@ def forecast(
     if outside.any():
         beyond[outside] = np.maximum(low - x[outside], x[outside] - high)
     spread = fit.pairs.centred_x
-    sd = math.ldexp(math.sqrt(spread.sum_squares / (fit.n - 1)), spread.exponent)
+    sd = math.sqrt(spread.sum_squares / (fit.n - 1)) if fit.n > 1 else 0.0
+    if sd:
+        distance = scaled_by(beyond, -spread.exponent) / sd
+    else:
+        distance = np.where(outside, np.nan, 0.0)
+        why["distance"] = Cause.CONSTANT_X
+    told = {
+        "fitted": fitted, "leverage": leverage, "se_mean": se_mean, "ci": _ends(fitted, half_ci),
+        "half_ci": half_ci, "se_individual": se_individual, "pi": _ends(fitted, half_pi), "half_pi": half_pi,
+        "band": _ends(fitted, half * se_mean), "distance": distance,
+    }  # fmt: skip
+    for name, values in told.items():
+        lost = ~np.isfinite(values)
+        if lost.any():
+            why.setdefault(name, Cause.OUT_OF_RANGE)
+            values = np.array(values)
+            values[lost.any(axis=1) if values.ndim == 2 else lost] = np.nan
+            told[name] = values
     return Forecasts(
         x=x,
-        fitted=read_only(fitted),
-        leverage=read_only(leverage),
-        se_mean=read_only(se_mean),
-        ci=_ends(fitted, half_ci),
-        half_ci=read_only(half_ci),
-        se_individual=read_only(se_individual),
-        pi=_ends(fitted, half_pi),
-        half_pi=read_only(half_pi),
-        band=_ends(fitted, half_band),
         outside=outside,
-        distance=read_only(beyond / sd if sd else np.zeros_like(beyond)),
+        why=reasons(why),
+        **{name: read_only(values) for name, values in told.items()},
     )
 
 
@@ -87,7 +130,7 @@ def _ends(middle: Floats, half: Floats) -> Floats:
     told = np.empty((middle.size, 2))
     np.subtract(middle, half, out=told[:, 0])
     np.add(middle, half, out=told[:, 1])
-    return read_only(told)
+    return told
 
 
 def _high(fit: Fit) -> float:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import fields, is_dataclass, replace
 from enum import StrEnum
 from types import MappingProxyType
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Literal, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +14,7 @@ from numpy.typing import NDArray
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+Result = TypeVar("Result")
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -43,6 +46,12 @@ class Cause(StrEnum):
     SLOPE_UNCLEAR = "slope_unclear"
     NOT_TWO_GROUPS = "not_two_groups"
     TOO_MANY_GROUPS = "too_many_groups"
+    NO_TURN = "no_turn"
+    NOT_POOLED = "not_pooled"
+    UNITS_DIFFER = "units_differ"
+    ALIKE_SQUARES = "alike_squares"
+    WEIGHT_UNSTATED = "weight_unstated"
+    PATTERN_OUTSIDE = "pattern_outside"
 
 
 Why = MappingProxyType[str, Cause]
@@ -89,6 +98,37 @@ class NegativeWeight(Refusal):
 
 class OutOfRange(Refusal):
     """The line itself has a slope or height that no double can hold."""
+
+
+def kept_in_range(result: Result) -> Result:
+    """A result as it is kept: what left float64 has no value, for the cause ``OUT_OF_RANGE``.
+
+    Only dataclasses with reasons are looked into, their numbers and intervals; arrays carry NaN or ±inf where
+    a row has no value, and are told as missing where they are told. Source: quantities §0.
+    """
+    if not is_dataclass(result) or isinstance(result, type) or not hasattr(result, "why"):
+        return result
+    lost = {
+        field.name
+        for field in fields(result)
+        if (isinstance(value := getattr(result, field.name), float) and not math.isfinite(value))
+        or (
+            isinstance(value, tuple)
+            and any(isinstance(end, float) and not math.isfinite(end) for end in value)
+        )
+    }
+    if not lost:
+        return result
+    why = {**result.why, **{name: result.why.get(name, Cause.OUT_OF_RANGE) for name in lost}}
+    return replace(result, **dict.fromkeys(lost), why=reasons(why))
+
+
+def left_range(error: Exception) -> bool:
+    """Whether an error says that a value left float64, rather than that the program is wrong."""
+    return isinstance(error, ArithmeticError) or (
+        isinstance(error, ValueError)
+        and any(words in str(error) for words in ("NaN", "math domain", "math range", "infinity"))
+    )
 
 
 def read_only(values: Floats) -> Floats:

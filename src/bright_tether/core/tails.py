@@ -86,6 +86,8 @@ def f_beyond(area: float, df1: float, df2: float) -> float:
 
     Source: for df1 = 2 the tail is (1 + 2f/df2)^(−df2/2).
     """
+    if area <= 0:
+        return math.inf
     if df1 == 1:
         return t_beyond(area / 2, df2) ** 2
     if df1 == 2:

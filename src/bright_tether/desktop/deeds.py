@@ -8,13 +8,12 @@ from typing import TYPE_CHECKING
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from bright_tether.account.tables import SUFFIXES, export_table
-from bright_tether.desktop.document import SUFFIX, recent_studies
+from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.parts.reading import PARTS
+from bright_tether.desktop.recent import recent_studies
 from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, RESULTS, STEPS, STRENGTH_VIEWS
 from bright_tether.study import changes, column_changes
-from bright_tether.study.history import History
-from bright_tether.study.study import empty_study
 from bright_tether.words.readings.rehearse import REHEARSE_VIEWS
 from bright_tether.words.readings.unanswered import QUESTIONS
 
@@ -36,12 +35,7 @@ def add_deeds(window: Window) -> None:
 def _add_files(window: Window) -> None:
     add, document, session = window.actions_list.add, window.document, window.session
     add("Open a study, a table or a picture of a plot…", "Ctrl+O", lambda: _open(window))
-    add(
-        "Start a new study",
-        "Ctrl+N",
-        lambda: session.take_over(History(empty_study())),
-        lambda: not document.unsaved,
-    )
+    add("Start a new study", "Ctrl+N", document.new)
     add("Save the study", "Ctrl+S", lambda: document.save() or _save_as(window))
     add("Save the study under another name…", "Ctrl+Shift+S", lambda: _save_as(window))
     add("Call the study something else", "", window.rename_study)
@@ -133,7 +127,7 @@ def _add_views(window: Window) -> None:
     add("Move points by dragging", "Ctrl+M", lambda: window.step("Line").move_points.toggle(), on_line)
     add("Copy the equation", "Ctrl+E", lambda: window.step("Line").copy_equation(), on_line)
     add("Show or hide the working", "Ctrl+W", window.panel.toggle_working, lambda: session.step in RESULTS)
-    pictured = lambda: hasattr(window.step(session.step), "picture")  # noqa: E731
+    pictured = lambda: hasattr(getattr(window.step(session.step), "picture", None), "home")  # noqa: E731
     add(
         "Show everything in the picture", "Ctrl+0", lambda: window.step(session.step).picture.home(), pictured
     )

@@ -2,53 +2,77 @@
 
 from __future__ import annotations
 
+import hashlib
 import queue
 import threading
 from collections.abc import Callable
+from contextlib import suppress
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-import msgspec
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QCoreApplication, QEvent, QObject, QTimer, pyqtSignal, pyqtSlot
 
+from bright_tether.desktop.recent import remember_recent
 from bright_tether.desktop.session import Session
 from bright_tether.study.history import History
-from bright_tether.study.journal import Hold, Journal, recover, state_folder, work_in, wrecks
-from bright_tether.study.package import open_study, save_study
-from bright_tether.study.study import Study
-from bright_tether.tables.delimited import UnreadableFile
+from bright_tether.study.journal import Hold, recover, throw_away, touched, work_in, wrecks
+from bright_tether.study.ledger import Ledger
+from bright_tether.study.package import read_package, save_study
+from bright_tether.study.study import Study, empty_study
+from bright_tether.tables.delimited import UnreadableFile, file_bytes
+from bright_tether.tables.writing import digest_of, other_names, printable
 from bright_tether.words import digits as d
-from bright_tether.words.causes import unreadable
+from bright_tether.words.causes import unreadable, unwritten
 
 _SYNC_EVERY = 2000  # milliseconds: what a power loss may cost
-_MOST_RECENT = 8
 SUFFIX = ".tether"
+KEPT = "The unsaved work on “{}” is kept: “Take up unsaved work” in the list of actions brings it back."
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Saved:
+    """How a save ended. changed : somebody else changed the file, and it was left as it is."""
+
+    study: Study
+    path: Path
+    digest: str | None = None
+    changed: bool = False
+    was_gone: bool = False
+    names: int = 0
+    error: Exception | None = None
 
 
 class Document(QObject):
     """Where the open study lives on disk, and what of it is not saved yet.
 
-    Writing happens in one worker, in order; ``wait`` returns when all of it is done.
+    Writing happens in one worker, in order; every error comes back as a value and is said, and what failed
+    is tried again at the next change. ``wait`` returns when all of it is done and answered.
     """
 
     state_changed = pyqtSignal()
-    _told = pyqtSignal(object)
+    _ended = pyqtSignal(object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self._session = session
         self.path: Path | None = None
+        self._digest: str | None = None
         self._hold: Hold | None = None
-        self._journal: Journal | None = None
-        self._base = session.history.study
-        self.saved_study = session.history.study
+        self._ledger = Ledger(session.history.study)
+        self._saving: tuple[Path, Hold | None] | None = None
+        self._trouble = ""
+        self.saved_study: Study | None = session.history.study
         self.said = "not saved yet"
-        self._work: queue.Queue[Callable[[], None] | None] = queue.Queue()
+        self._work: queue.Queue[tuple[Callable, Callable] | None] = queue.Queue()
         self._worker: threading.Thread | None = None
         session.changed.connect(self._write_down)
-        self._told.connect(self._tell)
+        self._ended.connect(self._answer)
         self._timer = QTimer(self)
-        self._timer.timeout.connect(lambda: self._journal and self._later(self._journal.sync))
+        # with nothing written down yet there is no writer to wake
+        self._timer.timeout.connect(
+            lambda: self._worker and self._later(self._ledger.sync, self._written_down)
+        )
         self._timer.start(_SYNC_EVERY)
 
     @property
@@ -56,185 +80,257 @@ class Document(QObject):
         """Whether there is work that the file does not hold."""
         return self._session.history.study is not self.saved_study
 
+    def new(self) -> bool:
+        """Start a blank study, with no file; unsaved work on the one at hand is kept, and that is said."""
+        return self._part_with(lambda: self._start(History(empty_study()), None, None, "not saved yet"))
+
     def open(self, path: Path) -> bool:
         """Open a study; where it cannot be, say so and keep the open one untouched."""
         try:
-            study = open_study(path)
+            content = file_bytes(path)
+            study = read_package(content, path.name)
         except UnreadableFile as found:
             self._session.noticed.emit(unreadable(found))
             return False
-        self._start_from(History(study), path)
-        self.saved_study = study
-        if self.path:
-            self.said = "opened"
-            remember_recent(path)
-        self.state_changed.emit()
-        return True
+        digest = hashlib.sha256(content).hexdigest()
 
-    def save(self, path: Path | None = None) -> bool:
-        """Save, here or under another name; False where there is no name yet."""
-        path = path or self.path
+        return self._part_with(lambda: self._start(History(study), path, digest, "opened"))
+
+    def save(self, path: Path | None = None, *, anyway: bool = False) -> bool:
+        """Begin to save, here or under another name; False where there is no name yet, or it is in use.
+
+        The head says when it is on disk. anyway : also where somebody else changed the file.
+        """
+        self._session.settling.emit()
+        pending = self._saving[0] if self._saving else None
+        path = path or pending or self.path
         if path is None:
             return False
         if path.suffix != SUFFIX:
             path = path.with_name(path.name + SUFFIX)
-        if path != self.path:
+        elsewhere = path not in (self.path, pending)
+        hold = self._saving[1] if self._saving and path == pending else self._hold
+        if elsewhere:
             hold = Hold(path)
-            if not hold.ours:
-                self._session.noticed.emit(
-                    f"“{path.name}” is open in another window: save under another name."
-                )
-                hold.release()
-                return False
-            self._let_go()
-            self.path, self._hold = path, hold
+        if elsewhere and hold is not None and not hold.ours:
+            self._session.noticed.emit(
+                f"“{printable(path.name)}” is open in another window: save under another name."
+            )
+            hold.release()
+            return False
         study = self._session.history.study
-        self.said = "saving…"
-        self._later(lambda: self._save_now(study, path))
+        known = self._digest if path == self.path and not anyway else None
+        self._saving, self.said = (path, hold), "saving…"
+        self._later(
+            lambda: _save(study, path, known, self._ledger), lambda end: self._end_save(end, path, hold)
+        )
         self.state_changed.emit()
         return True
 
     def unfinished(self) -> list[tuple[Path, str]]:
-        """Work that was never saved, each with a sentence about it."""
-        found = []
-        for folder in wrecks():
-            when = datetime.fromtimestamp((folder / "edits").stat().st_mtime)
-            work = d.count(work_in(folder), "change")
-            found.append((folder, f"Work from {when:%H:%M on %-d %B} was not saved ({work})."))
-        return found
+        """Work that was never saved, each with a sentence about it, newest first."""
+        return [
+            (folder, f"Work from {datetime.fromtimestamp(touched(folder)):%H:%M on %-d %B} was not saved "
+             f"({d.count(max(work_in(folder), 1), 'change')}).")
+            for folder in wrecks()
+        ]  # fmt: skip
 
     def take_up(self, folder: Path) -> None:
         """Go on with work that was never saved."""
         try:
-            history, path = recover(folder)
-        except (UnreadableFile, OSError, msgspec.MsgspecError):
+            made = recover(folder)
+        except (UnreadableFile, OSError):
             self._session.noticed.emit(
-                "This unsaved work cannot be read any more; the open study is as it was."
+                "This unsaved work cannot be read any more; the open study is as it was. "
+                f"What is left of it stands in {printable(str(folder))}."
             )
             return
-        self._start_from(history, path)
-        self.saved_study = None
-        self.said = "taken up again, not saved yet"
-        throw_away(folder)
-        self._later(lambda: self._begin_journal(history.study))
-        self.state_changed.emit()
+
+        def go() -> None:
+            said, digest = "taken up again, not saved yet", made.digest or ""
+            self._start(made.history, made.saved, digest, said, carries=True)
+            # only once it stands in a journal of its own
+            self._later(lambda: self._ledger.behind or throw_away(folder), lambda error: None)
+            if made.lost:
+                self._session.noticed.emit(
+                    f"The last {d.count(made.lost, 'change')} could not be made again: "
+                    "the record is damaged from there on."
+                )
+            elif made.saved is not None and not made.saved.exists():
+                name = printable(made.saved.name)
+                self._session.noticed.emit(f"“{name}” is no longer where it was: saving puts it there again.")
+
+        self._part_with(go)
+
+    @property
+    def at_risk(self) -> bool:
+        """Whether there is unsaved work that stands in memory only."""
+        self._later(self._ledger.sync, self._written_down)
+        self.wait()
+        return self.unsaved and self._ledger.behind
 
     def wait(self) -> None:
-        """Until everything is written."""
+        """Until everything is written, and what came of it is answered."""
         self._work.join()
+        QCoreApplication.sendPostedEvents(self, QEvent.Type.MetaCall.value)
 
     def close(self) -> None:
         """Stop; unsaved work stays in its journal and is offered at the next start."""
         self._timer.stop()
-        unsaved = self.unsaved
-        journal = self._journal
+        self._session.settling.emit()
         if self._worker is not None:
             self._work.put(None)
             self._worker.join()
-            journal = self._journal
-        if journal is not None:
-            journal.let_go() if unsaved else journal.close()
-        self._let_go()
+            self._worker = None
+            QCoreApplication.sendPostedEvents(self, QEvent.Type.MetaCall.value)
+        with suppress(OSError):
+            self._ledger.leave() if self.unsaved else self._ledger.drop()
+        self._release()
 
-    def _start_from(self, history: History, path: Path | None) -> None:
-        hold = Hold(path) if path else None
-        if hold is not None and not hold.ours and path != self.path:
-            said = f"“{path.name}” is open in another window too: this is a copy, save it under another name."
-            self._session.noticed.emit(said)
+    def _part_with(self, go: Callable[[], None], *, anyway: bool = False) -> bool:
+        """Leave the study at hand for another; asks first where its unsaved work is in memory only."""
+        session = self._session
+        session.settling.emit()
+        at_risk, title = self.at_risk, printable(session.history.study.title)
+        if at_risk and not anyway:
+            session.asked.emit(
+                f"The unsaved work on “{title}” cannot be written down ({self._trouble}), "
+                "so leaving it would lose it.",
+                {"Leave it all the same": lambda: self._part_with(go, anyway=True)},
+            )
+            return False
+        kept = self.unsaved and not at_risk
+        go()
+        if kept:
+            self.wait()  # until the journal is let go
+            left = wrecks()[:1]  # the newest is the one just left
+            deeds = {"Take it up again": lambda: self.take_up(left[0])} if left else {}
+            session.asked.emit(KEPT.format(title), deeds)
+        self.state_changed.emit()
+        return True
+
+    def _start(
+        self, history: History, path: Path | None, digest: str | None, said: str, *, carries: bool = False
+    ) -> None:
+        unsaved, hold = self.unsaved, self._hold
+        if path is None or path != self.path:
+            hold = Hold(path) if path else None
+        if hold is not None and not hold.ours:
+            self._session.noticed.emit(
+                f"“{printable(path.name)}” is open in another window too: this is a copy, save it under "
+                "another name."
+            )
             hold.release()
-            path, hold = None, None
-        self._drop_journal()
-        self._let_go()
-        self.path, self._hold = path, hold
-        self._base = history.study
+            path, hold, digest, said = None, None, None, "not saved yet"
+        if hold is not self._hold:
+            self._release()
+        self.path, self._hold, self._digest, self.said = path, hold, digest, said
+        study = history.study
+        self.saved_study = None if carries else study
+
+        def begin() -> None:
+            if not unsaved:
+                self._ledger.drop()
+            self._ledger.begin(study, path, digest, carries=carries)
+            if path is not None:
+                remember_recent(path)
+
+        self._later(begin, self._written_down)
+        if carries:
+            self.wait()
         self._session.take_over(history)
 
     def _write_down(self, edit: object) -> None:
-        base, study = self._base, self._session.history.study
-
-        def write() -> None:
-            if self._journal is None:
-                self._begin_journal(base)
-            self._journal.add(edit, study)
-
-        self._later(write)
+        study = self._session.history.study
+        self._later(lambda: self._ledger.note(edit, study), self._written_down)
         self.state_changed.emit()
 
-    def _begin_journal(self, study: Study) -> None:
-        at_rest = self.path if study is self.saved_study and self.path and self.path.exists() else None
-        self._journal = Journal(study, at_rest)
-
-    def _drop_journal(self) -> None:
-        def drop() -> None:
-            if self._journal is not None:
-                self._journal.close()
-                self._journal = None
-
-        self._later(drop)
-        self.wait()
-
-    def _save_now(self, study: Study, path: Path) -> None:
-        try:
-            save_study(study, path)
-        except OSError as error:
-            self._told.emit(
-                f"“{path.name}” could not be saved ({error.strerror}): nothing was changed on disk."
+    def _written_down(self, error: object) -> None:
+        """Say once what keeps work in hand from being written down, and when it is again."""
+        said = unwritten(error) if isinstance(error, Exception) else ""
+        if said and said != self._trouble:
+            self._session.noticed.emit(
+                f"Work in hand cannot be written down ({said}): save it now; every change tries again."
             )
+        elif self._ledger.behind:
             return
-        self.saved_study = self._base = study
-        if self._journal is not None:
-            self._journal.restart(study, path)
-        self.said = f"saved {datetime.now():%H:%M}"
-        remember_recent(path)
-        self._told.emit(None)
+        elif self._trouble and not said:
+            self._session.told.emit("Work in hand is written down again.")
+        self._trouble = said
 
-    def _tell(self, trouble: str | None) -> None:
-        if trouble:
+    def _end_save(self, end: object, path: Path, hold: Hold | None) -> None:
+        session, name = self._session, printable(path.name)
+        self._saving = None
+        kept = isinstance(end, Saved) and end.error is None and not end.changed
+        if not kept:
             self.said = "not saved"
-            self._session.noticed.emit(trouble)
+            if hold is not None and hold is not self._hold:
+                hold.release()
+            if isinstance(end, Saved) and end.changed:
+                session.asked.emit(
+                    f"“{name}” was changed by something else since it was opened here: it was left as it is.",
+                    {"Save over it": lambda: self.save(path, anyway=True)},
+                )
+            else:
+                error = end.error if isinstance(end, Saved) else end
+                said = unwritten(error)
+                session.noticed.emit(f"“{name}” could not be saved ({said}): nothing was changed on disk.")
+        else:
+            if hold is not self._hold:
+                self._release()
+            self.path, self._hold, self._digest = path, hold, end.digest
+            self.saved_study = end.study
+            self.said = f"saved {datetime.now():%H:%M}"
+            self._trouble = ""
+            if end.was_gone:
+                session.told.emit(f"“{name}” was no longer where it was: it is there again.")
+            elif end.names:
+                session.told.emit(
+                    f"“{name}” had {d.count(end.names, 'further name')} on disk (hard links): "
+                    "what stands under them is as it was before."
+                )
         self.state_changed.emit()
 
-    def _later(self, work: Callable[[], None]) -> None:
+    def _later(self, work: Callable[[], object], answer: Callable[[object], None]) -> None:
+        """Do this in the worker; its value, or its error, goes to answer in the interface thread."""
         if self._worker is None:
             self._worker = threading.Thread(target=self._run, name="writer", daemon=True)
             self._worker.start()
-        self._work.put(work)
+        self._work.put((work, answer))
+
+    @pyqtSlot(object, object)
+    def _answer(self, answer: Callable[[object], None], value: object) -> None:
+        answer(value)
 
     def _run(self) -> None:
-        while (work := self._work.get()) is not None:
+        while (job := self._work.get()) is not None:
+            work, answer = job
             try:
-                work()
-            except OSError as error:
-                self._told.emit(f"Work in hand cannot be written down ({error.strerror}): save it now.")
-            finally:
-                self._work.task_done()
+                value: object = work()
+            except Exception as error:  # of whatever kind: a writer that ends loses everything after it
+                value = error
+            self._ended.emit(answer, value)
+            self._work.task_done()
         self._work.task_done()
 
-    def _let_go(self) -> None:
+    def _release(self) -> None:
         if self._hold is not None:
             self._hold.release()
             self._hold = None
 
 
-def throw_away(folder: Path) -> None:
-    """Give unsaved work up."""
-    import shutil
-
-    shutil.rmtree(folder, ignore_errors=True)
-
-
-def recent_studies() -> list[Path]:
-    """Studies opened or saved lately that are still there, newest first."""
+def _save(study: Study, path: Path, known: str | None, ledger: Ledger) -> Saved:
+    """Save in the worker. known : the digest that the file should have, None where it may be anything."""
+    there = path.exists()
+    if known is not None and there and digest_of(path) != known:
+        return Saved(study=study, path=path, changed=True)
+    names = other_names(path)
     try:
-        told = msgspec.json.decode((state_folder() / "recent.json").read_bytes(), type=list[str])
-    except (OSError, msgspec.MsgspecError):
-        return []
-    return [path for path in map(Path, told) if path.exists()]
-
-
-def remember_recent(path: Path) -> None:
-    """Put a study at the head of the recent ones."""
-    told = [str(path.absolute())]
-    told += [str(one) for one in recent_studies() if str(one) not in told]
-    state_folder().mkdir(parents=True, exist_ok=True)
-    (state_folder() / "recent.json").write_bytes(msgspec.json.encode(told[:_MOST_RECENT]))
+        save_study(study, path)
+    except Exception as error:
+        return Saved(study=study, path=path, error=error)
+    digest = digest_of(path)
+    with suppress(OSError):
+        ledger.saved(study, path, digest)
+    remember_recent(path)
+    return Saved(study=study, path=path, digest=digest, was_gone=known is not None and not there, names=names)

@@ -136,6 +136,8 @@ class GridModel(QAbstractTableModel):
         beyond = index.row() >= self._session.table.rows or self.column(index.column()) is None
         if role != Qt.ItemDataRole.EditRole or (beyond and not text.strip()):
             return False
+        if index.column() > len(self._session.table.columns):
+            return False  # the place went while the field stood open
         session = self._session
         session.do(
             changes.type_block(session.history.study, session.table.id, index.row(), index.column(), [[text]])
@@ -270,13 +272,13 @@ class Grid(QTableView):
         field.selectAll()
         field.show()
         field.setFocus()
+        table_id = self._session.table.id
 
         def take() -> None:
             field.blockSignals(True)
             session = self._session
-            session.do(
-                changes.rename_column(session.history.study, session.table.id, column.id, field.text())
-            )
+            if session.table.id == table_id and session.table.has(column.id):
+                session.do(changes.rename_column(session.history.study, table_id, column.id, field.text()))
             field.deleteLater()
             self.setFocus()
 

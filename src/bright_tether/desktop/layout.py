@@ -10,6 +10,7 @@ from PyQt6.QtCore import QByteArray
 from PyQt6.QtWidgets import QWidget
 
 from bright_tether.study.journal import state_folder
+from bright_tether.tables.writing import put_whole
 
 
 def remember_layout(window: QWidget) -> None:
@@ -17,7 +18,7 @@ def remember_layout(window: QWidget) -> None:
     told = {"geometry": base64.b64encode(bytes(window.saveGeometry())).decode("ascii")}
     with suppress(OSError):
         state_folder().mkdir(parents=True, exist_ok=True)
-        (state_folder() / "layout.json").write_bytes(msgspec.json.encode(told))
+        put_whole(state_folder() / "layout.json", msgspec.json.encode(told))
 
 
 def restore_layout(window: QWidget) -> None:

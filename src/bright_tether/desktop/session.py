@@ -10,15 +10,18 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from bright_tether.desktop.calculation import Calculation
 from bright_tether.live.findings import Findings
 from bright_tether.live.memory import Memory
-from bright_tether.study import changes, column_changes
+from bright_tether.study import changes
 from bright_tether.study.edits import Edit, PutTable, PutTether, Several, with_trail
 from bright_tether.study.history import History
+from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.tables.reading import ReadPlan, plan_of, read_file
 from bright_tether.tables.table import Table
+from bright_tether.tables.writing import text_path
 from bright_tether.words.causes import unreadable
+from bright_tether.words.reread import reread_sentence
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 60_000
@@ -60,7 +63,11 @@ class Session(QObject):
     step_changed = pyqtSignal(str)
     noticed = pyqtSignal(str)
     told = pyqtSignal(str)
+    #: A sentence with what can be done about it: words and what they do.
+    asked = pyqtSignal(str, object)
     changed = pyqtSignal(object)
+    #: What is typed but not yet in the study is to be put there now.
+    settling = pyqtSignal()
 
     def __init__(self, study: Study | None = None, step: str = "Gather") -> None:
         super().__init__()
@@ -95,13 +102,13 @@ class Session(QObject):
         """The table of the tether on the stage."""
         return self.study.table(self.tether.table)
 
-    def do(self, edit: Edit | None) -> None:
-        """Make a change; None changes nothing."""
+    def do(self, edit: Edit | None, *, typing: bool = False) -> None:
+        """Make a change; None changes nothing. typing : one more stroke of the words of a pin."""
         had_preview, self._preview = self._preview is not None, None
         if edit is not None:
             when = datetime.now().isoformat("T", "minutes")
             edit = with_trail(self.history.study, edit, self.seen, when)
-            self.history = self.history.after(edit)
+            self.history = self.history.typed_on(edit) if typing else self.history.after(edit)
             self.changed.emit(edit)
         if edit is not None or had_preview:
             self._after_change()
@@ -113,6 +120,7 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last change back."""
+        self.settling.emit()
         if self.history.done:
             edit = self.history.done[-1].inverse()
             self.history = self.history.back()
@@ -121,6 +129,7 @@ class Session(QObject):
 
     def redo(self) -> None:
         """Make the change last taken back again."""
+        self.settling.emit()
         if self.history.undone:
             edit = self.history.undone[0]
             self.history = self.history.forward()
@@ -194,16 +203,18 @@ class Session(QObject):
         self.mark_changed.emit()
 
     def reread(self) -> None:
-        """Read the table's source file again; tethers and rows set aside stay."""
-        source = self.table.source
+        """Read the table's source file again; what was done to a case follows it, and what came is said."""
+        source, table = self.table.source, self.history.study.table(self.table.id)
         if source is None:
             return
         try:
-            fresh = read_file(Path(source.path), self.table.id, plan_of(source))
+            fresh = read_file(text_path(source.path), table.id, plan_of(source))
         except UnreadableFile as found:
             self.noticed.emit(unreadable(found))
             return
-        self.do(column_changes.reread_table(self.history.study, self.table.id, fresh))
+        made = reread_table(self.history.study, table.id, fresh)
+        self.do(made.edit)
+        (self.noticed if made.unsure else self.told).emit(reread_sentence(made, table.name))
 
     def add_tether(self) -> None:
         """Tie a new tether on the table at hand."""
@@ -243,8 +254,8 @@ class Session(QObject):
 
 
 def is_untouched(study: Study) -> bool:
-    """Whether the study still is the blank one."""
-    return len(study.tables) == 1 and study.tables[0].rows == 0
+    """Whether the study still is the blank one: a table without rows, its one tether, nothing pinned."""
+    return len(study.tables) == len(study.tethers) == 1 and not (study.tables[0].rows or study.pins)
 
 
 def _in_place_of_blank(study: Study, edit: Edit) -> Several:

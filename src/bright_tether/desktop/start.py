@@ -9,6 +9,7 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from bright_tether.desktop.deeds import PICTURES
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.layout import restore_layout
 from bright_tether.desktop.session import Session
@@ -45,6 +46,8 @@ def build(app: QApplication, arguments: list[str]) -> Window:
     for path in files:
         if path.suffix == SUFFIX or is_package(path):
             window.document.open(path)
+        elif path.suffix.lower() in PICTURES:
+            window.read_picture(path)
         else:
             session.open_file(path)
     return window

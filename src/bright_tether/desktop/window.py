@@ -6,13 +6,24 @@ from collections.abc import Callable
 from importlib import import_module
 from pathlib import Path
 
+from PyQt6 import sip
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractSpinBox,
+    QApplication,
+    QHBoxLayout,
+    QLineEdit,
+    QPlainTextEdit,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
+from bright_tether.core.results import OutOfRange
 from bright_tether.desktop.actions import Actions
 from bright_tether.desktop.deeds import PICTURES, add_deeds
-from bright_tether.desktop.document import SUFFIX, Document, throw_away
+from bright_tether.desktop.document import SUFFIX, Document
 from bright_tether.desktop.layout import remember_layout
 from bright_tether.desktop.parts.drawer import Drawer
 from bright_tether.desktop.parts.head import Head
@@ -22,9 +33,12 @@ from bright_tether.desktop.parts.reading import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.theme import Theme
+from bright_tether.desktop.work import Work
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
+from bright_tether.study.journal import throw_away
 from bright_tether.study.package import is_package
+from bright_tether.words.readings.refused import beyond
 
 
 def _stage(name: str) -> type[QWidget]:
@@ -46,6 +60,7 @@ class Window(QWidget):
         self.session, self._theme = session, theme
         self.document = Document(session)
         self._pages: dict[str, QWidget] = {}
+        self._leaving = False
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
@@ -60,6 +75,8 @@ class Window(QWidget):
         session.step_changed.connect(self.show_step)
         session.noticed.connect(self.notice.say)
         session.told.connect(self.notice.tell)
+        session.asked.connect(self.notice.say)
+        session.settling.connect(self.settle)
         self.panel.mark_wanted.connect(session.mark_rows)
         self.panel.pin_wanted.connect(lambda part: pin_part(self, part))
         theme.changed.connect(self.restyle)
@@ -77,6 +94,12 @@ class Window(QWidget):
 
     def show_findings(self) -> None:
         """Bring the step on the stage, and its reading, up to date."""
+        try:
+            self._show_findings()
+        except OutOfRange:  # a value that this step alone needs lies beyond float64
+            self.panel.show_reading(beyond(self.session.findings), None)
+
+    def _show_findings(self) -> None:
         step = self.step(self.session.step)
         step.show_findings()
         wide = getattr(step, "wide", False)
@@ -189,11 +212,33 @@ class Window(QWidget):
         event.acceptProposedAction()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        """Leave no thread behind; what is not saved stays in its journal."""
+        """Leave no thread behind; what is not saved stays in its journal, and else the window asks first."""
+        self.session.settling.emit()
+        if not self._leaving and self.document.at_risk:
+            event.ignore()
+            self.notice.say(
+                "The unsaved work cannot be written down, so closing would lose it: save it first.",
+                {"Close all the same": self._close_anyway},
+            )
+            return
         remember_layout(self)
+        for work in self.findChildren(Work):
+            work.close()
         self.document.close()
         self.session.close()
         super().closeEvent(event)
+
+    def settle(self) -> None:
+        """Put what is being typed into the study: leaving a field is what takes it there."""
+        typed = QApplication.focusWidget()
+        if isinstance(typed, QLineEdit | QPlainTextEdit | QAbstractSpinBox) and self.isAncestorOf(typed):
+            typed.clearFocus()
+            if not sip.isdeleted(typed) and typed.isVisible():
+                typed.setFocus()
+
+    def _close_anyway(self) -> None:
+        self._leaving = True
+        self.close()
 
     def _show_saved(self) -> None:
         self.head.saved = self.document.said if not self.document.unsaved else "not saved"

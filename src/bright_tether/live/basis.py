@@ -7,10 +7,10 @@ from functools import cached_property
 import numpy as np
 
 from bright_tether.core.column import ColumnSummary, summarise
-from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.line.plain import Fit, checked, fit_line
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Refusal
-from bright_tether.live.cloud import Cloud, cloud
+from bright_tether.live.cloud import Cloud, cloud, drawable
 from bright_tether.live.memory import Memory
 from bright_tether.study.rows_in_play import filter_of, fit_of, named_columns, pairs_of
 from bright_tether.study.rules import GroundRules, ground_rules
@@ -30,6 +30,14 @@ class NotNumbers(Refusal):
     def __init__(self, name: str) -> None:
         super().__init__(name)
         self.name = name
+
+
+class BeyondPictures(Refusal):
+    """Values of such a size that no picture can put them on a page. name : the column's header."""
+
+    def __init__(self, name: str, largest: float) -> None:
+        super().__init__(name, largest)
+        self.name, self.largest = name, largest
 
 
 class Basis:
@@ -79,9 +87,10 @@ class Basis:
                 raise NotNumbers(column.name)
         asides = tuple(aside.row for aside in self.tether.asides)
         beside = named_columns(self.table, self.tether, self._needed)
-        kept, weights = self.kept, self.tether.line.weights
+        kept, line = self.kept, self.tether.line
         make = lambda *_: pairs_of(self.table, self.tether, kept=kept, needed=self._needed)  # noqa: E731
-        inputs = (self.x_column.cells, self.y_column.cells, self.table.row_ids, asides, kept, weights)
+        inputs = (self.x_column.cells, self.y_column.cells, self.table.row_ids, asides, kept, line.weights)
+        inputs = (*inputs, line.weight_pattern)
         return self._keep("pairs", make, *inputs, *(self.table.column(one).cells for one in beside))
 
     @cached_property
@@ -95,8 +104,8 @@ class Basis:
 
     @cached_property
     def cloud(self) -> Cloud | None:
-        """The points that pictures show, or None while x and y are not both columns of numbers."""
-        if not self.tied or not (self.x_column.numeric and self.y_column.numeric):
+        """The points that pictures show, None while x and y are not numbers that can be drawn."""
+        if not self.tied or not (self.x_column.numeric and self.y_column.numeric) or not self.drawable:
             return None
         tint = self.tint_column.cells if self.tint_column else None
         asides = tuple(aside.row for aside in self.tether.asides)
@@ -111,9 +120,27 @@ class Basis:
             self.kept,
         )
 
+    @cached_property
+    def drawable(self) -> bool:
+        """Whether pictures can show x and y: of numbers near the limits of float64 they cannot."""
+        return self._keep("drawable", drawable, self.x_column.cells, self.y_column.cells)
+
+    @property
+    def _beyond(self) -> BeyondPictures:
+        """Which column is to blame, and its number that lies furthest out."""
+        sizes = []
+        for column in (self.x_column, self.y_column):
+            finite = np.abs(column.cells[np.isfinite(column.cells) & (column.cells != 0)])
+            if finite.size:
+                power = np.log10(finite)
+                sizes.append((float(np.abs(power).max()), column.name, float(finite[np.abs(power).argmax()])))
+        _, name, value = max(sizes)
+        return BeyondPictures(name, value)
+
     def column_in_play(self, column: Column) -> np.ndarray:
         """Where a column has a number in a row in play, (k,) table positions; x and y as in the pairs."""
-        if column.id in (self.tether.x, self.tether.y) and self.tied:
+        both = self.tied and self.x_column.numeric and self.y_column.numeric
+        if column.id in (self.tether.x, self.tether.y) and both:
             return self.pairs.at
         there = np.isfinite(column.cells)
         if self.kept is not None:
@@ -151,9 +178,12 @@ class Basis:
 
     @property
     def refusal(self) -> Refusal | None:
-        """Why there is no line, or None where there is one."""
+        """Why there is no line that every step can use, or None where there is one."""
         try:
-            self.plain, self.fit, self.usable  # noqa: B018
+            require(self.pairs, 3)
+            if not self.drawable:
+                raise self._beyond
+            checked(self.plain), checked(self.fit), self.usable
         except Refusal as refusal:
             return refusal
         return None

@@ -2,12 +2,33 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
 #: Groups shown apart; further ones share the last look.
 MOST_GROUPS = 5
+
+
+#: Sizes between which a picture can put values on a page: beyond them its arithmetic leaves float64.
+_SMALLEST, _LARGEST = 1e-290, 1e290
+_TOGETHER = 280
+
+
+def drawable(*columns: np.ndarray) -> bool:
+    """Whether a picture can put these columns on a page together. columns : (n,) each, NaN where missing."""
+    powers = []
+    for values in columns:
+        finite = values[np.isfinite(values)]
+        size = float(np.abs(finite).max()) if finite.size else 0.0
+        if size == 0.0:
+            continue
+        gap = float(finite.max()) - float(finite.min())
+        if size > _LARGEST or size < _SMALLEST or 0 < gap < _SMALLEST:
+            return False
+        powers.append(math.log10(gap or size))
+    return abs(sum(powers)) < _TOGETHER
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

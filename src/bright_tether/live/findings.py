@@ -6,8 +6,8 @@ from collections.abc import Callable
 from contextlib import suppress
 from functools import cached_property
 
-from bright_tether.core.decision import Decision, decide
-from bright_tether.core.results import Refusal
+from bright_tether.core.decision import Decision, decide, decider
+from bright_tether.core.results import Decider, Refusal
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
 from bright_tether.live.doubts import DoubtResults
@@ -36,18 +36,33 @@ class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
     @cached_property
     def decision(self) -> Decision:
         """What the deciding test says."""
+        test, rules = self.decider, self.rules
+        by_slope = test == "slope"
         return self._keep(
             "decision",
             decide,
-            self.rules.decide,
-            correlation=self.pearson,
+            test,
+            correlation=self.pearson if test == "pearson" else None,
             line=self.line,
-            coefficients=self.coefficients if self.rules.decide == "slope" else None,
-            slope_df=self.errors.df if self.rules.decide == "slope" else None,
-            spearman=self.spearman if self.rules.decide == "spearman" else None,
-            kendall=self.kendall if self.rules.decide == "kendall" else None,
-            alpha=self.rules.alpha,
-            alternative=self.rules.alternative,
+            coefficients=self.coefficients if by_slope else None,
+            slope_df=self.errors.df if by_slope else None,
+            spearman=self.spearman if test == "spearman" else None,
+            kendall=self.kendall if test == "kendall" else None,
+            alpha=rules.alpha,
+            alternative=rules.alternative,
+            instead_of=None if test == rules.decide else rules.decide,
+        )
+
+    @property
+    def decider(self) -> Decider:
+        """The test that decides: the one named in the rules, or the slope where only it can judge."""
+        chosen = self.tether.line
+        return decider(
+            self.rules.decide,
+            errors=chosen.errors,
+            weighted=chosen.weight_pattern is not None or self.table.has(chosen.weights),
+            origin=chosen.origin,
+            slope_0=chosen.slope_0,
         )
 
     def prepare(self, cancelled: Callable[[], bool] = lambda: False) -> None:

@@ -11,7 +11,7 @@ from functools import cached_property
 import numpy as np
 
 from bright_tether.core.forecast import Forecasts, forecast
-from bright_tether.core.inverse import Inverse, inverse
+from bright_tether.core.inverse import Inverse
 from bright_tether.core.results import Interval, Refusal
 from bright_tether.live.compare import CompareResults
 from bright_tether.tables.column import Column
@@ -32,7 +32,8 @@ class Way:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Expected:
-    """One forecast in original units. half_* are None where a transformed scale has none.
+    """One forecast in original units. half_* are None where a transformed scale has none, pi where nothing
+    can be said of a new case.
 
     group : the line it comes from, None for the tether's own. middle : "mean", or "median" where y was
     transformed.
@@ -43,7 +44,7 @@ class Expected:
     group: str | None
     fitted: float
     ci: Interval
-    pi: Interval
+    pi: Interval | None
     band: Interval
     half_ci: float | None
     half_pi: float | None
@@ -56,15 +57,16 @@ class Expected:
 class Actual:
     """A case held against its forecast: how far it lies from the line, and whether that is unusual.
 
-    share : of new cases that lie at least as far off, by t.
+    share : of new cases that lie at least as far off, by t; it and inside are None where nothing can be said
+    of a new case.
     """
 
     x: float
     y: float
     above: float
     by_s: float
-    share: float
-    inside: bool
+    share: float | None
+    inside: bool | None
 
 
 class ForecastResults(CompareResults):
@@ -84,7 +86,7 @@ class ForecastResults(CompareResults):
     def forecast_x(self) -> tuple[float, ...]:
         """The x asked for, in original units: as typed, else the middle of the measured range."""
         chosen = self.tether.forecast.at
-        if chosen:
+        if chosen or self.refusal is not None:
             return chosen
         ends = self.x_way.back(np.array([self.pairs.x.min(), self.pairs.x.max()]))
         return (float(f"{(ends[0] + ends[1]) / 2:.3g}"),)
@@ -99,12 +101,21 @@ class ForecastResults(CompareResults):
         return tuple(told)
 
     @cached_property
+    def reached_x(self) -> tuple[tuple[float, float], ...]:
+        """Of those, the x at which the forecast still is a double; none where there is no line."""
+        if self.refusal is not None:
+            return ()
+        made = self.forecasts(tuple(inner for _, inner in self.placed_x))
+        there = np.isfinite(made.fitted) & np.isfinite(made.band).all(axis=1)
+        return tuple(one for one, held in zip(self.placed_x, there.tolist(), strict=True) if held)
+
+    @cached_property
     def expected(self) -> tuple[Expected, ...]:
         """Every x at every level, for the line and for each group compared."""
         chosen = self.tether.forecast
         levels = (self.rules.level, *(one for one in chosen.levels if one != self.rules.level))
         told: list[Expected] = []
-        for x, inner in self.placed_x:
+        for x, inner in self.reached_x:
             for level in sorted(levels):
                 made = self.forecasts((inner,), chosen.mean_of, level)
                 told.append(self._expected(x, level, None, made))
@@ -145,10 +156,10 @@ class ForecastResults(CompareResults):
             group=group,
             fitted=float(back(made.fitted)[0]),
             ci=ends(made.ci[0]),
-            pi=ends(made.pi[0]),
+            pi=ends(made.pi[0]) if np.isfinite(made.pi[0]).all() else None,
             band=ends(made.band[0]),
             half_ci=None if changed else float(made.half_ci[0]),
-            half_pi=None if changed else float(made.half_pi[0]),
+            half_pi=None if changed or not np.isfinite(made.half_pi[0]) else float(made.half_pi[0]),
             outside=bool(made.outside[0]),
             distance=float(made.distance[0]),
             middle="median" if changed else "mean",
@@ -156,17 +167,18 @@ class ForecastResults(CompareResults):
 
     def bands(self, level: float) -> Forecasts:
         """Line and both intervals across the picture, to the farthest x asked for."""
-        x = [inner for _, inner in self.placed_x]
+        x = [inner for _, inner in self.reached_x]
         low, high = min([*x, float(self.pairs.x.min())]), max([*x, float(self.pairs.x.max())])
         return forecast(self.fit, np.linspace(low, high, 121), level=level,
-                        mean_of=self.tether.forecast.mean_of, errors=self._named_errors)  # fmt: skip
+                        mean_of=self.tether.forecast.mean_of, errors=self._named_errors,
+                        new=self.new_weight)  # fmt: skip
 
     def backwards(self, y: float) -> tuple[Inverse, Inverse]:
         """Which x gives this y, for new cases and for the mean response; y and x in original units."""
         inner = self.y_way.there(y)
         told = []
         for many in (self.tether.forecast.mean_of, None):
-            made = inverse(self.fit, inner, level=self.rules.level, mean_of=many, errors=self._named_errors)
+            made = self.inverse(inner, many)
             if made.x is not None and self.x_way.changed:
                 ends = (
                     None if made.ci is None else tuple(np.sort(self.x_way.back(np.array(made.ci))).tolist())
@@ -188,9 +200,13 @@ class ForecastResults(CompareResults):
         low, high = made.pi[0]
         above = y - float(self.y_way.back(made.fitted)[0])
         df = self.errors.df
+        if not np.isfinite([gap, above]).all():
+            raise ValueError("its forecast lies beyond what double precision can hold")
+        known = np.isfinite(se)
         return Actual(
             x=x, y=y, above=above, by_s=gap / s if s else 0.0,
-            share=t_both(gap / se, df) if se else 1.0, inside=bool(low <= inner_y <= high),
+            share=(t_both(gap / se, df) if se else 1.0) if known else None,
+            inside=bool(low <= inner_y <= high) if known else None,
         )  # fmt: skip
 
     def near(self, x: float, most: int = 3) -> np.ndarray:

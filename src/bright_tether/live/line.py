@@ -11,13 +11,24 @@ from bright_tether.core.forecast import Forecasts, forecast
 from bright_tether.core.inverse import Inverse, inverse
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses
 from bright_tether.core.line.deming import Deming, deming
-from bright_tether.core.line.errors import ErrorKind, Errors, coefficients_by, errors_of, lag_for
+from bright_tether.core.line.errors import (
+    ErrorKind,
+    Errors,
+    NoErrors,
+    coefficients_by,
+    errors_of,
+    in_force,
+    lag_for,
+)
 from bright_tether.core.line.figures import Line, line
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.row_by_row import RowByRow, row_by_row
 from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.line.theil_sen import TheilSen, theil_sen
+from bright_tether.core.line.weights import NewWeight
+from bright_tether.core.results import Cause
 from bright_tether.live.basis import Basis
+from bright_tether.study.rows_in_play import new_weight_of
 
 #: Points at which the interval band is drawn.
 BAND_POINTS = 81
@@ -87,6 +98,11 @@ class LineResults(Basis):
         """Whether the errors in force have a value. Raises NoErrors."""
         return self.errors.df > 0
 
+    @property
+    def new_weight(self) -> NewWeight | None:
+        """What a new case weighs on a line with weights, None where nothing says so."""
+        return new_weight_of(self.table, self.tether)
+
     def errors_by(self, kind: ErrorKind) -> Errors:
         """The errors of one kind. Raises NoErrors."""
         return self._keep(
@@ -96,7 +112,7 @@ class LineResults(Basis):
     @cached_property
     def errors(self) -> Errors:
         """The errors in force. Raises NoErrors."""
-        return self.errors_by(self.tether.line.errors)
+        return self._keep("errors in force", in_force, self.fit, self.errors_by(self.tether.line.errors))
 
     def coefficients_by(self, kind: ErrorKind) -> Coefficients:
         """Slope and intercept judged by one kind of errors. Raises NoErrors."""
@@ -106,8 +122,8 @@ class LineResults(Basis):
 
     @cached_property
     def coefficients(self) -> Coefficients:
-        """Slope and intercept judged by the errors in force."""
-        return self.coefficients_by(self.tether.line.errors)
+        """Slope and intercept judged by the errors in force. Raises NoErrors."""
+        return self.coefficients_by(self.errors.kind)
 
     @property
     def lag(self) -> int:
@@ -143,16 +159,29 @@ class LineResults(Basis):
             level=level or self.rules.level,
             mean_of=mean_of,
             errors=self._named_errors,
+            new=self.new_weight,
         )
 
     def inverse(self, y: float, mean_of: int | None = 1) -> Inverse:
         """Which x gives this y; mean_of None for the mean response."""
-        return inverse(self.fit, y, level=self.rules.level, mean_of=mean_of, errors=self._named_errors)
+        return inverse(
+            self.fit,
+            y,
+            level=self.rules.level,
+            mean_of=mean_of,
+            errors=self._named_errors,
+            new=self.new_weight,
+        )
 
     @property
-    def _named_errors(self) -> Errors | None:
-        """The errors in force where they are not the classical ones."""
-        return None if self.tether.line.errors == "classical" else self.errors
+    def _named_errors(self) -> Errors | Cause | None:
+        """The errors in force where they are not the classical ones, or why they have no value."""
+        if self.tether.line.errors == "classical":
+            return None
+        try:
+            return self.errors
+        except NoErrors as none:
+            return none.cause
 
 
 def _in_order(cells: np.ndarray, at: np.ndarray) -> np.ndarray:

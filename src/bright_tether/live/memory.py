@@ -6,7 +6,9 @@ from collections.abc import Callable
 from threading import Lock
 from typing import ParamSpec, TypeVar
 
-from bright_tether.core.results import Refusal
+import numpy as np
+
+from bright_tether.core.results import OutOfRange, Refusal, kept_in_range, left_range
 
 P = ParamSpec("P")
 T = TypeVar("T")
@@ -32,10 +34,7 @@ class Memory:
         if kept is not None and same_inputs(kept[0], given):
             value = kept[1]
         else:
-            try:
-                value = make(*inputs, **settings)
-            except Refusal as refusal:
-                value = refusal
+            value = made(make, *inputs, **settings)
             with self._lock:
                 self._kept[key] = (given, value)
                 self.made += 1
@@ -47,6 +46,19 @@ class Memory:
         """Drop what belongs to other tethers than these; a key starts with its tether."""
         with self._lock:
             self._kept = {key: kept for key, kept in self._kept.items() if key[0] in wanted}
+
+
+def made(make: Callable[P, T], *inputs: P.args, **settings: P.kwargs) -> T | Refusal:
+    """A result as it is kept: arithmetic that leaves float64 ends in a missing value or in a refusal."""
+    try:
+        with np.errstate(all="ignore"):
+            return kept_in_range(make(*inputs, **settings))
+    except Refusal as refusal:
+        return refusal
+    except (ArithmeticError, ValueError) as error:
+        if left_range(error):
+            return OutOfRange()
+        raise
 
 
 def same_inputs(before: tuple[object, ...], now: tuple[object, ...]) -> bool:

@@ -39,7 +39,7 @@ class StrengthResults(Basis):
     @cached_property
     def covariance(self) -> Covariance:
         """Covariance of x and y."""
-        return self._keep("covariance", covariance, self.plain)
+        return self._keep("covariance", covariance, self.pairs)
 
     @cached_property
     def pearson(self) -> Pearson:

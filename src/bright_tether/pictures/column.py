@@ -211,6 +211,8 @@ class ColumnPicture(ScatterPicture):
 
     def _pull(self, line: pg.InfiniteLine) -> None:
         """The first edge moves the start; any other changes the width."""
+        if line not in self._edges or self.bins is None:
+            return  # it went while the hand still held it
         bins, at = self.bins, self._edges.index(line)
         high = float(self.values.max())
         if at == 0:

@@ -83,9 +83,10 @@ class ForecastPicture(ScatterPicture):
         far = (high - low) * 100
         self.beyond[0].setRegion((low - far, low))
         self.beyond[1].setRegion((high, high + far))
-        x = np.array([inner for _, inner in findings.placed_x])
+        x = np.array([inner for _, inner in findings.reached_x])
         made = findings.forecasts(tuple(x.tolist()), findings.tether.forecast.mean_of)
-        self.bars.setData(x=x, y=made.fitted, top=made.half_pi, bottom=made.half_pi,
+        half = np.nan_to_num(made.half_pi)
+        self.bars.setData(x=x, y=made.fitted, top=half, bottom=half,
                           beam=float(np.ptp(told.x)) / 60)  # fmt: skip
         self._put_marks(x)
 
@@ -95,9 +96,10 @@ class ForecastPicture(ScatterPicture):
         told = getattr(self, "_told", None)
         if told is None:
             return (left, right), (low, high)
+        ends = told.pi if np.isfinite(told.pi).all() else told.ci
         return (
             (min(left, float(told.x[0])), max(right, float(told.x[-1]))),
-            (min(low, float(told.pi.min())), max(high, float(told.pi.max()))),
+            (min(low, float(ends.min())), max(high, float(ends.max()))),
         )
 
     def _put_marks(self, x: np.ndarray) -> None:
@@ -120,4 +122,6 @@ class ForecastPicture(ScatterPicture):
 
     def _moved(self, line: pg.InfiniteLine, *, last: bool) -> None:
         self._held = self._moving = not last
+        if line not in self.marks:
+            return  # it went while the hand still held it
         self.mark_moved.emit(self.marks.index(line), float(line.value()), last)

@@ -109,6 +109,8 @@ class InstrumentBox(pg.ViewBox):
 
     def __init__(self) -> None:
         super().__init__(enableMenu=False)
+        # Whoever draws sets the range: one that follows its items finds items whose room follows the range.
+        self.disableAutoRange()
         self.hand: Hand | None = None
         self._moved: int | None = None
         self._pulled = 0.5
@@ -203,6 +205,15 @@ def restyle_plot(item: pg.PlotItem, tokens: Tokens, font: QFont) -> None:
     item.getViewBox().restyle(tokens)
     for side in ("left", "bottom"):
         item.getAxis(side).restyle(tokens, font)
+
+
+def number_axes(picture: pg.GraphicsLayoutWidget, there: bool) -> None:
+    """Let the axes of a picture have numbers only while there is something that they measure."""
+    for item in picture.ci.items:
+        if isinstance(item, pg.PlotItem):
+            for held in item.axes.values():
+                if held["item"].style["showValues"] != there:
+                    held["item"].setStyle(showValues=there)
 
 
 def with_room(low: float, high: float, share: float = 0.05) -> tuple[float, float]:

@@ -5,15 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 from xml.etree import ElementTree
 
-from PyQt6.QtCore import QMarginsF, QRect, QRectF, QSize, QSizeF
+from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRect, QRectF, QSize, QSizeF
 from PyQt6.QtGui import QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 from PyQt6.QtWidgets import QWidget
 
-from bright_tether.account.export import put_whole
 from bright_tether.account.svg import clean_svg
-from bright_tether.pictures.page import paint_picture
+from bright_tether.pictures.page import paint_picture, pdf_bytes
 from bright_tether.pictures.press import as_svg
 from bright_tether.study.pins import Drawing
+from bright_tether.tables.writing import put_whole
 
 KINDS = (".svg", ".pdf", ".png")
 _CM_PER_INCH = 2.54
@@ -51,8 +51,10 @@ def write_picture(drawing: Drawing, path: Path, *, wide_cm: float, dpi: int) -> 
         image.setDotsPerMeterX(round(dpi / _CM_PER_INCH * 100))
         image.setDotsPerMeterY(round(dpi / _CM_PER_INCH * 100))
         image.setText("Description", drawing.words)
-        if not image.save(str(path), "PNG"):
-            raise OSError(0, "the place does not take it")
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        image.save(buffer, "PNG")
+        put_whole(path, bytes(buffer.data()))
     elif kind == ".pdf":
         _write_pdf(drawing, path, wide_cm)
     else:
@@ -73,15 +75,16 @@ def sized_svg(drawing: Drawing, wide_cm: float) -> str:
 
 def _write_pdf(drawing: Drawing, path: Path, wide_cm: float) -> None:
     tall_cm = wide_cm * drawing.height / drawing.width
-    writer = QPdfWriter(str(path))
-    writer.setTitle(drawing.title)
-    writer.setPageLayout(QPageLayout(
-        QPageSize(QSizeF(wide_cm * 10, tall_cm * 10), QPageSize.Unit.Millimeter, "picture",
-                  QPageSize.SizeMatchPolicy.ExactMatch),
-        QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0),
-    ))  # fmt: skip
-    painter = QPainter()
-    if not painter.begin(writer):
-        raise OSError(0, "the place does not take it")
-    paint_picture(painter, QRectF(painter.viewport()), drawing)
-    painter.end()
+
+    def set_on(writer: QPdfWriter) -> None:
+        writer.setTitle(drawing.title)
+        writer.setPageLayout(QPageLayout(
+            QPageSize(QSizeF(wide_cm * 10, tall_cm * 10), QPageSize.Unit.Millimeter, "picture",
+                      QPageSize.SizeMatchPolicy.ExactMatch),
+            QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0),
+        ))  # fmt: skip
+        painter = QPainter(writer)
+        paint_picture(painter, QRectF(painter.viewport()), drawing)
+        painter.end()
+
+    put_whole(path, pdf_bytes(set_on))

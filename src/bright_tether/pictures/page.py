@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import os
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import lru_cache
 from pathlib import Path
 from xml.etree import ElementTree
 
-from PyQt6.QtCore import QByteArray, QMarginsF, QObject, QPointF, QRectF, QSizeF, QUrl
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QObject, QPointF, QRectF, QSizeF, QUrl
 from PyQt6.QtGui import (
     QColor,
     QImage,
@@ -27,6 +26,7 @@ from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import PAGE_FAMILY, page_font
 from bright_tether.study.pins import Drawing, PageStyle
+from bright_tether.tables.writing import put_whole
 
 _SVG = "{http://www.w3.org/2000/svg}"
 _FIXED = "non-scaling-stroke"
@@ -166,18 +166,24 @@ def write_pdf(
     html: str, drawings: tuple[Drawing, ...], path: Path, title: str, style: PageStyle = "plain"
 ) -> None:
     """Set a page on A4 as PDF with real text and vector pictures. Raises OSError."""
-    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
-    beside.touch()
-    try:
-        writer = QPdfWriter(str(beside))
+
+    def set_on(writer: QPdfWriter) -> None:
         writer.setTitle(title)
         writer.setCreator("Bright Tether")
         writer.setPageLayout(a4())
         print_on(writer, html, drawings, style)
-        del writer
-        os.replace(beside, path)
-    finally:
-        beside.unlink(missing_ok=True)
+
+    put_whole(path, pdf_bytes(set_on))
+
+
+def pdf_bytes(set_on: Callable[[QPdfWriter], object]) -> bytes:
+    """A PDF made in memory: the writer itself does not say when a disk is full."""
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(buffer)
+    set_on(writer)
+    del writer
+    return bytes(buffer.data())
 
 
 def a4() -> QPageLayout:

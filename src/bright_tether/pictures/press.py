@@ -18,6 +18,7 @@ from bright_tether.pictures.fonts import shipped_font
 from bright_tether.study.pins import Drawing
 from bright_tether.study.study import Study
 from bright_tether.tables.table import Table
+from bright_tether.tables.writing import xml_text
 from bright_tether.words.readings.unanswered import QUESTIONS
 
 #: Width and height of a picture on the page, in pixels.
@@ -104,7 +105,8 @@ def as_svg(parts: list[Part], size: QSize) -> str:
     for part, area in parts:
         paint_into(painter, part, QRectF(area))
     painter.end()
-    return bytes(buffer.data()).decode("utf-8")
+    # a name with a control character in it would make it no XML at all
+    return xml_text(bytes(buffer.data()).decode("utf-8", "replace"))
 
 
 def paint_into(painter: QPainter, widget: QWidget, area: QRectF) -> None:

@@ -49,7 +49,7 @@ def ruler_rows(findings: Findings) -> tuple[RulerRow, ...]:
                 value=getattr(result, key),
                 ci=result.ci,
                 critical=result.critical,
-                decides=findings.rules.decide == name,
+                decides=findings.decider == name,
                 missing=no_value(findings, name),
             )
         )

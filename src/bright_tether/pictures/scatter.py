@@ -10,11 +10,11 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QKeyEvent
 from PyQt6.QtWidgets import QToolTip
 
-from bright_tether.live.cloud import Cloud
+from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.density import DENSE_ABOVE, Density
-from bright_tether.pictures.frame import Hand, plot, restyle_plot, with_room
+from bright_tether.pictures.frame import Hand, number_axes, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.words import digits as d
 
@@ -65,6 +65,9 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         """Show a tether; the range is kept while its columns stay and its points fit."""
         self.findings, self.marked = findings, marked
         self.cloud = self.placed(findings.cloud)
+        if self.cloud is not None and not drawable(self.cloud.x, self.cloud.y):
+            self.cloud = None  # where this picture puts them, its arithmetic leaves float64
+        number_axes(self, self.cloud is not None and bool(self.cloud.x.size))
         self._draw_points()
         self.name_axes()
         ties = (findings.tether.id, findings.tether.x, findings.tether.y)
@@ -78,7 +81,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         if many:
             play = ~points.aside
             self._put_density(points.x[play], points.y[play])
-            self.points.draw(points.only(points.aside, points.x, points.y), None, np.zeros(0, bool))
+            hollow = points.only(points.aside, points.x, points.y)
+            self.points.draw(hollow, None, np.zeros(hollow.x.size, bool))
             self.points.mark(points, points.y, self.mask())
         else:
             self._put_density(_NONE, _NONE)

@@ -130,12 +130,14 @@ def add_rows(study: Study, table_id: str, count: int, at: int | None = None) -> 
     """Blank rows, at the end or at a position."""
     table = study.table(table_id)
     start = table.rows if at is None else at
+    fresh = tuple(table.fresh_row_ids(count).tolist())
     return PutRows(
         label=f"Add {count} rows" if count > 1 else "Add a row",
         table=table_id,
         at=tuple(range(start, start + count)),
-        row_ids=tuple(table.fresh_row_ids(count).tolist()),
+        row_ids=fresh,
         cells=((None,) * count,) * len(table.columns),
+        by_hand=() if table.source is None else fresh,
     )
 
 
@@ -152,6 +154,7 @@ def delete_rows(study: Study, table_id: str, rows: Iterable[int]) -> Edit:
         row_ids=tuple(gone),
         cells=table.cells_at(at),
         put_in=False,
+        by_hand=tuple(row for row in gone if row in table.by_hand),
     )
     forgotten = forget_asides(study, table_id, set(gone), label)
     return Several(label=label, edits=(*forgotten, out)) if forgotten else out

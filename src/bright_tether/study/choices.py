@@ -7,7 +7,9 @@ from typing import Literal
 import msgspec
 
 from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.weights import WeightPattern
 from bright_tether.core.rehearse.kinds import Design, Judged, Pattern, Purpose, Shape, Statistic
+from bright_tether.study.bounds import Count, Likeness, Positive, Seed, Share
 
 RowsAre = Literal["cases", "settings"]
 Source = Literal["line", "misses", "rows", "truth"]
@@ -18,7 +20,8 @@ class LineChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 
     weights, order, cluster : column ids. errors : those in force. error_ratio : variance of the errors
     of y over that of x. slope_0, intercept_0 : what is tested against. matters : the smallest change of
-    y per unit of x that matters. slope_first : the order of terms in the equation.
+    y per unit of x that matters. slope_first : the order of terms in the equation. weight_pattern : weights
+    by a rule instead of a column. new_weight : the weight of a new case, where it is stated.
     """
 
     weights: str | None = None
@@ -26,11 +29,13 @@ class LineChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     errors: ErrorKind = "classical"
     order: str | None = None
     cluster: str | None = None
-    error_ratio: float = 1.0
+    error_ratio: Positive = 1.0
     slope_0: float = 0.0
     intercept_0: float = 0.0
     matters: float | None = None
     slope_first: bool = False
+    weight_pattern: WeightPattern | None = None
+    new_weight: Positive | None = None
 
 
 class CompareChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -44,7 +49,7 @@ class CompareChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     second: str | None = None
     other: str | None = None
     rows_are: RowsAre | None = None
-    margin: float | None = None
+    margin: Positive | None = None
     height_at: float | None = None
 
 
@@ -53,8 +58,8 @@ class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tr
 
     at: tuple[float, ...] = ()
     back: tuple[float, ...] = ()
-    mean_of: int = 1
-    levels: tuple[float, ...] = ()
+    mean_of: Count = 1
+    levels: tuple[Share, ...] = ()
     band: bool = False
 
 
@@ -68,17 +73,17 @@ class RehearseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tr
     """
 
     source: Source = "line"
-    draws: int = 2000
-    seed: int = 1
+    draws: Count = 2000
+    seed: Seed = 1
     statistic: Statistic = "slope"
     judged: Judged | None = None
     intercept: float | None = None
     slope: float | None = None
     sd: float | None = None
-    n: int | None = None
+    n: Count | None = None
     shape: Shape = "normal"
     pattern: Pattern = "even"
-    alike: float = 0.0
+    alike: Likeness = 0.0
     design: Design = "kept"
     purpose: Purpose = "slope half-width"
     goal: float | None = None

@@ -9,6 +9,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.study.edits import AnyEdit
+from bright_tether.tables.writing import printable
 
 
 def _plain(value: Any) -> Any:
@@ -29,13 +30,31 @@ def _array(kind: type, told: Any) -> Any:
     return np.frombuffer(base64.b64decode(told[key]), dtype).copy()
 
 
+def encoded(value: Any) -> bytes:
+    """Any value of a study as JSON; halves of characters, which no JSON can hold, as question marks."""
+    try:
+        return _ENCODER.encode(value)
+    except UnicodeEncodeError:
+        return _ENCODER.encode(_sound(msgspec.to_builtins(value, enc_hook=_plain)))
+
+
+def _sound(value: Any) -> Any:
+    if isinstance(value, str):
+        return printable(value)
+    if isinstance(value, dict):
+        return {_sound(key): _sound(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return [_sound(one) for one in value]
+    return value
+
+
 _ENCODER = msgspec.json.Encoder(enc_hook=_plain)
 _DECODER = msgspec.json.Decoder(AnyEdit, dec_hook=_array)
 
 
 def encode_edit(edit: AnyEdit) -> bytes:
     """An edit as one line of JSON."""
-    return _ENCODER.encode(edit)
+    return encoded(edit)
 
 
 def decode_edit(line: bytes) -> AnyEdit:

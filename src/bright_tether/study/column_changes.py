@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 from itertools import chain, count
-from typing import Any
 
 import msgspec
 import numpy as np
 
-from bright_tether.study.changes import bring_in, forget_asides
+from bright_tether.study.changes import bring_in
 from bright_tether.study.derived import row_figures
 from bright_tether.study.edits import ChangeColumn, Edit, MoveColumn, PutColumn, PutTable, PutTether, Several
 from bright_tether.study.pin_changes import drop_pins
@@ -17,7 +16,7 @@ from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column, Kind
 from bright_tether.tables.computed import evaluated, inputs_of
 from bright_tether.tables.formula import Formula, OfTether, RowFigure
-from bright_tether.tables.slips import Slip
+from bright_tether.tables.slips import Slip, slip_keys
 from bright_tether.tables.table import Table
 
 
@@ -106,7 +105,7 @@ def move_column(study: Study, table_id: str, column_id: str, steps: int) -> Edit
 def dismiss_slip(study: Study, table_id: str, slip: Slip) -> Edit:
     """Leave a slip as it is, and do not show it again."""
     table = study.table(table_id)
-    after = msgspec.structs.replace(table, dismissed=(*table.dismissed, slip.key))
+    after = msgspec.structs.replace(table, dismissed=(*table.dismissed, *slip_keys(slip, table)))
     return replace_table(study, table, after, "Leave a likely slip as it is")
 
 
@@ -118,45 +117,6 @@ def add_table(study: Study, name: str, columns: dict[str, np.ndarray]) -> tuple[
     )
     rows = np.arange(made[0].cells.size, dtype=np.int64)
     return bring_in(study, Table(id=study.fresh_id("t"), name=name, columns=made, row_ids=rows))
-
-
-def reread_table(study: Study, table_id: str, fresh: Table) -> Edit:
-    """A table as its source file now is: columns keep their ids by name, rows by their place.
-
-    Tethers and rows set aside stay; computed columns are carried over and worked out again.
-    """
-    table = study.table(table_id)
-    columns: list[Column] = []
-    taken = {column.id for column in table.columns}
-    for at, column in enumerate(fresh.columns):
-        old = table.named(column.name)
-        column_id = old.id if old else next(f"c{n}" for n in range(at + 1, 10**6) if f"c{n}" not in taken)
-        taken.add(column_id)
-        kind = old.kind if old else column.kind
-        read = column.of_kind(kind, fresh.row_ids)
-        kept: dict[str, Any] = {"low": old.low, "high": old.high} if old else {}
-        columns.append(msgspec.structs.replace(read, id=column_id, **kept))
-    names = {column.name for column in columns}
-    carried = [column for column in table.columns if column.formula and column.name not in names]
-    rows, had = fresh.rows, table.row_ids[: fresh.rows]
-    more = table.fresh_row_ids(rows - had.size)
-    ids = np.concatenate((had, more))
-    places = dict(zip(fresh.row_ids.tolist(), ids.tolist(), strict=True))
-    columns = [
-        msgspec.structs.replace(c, strays={places[row]: text for row, text in c.strays.items()})
-        for c in columns
-    ]
-    after = msgspec.structs.replace(
-        table, columns=tuple(columns + _stretched(carried, rows)), row_ids=ids, source=fresh.source
-    )
-    label = f"Read {table.name} again"
-    gone = set(table.row_ids.tolist()) - set(ids.tolist())
-    put = replace_table(study, table, after, label)
-    return Several(label=label, edits=(*forget_asides(study, table_id, gone, label), *put.edits))
-
-
-def _stretched(columns: list[Column], rows: int) -> list[Column]:
-    return [msgspec.structs.replace(column, cells=np.full(rows, np.nan)) for column in columns]
 
 
 def replace_table(study: Study, before: Table, after: Table, label: str) -> Several:

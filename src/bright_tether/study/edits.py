@@ -65,6 +65,7 @@ class ChangeCells(_Edit, frozen=True, eq=False, kw_only=True):
                 [place[c.row] for c in held], [c.row for c in held], [c.after for c in held]
             )
             table = table.with_column(column)
+        table = table.mended((c.row, c.column, c.before, c.after) for c in self.changes)
         return study.with_table(table)
 
     def inverse(self) -> ChangeCells:
@@ -75,7 +76,8 @@ class ChangeCells(_Edit, frozen=True, eq=False, kw_only=True):
 class PutRows(_Edit, frozen=True, eq=False, kw_only=True):
     """Rows put in at these positions (put_in) or taken out from there.
 
-    at : rising positions as they are with the rows in. cells : one tuple a column.
+    at : rising positions as they are with the rows in. cells : one tuple a column. by_hand : those of the
+    rows that the table's file never had.
     """
 
     table: str
@@ -83,9 +85,11 @@ class PutRows(_Edit, frozen=True, eq=False, kw_only=True):
     row_ids: tuple[int, ...]
     cells: tuple[tuple[Cell, ...], ...]
     put_in: bool = True
+    by_hand: tuple[int, ...] = ()
 
     def apply(self, study: Study) -> Study:
         table, at = study.table(self.table), np.array(self.at, np.int64)
+        table = table.with_by_hand(self.by_hand, self.put_in)
         if self.put_in:
             return study.with_table(table.with_rows(at, np.array(self.row_ids, np.int64), self.cells))
         return study.with_table(table.without_rows(at))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from bright_tether.study.edits import Edit
+from bright_tether.study.edits import ChangePin, Edit
 from bright_tether.study.study import Study
 
 
@@ -19,6 +19,14 @@ class History:
     def after(self, edit: Edit) -> History:
         """The history with one more edit; what was taken back is gone."""
         return History(edit.apply(self.study), (*self.done, edit), ())
+
+    def typed_on(self, edit: ChangePin) -> History:
+        """The history with one more stroke of a pin's words: what is typed in one go is one change."""
+        last = self.done[-1] if self.done else None
+        if not (isinstance(last, ChangePin) and last.label == edit.label and last.after is edit.before):
+            return self.after(edit)
+        whole = ChangePin(label=edit.label, before=last.before, after=edit.after)
+        return History(edit.apply(self.study), (*self.done[:-1], whole), ())
 
     def back(self) -> History:
         """The history with the last edit taken back; itself where there is none."""

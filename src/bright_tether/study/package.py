@@ -17,16 +17,20 @@ from typing import Any
 import msgspec
 import numpy as np
 
+from bright_tether.study.codec import encoded
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.study.trail import LaterChange
+from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import Column, Kind
+from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
 from bright_tether.tables.formula import Formula
 from bright_tether.tables.reading import ReadPlan, read_content
-from bright_tether.tables.table import Source, Table
+from bright_tether.tables.table import Mend, Source, Table
+from bright_tether.tables.writing import printable, whole_file
 
 VERSION = 1
 _MOST_BYTES = 4_000_000_000
@@ -56,6 +60,8 @@ class SavedTable(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     row_ids: tuple[int, ...] | None = None
     source: Source | None = None
     dismissed: tuple[str, ...] = ()
+    next_row: int = 0
+    mends: tuple[Mend, ...] = ()
 
 
 class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
@@ -81,37 +87,31 @@ def study_schema() -> dict[str, Any]:
     } | schema
 
 
-def save_study(study: Study, path: Path) -> None:
+def save_study(study: Study, path: Path, *, private: bool = False, backup: bool = True) -> None:
     """Write a study so that at every instant the old file or the new one is there, whole.
 
-    Written beside, synced, then renamed over; the file it replaces stays as one backup (name~).
-    Raises OSError.
+    backup : the file it replaces stays as one backup (name~). Raises OSError.
     """
-    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
-    try:
-        with beside.open("wb") as file:
-            write_package(study, file)
-            file.flush()
-            os.fsync(file.fileno())
-        if path.exists():
-            backup, kept = path.with_name(path.name + "~"), path.with_name(f".{path.name}.{os.getpid()}.kept")
-            with suppress(OSError):  # a folder that knows no links goes without a backup
-                kept.unlink(missing_ok=True)
-                os.link(path, kept)
-                os.replace(kept, backup)
-        os.replace(beside, path)
-    finally:
+    with whole_file(path, private=private, before=_back_up if backup else lambda target: None) as file:
+        write_package(study, file)
+
+
+def _back_up(target: Path) -> None:
+    """Keep the file at a place as name~; a folder that knows no hard links goes without."""
+    kept = target.with_name(f"{target.name[:200]}~")
+    with suppress(OSError):
+        beside = kept.with_name(f".{os.getpid()}{kept.name[-100:]}")
         beside.unlink(missing_ok=True)
-    _sync_folder(path.parent)
+        os.link(target, beside)
+        os.replace(beside, kept)
 
 
 def write_package(study: Study, file: io.BufferedIOBase) -> None:
     """Write the zip of a study."""
     saved = tuple(_saved_table(table) for table in study.tables)
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as package:
-        package.writestr(
-            "datapackage.json", json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
-        )
+        told = json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
+        package.writestr(_info("datapackage.json"), printable(told))
         for table, told in zip(study.tables, saved, strict=True):
             with package.open(_info(told.path), "w", force_zip64=True) as member:
                 write_csv(table, member)
@@ -125,7 +125,7 @@ def write_package(study: Study, file: io.BufferedIOBase) -> None:
             pins=study.pins,
             style=study.style,
         )
-        package.writestr(_info("study.json"), msgspec.json.format(msgspec.json.encode(told), indent=1))
+        package.writestr(_info("study.json"), msgspec.json.format(encoded(told), indent=1))
 
 
 def _info(name: str) -> zipfile.ZipInfo:
@@ -134,44 +134,6 @@ def _info(name: str) -> zipfile.ZipInfo:
     info.compress_type = zipfile.ZIP_DEFLATED
     info.external_attr = 0o644 << 16
     return info
-
-
-def write_csv(table: Table, file: Any, *, inert: bool = False) -> None:
-    """A table as UTF-8 CSV; numbers with the shortest digits that read back to the same double.
-
-    inert : texts that a spreadsheet would run as a formula get an apostrophe before them.
-    """
-    import pyarrow as pa
-    from pyarrow import csv
-
-    arrays, names = [], []
-    for column in table.columns:
-        names.append(column.name)
-        if column.numeric and not column.strays:
-            arrays.append(pa.array(column.cells, from_pandas=True))
-        else:
-            arrays.append(pa.array(cell_texts(table, column, inert=inert), pa.string()))
-    # Headers may repeat nothing and need quotes; the body quotes only where it must.
-    head = ",".join('"' + (safe_text(n) if inert else n).replace('"', '""') + '"' for n in names)
-    file.write((head + "\n").encode())
-    options = csv.WriteOptions(include_header=False, quoting_style="needed")
-    csv.write_csv(pa.table(arrays, names=[str(i) for i in range(len(names))]), file, options)
-
-
-def cell_texts(table: Table, column: Column, *, inert: bool = False) -> list[str | None]:
-    """A column's cells as texts, None where nothing stands."""
-    from bright_tether.tables.column import shown
-
-    cells = (column.cell(at, row) for at, row in enumerate(table.row_ids.tolist()))
-    return [
-        None if cell is None else safe_text(cell) if inert and isinstance(cell, str) else shown(cell)
-        for cell in cells
-    ]
-
-
-def safe_text(text: str) -> str:
-    """A text that no spreadsheet takes for a formula."""
-    return "'" + text if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
 def is_package(path: Path) -> bool:
@@ -198,14 +160,10 @@ def read_package(content: bytes, name: str) -> Study:
                 return _own_study(package, name)
             if "datapackage.json" in members:
                 return _foreign_study(package, name)
-    except (zipfile.BadZipFile, zipfile.LargeZipFile, EOFError, NotImplementedError, OSError, RuntimeError):
-        raise UnreadableFile(Trouble.DAMAGED, name) from None
-    except (msgspec.MsgspecError, RecursionError, KeyError, ValueError, TypeError):
-        raise UnreadableFile(Trouble.DAMAGED, name) from None
-    except Exception as error:
-        if type(error).__module__ in ("zlib", "lzma"):
-            raise UnreadableFile(Trouble.DAMAGED, name) from None
+    except UnreadableFile:
         raise
+    except Exception:  # a hostile file finds every error there is: no list of them is whole
+        raise UnreadableFile(Trouble.DAMAGED, name) from None
     raise UnreadableFile(Trouble.NOT_A_STUDY, name)
 
 
@@ -243,22 +201,32 @@ def _own_study(package: zipfile.ZipFile, name: str) -> Study:
         title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail,
         pins=saved.pins, style=saved.style,
     )  # fmt: skip
-    known, tied = {table.id for table in tables}, {None, *(tether.id for tether in study.tethers)}
-    lost = [one for one in study.tethers if one.table not in known]
-    lost += [pin for pin in study.pins if pin.tether not in tied]
-    if not study.tethers or lost:
+    if not _holds_together(study):
         raise UnreadableFile(Trouble.DAMAGED, name)
     return study
+
+
+def _holds_together(study: Study) -> bool:
+    """Whether no id stands twice and what refers to a table or a tether finds it."""
+    tables, tethers = [table.id for table in study.tables], [tether.id for tether in study.tethers]
+    lists = [tables, tethers, [pin.id for pin in study.pins]]
+    lists += [[column.id for column in table.columns] for table in study.tables]
+    return (
+        bool(tethers)
+        and all(len(set(one)) == len(one) for one in lists)
+        and all(table.columns for table in study.tables)
+        and all(tether.table in tables for tether in study.tethers)
+        and all(pin.tether is None or pin.tether in tethers for pin in study.pins)
+    )
 
 
 def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
     import pyarrow as pa
     from pyarrow import csv
 
-    types = {
-        str(i): pa.float64() if c.kind == "number" and not c.strays else pa.string()
-        for i, c in enumerate(saved.columns)
-    }
+    # Numbers are read as texts too, so that a text which only looks like a number stays what it is.
+    plain = [c.kind == "number" and not c.strays for c in saved.columns]
+    types = {str(i): pa.float64() if one else pa.string() for i, one in enumerate(plain)}
     try:
         read = csv.read_csv(
             pa.BufferReader(content),
@@ -269,13 +237,18 @@ def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
         )  # fmt: skip
     except pa.ArrowInvalid:
         raise UnreadableFile(Trouble.DAMAGED, name) from None
+    rows = read.num_rows
+    ids = np.arange(rows, dtype=np.int64) if saved.row_ids is None else np.array(saved.row_ids, np.int64)
+    if ids.size != rows or len(set(ids.tolist())) != rows or (ids.size and ids.min() < 0):
+        raise UnreadableFile(Trouble.DAMAGED, name)
     columns = []
     for at, one in enumerate(saved.columns):
-        cells = read.column(at)
-        if types[str(at)] == pa.float64():
+        cells, strays = read.column(at), one.strays
+        if plain[at]:
             values = cells.to_numpy().astype(float, copy=True)
+            values[~np.isfinite(values)] = np.nan
         elif one.kind == "number":
-            values = np.array([_number_or_nan(text) for text in cells.to_pylist()], float)
+            values, strays = _numbers_beside_strays(cells.to_pylist(), ids, strays)
         else:
             values = np.array(cells.to_pylist(), dtype=object)
         columns.append(
@@ -284,16 +257,12 @@ def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
                 name=one.name,
                 kind=one.kind,
                 cells=values,
-                strays=one.strays,
+                strays=strays,
                 formula=one.formula,
                 low=one.low,
                 high=one.high,
             )
         )
-    rows = read.num_rows
-    ids = np.arange(rows, dtype=np.int64) if saved.row_ids is None else np.array(saved.row_ids, np.int64)
-    if ids.size != rows or len(set(ids.tolist())) != rows:
-        raise UnreadableFile(Trouble.DAMAGED, name)
     return Table(
         id=saved.id,
         name=saved.name,
@@ -301,6 +270,8 @@ def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
         row_ids=ids,
         source=saved.source,
         dismissed=saved.dismissed,
+        next_row=saved.next_row,
+        mends=saved.mends,
     )
 
 
@@ -315,11 +286,21 @@ def _head(content: bytes) -> bytes:
     return content
 
 
-def _number_or_nan(text: str) -> float:
-    try:
-        return float(text)
-    except ValueError:
-        return float("nan")
+def _numbers_beside_strays(
+    texts: list[str], row_ids: np.ndarray, strays: dict[int, str]
+) -> tuple[np.ndarray, dict[int, str]]:
+    """Cells of a number column in which texts stand; a text of a row that is no stray was put in by hand."""
+    values, kept = np.full(len(texts), np.nan), {}
+    for at, (row, text) in enumerate(zip(row_ids.tolist(), texts, strict=True)):
+        if row in strays:
+            kept[row] = strays[row]
+        elif text:
+            number = as_number(text)
+            if number is None:
+                kept[row] = text
+            else:
+                values[at] = number
+    return values, kept
 
 
 def _foreign_study(package: zipfile.ZipFile, name: str) -> Study:
@@ -365,16 +346,16 @@ def _saved_table(table: Table) -> SavedTable:
     return SavedTable(
         id=table.id, name=table.name, path=f"data/{table.id}.csv", columns=columns,
         row_ids=None if plain else tuple(table.row_ids.tolist()), source=table.source,
-        dismissed=table.dismissed,
+        dismissed=table.dismissed, next_row=table.next_row, mends=table.mends,
     )  # fmt: skip
 
 
 def _present(strays: dict[int, str], table: Table) -> dict[int, str]:
-    """Strays of rows that are still there."""
+    """Strays of rows that are still there, in one order whatever way they came."""
     if not strays:
         return {}
     here = set(table.row_ids[table.places(strays)].tolist())
-    return {row: text for row, text in strays.items() if row in here}
+    return {row: strays[row] for row in sorted(strays) if row in here}
 
 
 def _descriptor(study: Study, saved: tuple[SavedTable, ...]) -> dict[str, Any]:
@@ -401,12 +382,3 @@ def _descriptor(study: Study, saved: tuple[SavedTable, ...]) -> dict[str, Any]:
             }
         )
     return {"profile": "tabular-data-package", "name": "study", "title": study.title, "resources": resources}
-
-
-def _sync_folder(folder: Path) -> None:
-    with suppress(OSError):
-        handle = os.open(folder, os.O_RDONLY)
-        try:
-            os.fsync(handle)
-        finally:
-            os.close(handle)

@@ -2,14 +2,22 @@
 
 from __future__ import annotations
 
+import re
+from contextlib import suppress
+
 import numpy as np
 
 from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.line.weights import NewWeight, pattern_weights, plain_heights
 from bright_tether.core.pairs import Pairs, take_pairs, weighted_pairs
+from bright_tether.core.results import Refusal
 from bright_tether.study.tether import Tether
 from bright_tether.tables.filters import kept_rows
+from bright_tether.tables.formula import Expression
 from bright_tether.tables.table import Table
+
+_POWER = re.compile(r'1/"[^"]+"\*\*([12])')
 
 
 def named_columns(table: Table, tether: Tether, needed: tuple[str, ...] = ()) -> tuple[str, ...]:
@@ -33,10 +41,38 @@ def pairs_of(
         x = _where_there(x, *columns)
     out = np.isin(table.row_ids, [aside.row for aside in tether.asides]) if tether.asides else None
     told = take_pairs(x, y, set_aside=out, kept=kept)
-    weights = tether.line.weights
+    weights, pattern = tether.line.weights, tether.line.weight_pattern
+    if pattern is not None:
+        fitted = _plain_heights(told, table.rows) if pattern == "inverse-fitted2" else None
+        shares = pattern_weights(table.column(tether.x or "").cells, pattern, fitted)
+        return weighted_pairs(told, np.nan_to_num(shares))
     if weights and table.has(weights):
         return weighted_pairs(told, table.column(weights).numbers)
     return told
+
+
+def _plain_heights(pairs: Pairs, rows: int) -> np.ndarray:
+    """Fitted values of the plain line, (rows,), NaN for rows out of play, and where there is no line."""
+    heights = np.full(rows, np.nan)
+    with suppress(Refusal):
+        heights[pairs.at] = plain_heights(fit_line(pairs), pairs.x)
+    return heights
+
+
+def new_weight_of(table: Table, tether: Tether) -> NewWeight | None:
+    """What a new case weighs: as stated, by the pattern, or by the one that the weights' column follows."""
+    chosen = tether.line
+    if chosen.new_weight is not None:
+        return NewWeight(stated=chosen.new_weight)
+    if chosen.weight_pattern is not None:
+        return NewWeight(pattern=chosen.weight_pattern)
+    if chosen.weights is None or not table.has(chosen.weights):
+        return None
+    formula = table.column(chosen.weights).formula
+    power = _POWER.fullmatch(formula.text.strip()) if isinstance(formula, Expression) else None
+    if power is None or not isinstance(formula, Expression) or set(formula.columns.values()) != {tether.x}:
+        return None
+    return NewWeight(pattern="inverse-x" if power[1] == "1" else "inverse-x2")
 
 
 def fit_of(pairs: Pairs, tether: Tether) -> Fit:

@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Literal
+from typing import Annotated, Literal
 
 import msgspec
+from msgspec import Meta
 
 from bright_tether.core.results import Alternative, Decider
+from bright_tether.study.bounds import Share
 
 
 class RuleChoices(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """What was chosen on purpose; None where the default stands untouched."""
 
-    alpha: float | None = None
-    level: float | None = None
+    alpha: Share | None = None
+    level: Share | None = None
     alternative: Alternative | None = None
     decide: Decider | None = None
-    digits: int | None = None
+    digits: Annotated[int, Meta(ge=1, le=17)] | None = None
     words: tuple[tuple[float, str], ...] | None = None
 
 
@@ -105,8 +108,8 @@ def ground_rules(study: RuleChoices, tether: RuleChoices | None = None) -> Groun
 
 
 def level_beside(alpha: float) -> float:
-    """1 − α without the dust of the subtraction: 0.95 beside 0.05."""
-    return float(f"{1 - alpha:.12g}")
+    """1 − α without the dust of the subtraction: 0.95 beside 0.05; below 1, whose interval has no ends."""
+    return min(float(f"{1 - alpha:.12g}"), math.nextafter(1.0, 0.0))
 
 
 def _first(*values):

@@ -6,6 +6,8 @@ import math
 import re
 from dataclasses import dataclass
 
+from bright_tether.tables.writing import printable
+
 Cell = float | str | None
 
 _NUMBER = re.compile(r"[+\-−]?(\d+([.,]\d*)?|[.,]\d+)([eE][+\-−]?\d+)?%?")
@@ -81,9 +83,14 @@ def guess_number_style(texts: list[str], separator: str = "") -> NumberStyle:
     return NumberStyle("," if commas and not any("." in t for t in numbers) else ".", "")
 
 
+def kept_text(text: str) -> str:
+    """A typed text as it is kept: without the blanks around it, and without halves of characters."""
+    return printable(text.strip())
+
+
 def number_cell(text: str, style: NumberStyle = EITHER) -> Cell:
     """A cell of a number column: a number, None where missing, else the text itself."""
     number = as_number(text, style)
     if number is not None:
         return number
-    return None if is_missing(text) else text.strip()
+    return None if is_missing(text) else kept_text(text)

@@ -9,7 +9,7 @@ from typing import Literal
 import msgspec
 import numpy as np
 
-from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_date, is_missing, number_cell
+from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_date, is_missing, kept_text, number_cell
 from bright_tether.tables.formula import Formula
 
 Kind = Literal["number", "category", "date", "text", "label"]
@@ -67,7 +67,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         """What a typed text means in this column."""
         if self.numeric:
             return number_cell(text)
-        return text.strip() or None
+        return kept_text(text) or None
 
     def with_cells(self, at: Sequence[int], row_ids: Sequence[int], cells: Sequence[Cell]) -> Column:
         """The column with these cells in these places."""
@@ -142,7 +142,7 @@ def shown(cell: Cell) -> str:
         return ""
     if isinstance(cell, str):
         return cell
-    return str(int(cell)) if cell == int(cell) and abs(cell) < 1e15 else repr(cell)
+    return str(int(cell)) if abs(cell) < 1e15 and cell == int(cell) else repr(cell)
 
 
 def column_of_texts(
@@ -157,13 +157,13 @@ def column_of_texts(
     numbers = sum(isinstance(cell, float) for cell in cells)
     if filled and numbers >= 0.8 * len(filled):
         if looks_like_label(name, filled):
-            texts_kept = np.array([text.strip() for text in texts], dtype=object)
+            texts_kept = np.array([kept_text(text) for text in texts], dtype=object)
             return Column(id=column_id, name=name, kind="label", cells=texts_kept)
         values = np.array([cell if isinstance(cell, float) else np.nan for cell in cells], float)
         strays = {i: c for i, c in zip(row_ids, cells, strict=True) if isinstance(c, str)}
         return Column(id=column_id, name=name, kind="number", cells=values, strays=strays)
     kind = _kind_of_texts(filled)
-    values = np.array([text.strip() for text in texts], dtype=object)
+    values = np.array([kept_text(text) for text in texts], dtype=object)
     return Column(id=column_id, name=name, kind=kind, cells=values)
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from bright_tether.tables.cells import EITHER, NumberStyle, as_number, is_missing
 from bright_tether.tables.table import place_name
+from bright_tether.tables.writing import printable
 
 _SEPARATORS = (",", ";", "\t", "|")
 _MARKS = {b"\xef\xbb\xbf": "utf-8-sig", b"\xff\xfe": "utf-16", b"\xfe\xff": "utf-16"}
@@ -30,6 +31,9 @@ class Trouble(StrEnum):
     DAMAGED = "damaged"
     NOT_RECORDS = "not_records"
     TOO_LARGE = "too_large"
+    TOO_MANY_COLUMNS = "too_many_columns"
+    LONG_HEAD = "long_head"
+    LONG_CELL = "long_cell"
     TOO_NEW = "too_new"
     NOT_A_STUDY = "not_a_study"
 
@@ -42,7 +46,7 @@ class UnreadableFile(Exception):
 
     def __init__(self, trouble: Trouble, name: str, **detail: object) -> None:
         super().__init__(trouble, name)
-        self.trouble, self.name, self.detail = trouble, name, detail
+        self.trouble, self.name, self.detail = trouble, printable(name), detail
 
 
 def file_bytes(path: Path) -> bytes:
@@ -62,11 +66,18 @@ def guess_separator(text: str) -> str:
     lines = [line for line in text.splitlines()[:50] if line.strip()] or [""]
 
     def evenness(separator: str) -> tuple[float, int]:
-        counts = Counter(len(next(csv.reader([line], delimiter=separator))) for line in lines)
+        counts = Counter(_width(line, separator) for line in lines)
         width, times = max(counts.items(), key=lambda item: (item[0] > 1, item[1], item[0]))
         return (times / len(lines) if width > 1 else 0.0), width
 
     return max(_SEPARATORS, key=evenness)
+
+
+def _width(line: str, separator: str) -> int:
+    try:
+        return len(next(csv.reader([line], delimiter=separator), []))
+    except csv.Error:  # a cell longer than any reader takes: said when the file is read
+        return 1
 
 
 def looks_like_header(records: list[list[str]], style: NumberStyle = EITHER) -> bool:
@@ -78,14 +89,16 @@ def looks_like_header(records: list[list[str]], style: NumberStyle = EITHER) -> 
 
 def distinct_names(heads: list[str]) -> list[str]:
     """Headers as they are, blanks named by place, repeats numbered."""
-    names: list[str] = []
+    names: dict[str, None] = {}
+    numbers: dict[str, int] = {}
     for index, head in enumerate(heads):
-        base = head.strip() or place_name(index)
-        name, number = base, 2
+        base = printable(head.strip()) or place_name(index)
+        name, number = base, numbers.get(base, 2)
         while name in names:
             name, number = f"{base} {number}", number + 1
-        names.append(name)
-    return names
+        names[name] = None
+        numbers[base] = number
+    return list(names)
 
 
 def guess_encoding(content: bytes, name: str) -> str:
@@ -127,6 +140,7 @@ def records(text: str, separator: str, name: str, *, strict: bool = True) -> lis
                 detail = {"line": reader.line_num, "found": len(cells), "wanted": width}
                 raise UnreadableFile(Trouble.RAGGED, name, **detail)
             found.append(cells)
-    except csv.Error:
-        raise UnreadableFile(Trouble.NOT_TEXT, name, line=reader.line_num) from None
+    except csv.Error as error:
+        trouble = Trouble.LONG_CELL if "field larger" in str(error) else Trouble.NOT_TEXT
+        raise UnreadableFile(trouble, name, line=reader.line_num) from None
     return found

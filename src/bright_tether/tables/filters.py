@@ -7,6 +7,7 @@ from typing import Literal
 import msgspec
 import numpy as np
 
+from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 
@@ -65,7 +66,9 @@ def _met_by_number(values: np.ndarray, condition: Condition) -> np.ndarray:
     high = np.inf if condition.high is None else condition.high
     match condition.relation:
         case "is" | "is not":
-            same = np.isin(values, [float(text) for text in condition.texts])
+            # a text that is no number was chosen while the column held texts: no number is it
+            numbers = [n for n in map(as_number, condition.texts) if n is not None]
+            same = np.isin(values, numbers)
             return same if condition.relation == "is" else ~same & np.isfinite(values)
         case "from":
             return values >= low

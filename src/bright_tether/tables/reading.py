@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import io
+from collections.abc import Callable
+from functools import wraps
 from pathlib import Path
-from typing import Literal
+from typing import Literal, ParamSpec, TypeVar
 
 import msgspec
 import numpy as np
@@ -20,6 +21,8 @@ from bright_tether.tables.delimited import (
     looks_like_header,
 )
 from bright_tether.tables.table import Source, Table
+from bright_tether.tables.workbooks import open_workbook, sheet_rows
+from bright_tether.tables.writing import path_text, printable
 
 FileKind = Literal["text", "sheet", "parquet", "json"]
 _KINDS: dict[str, FileKind] = {
@@ -29,6 +32,29 @@ _KINDS: dict[str, FileKind] = {
 _STARTS: tuple[tuple[bytes, FileKind], ...] = ((b"PK\x03\x04", "sheet"), (b"PAR1", "parquet"))
 #: Text files above this size take the fast road.
 _LONG = 2_000_000
+#: Columns of a table, and characters of a header: what a person can still work with.
+_MOST_COLUMNS, _LONGEST_HEAD = 4_000, 1_000
+
+P = ParamSpec("P")
+T = TypeVar("T")
+
+
+def guarded(read: Callable[P, T]) -> Callable[P, T]:
+    """A reader of files that ends in UnreadableFile whatever the file finds in it, and in nothing else."""
+
+    @wraps(read)
+    def told(*arguments: P.args, **named: P.kwargs) -> T:
+        name = next((one for one in arguments if isinstance(one, str)), "this file")
+        try:
+            return read(*arguments, **named)
+        except UnreadableFile:
+            raise
+        except MemoryError:
+            raise UnreadableFile(Trouble.TOO_LARGE, name) from None
+        except Exception:  # a hostile file finds every error there is: no list of them is whole
+            raise UnreadableFile(Trouble.DAMAGED, name) from None
+
+    return told
 
 
 class ReadPlan(msgspec.Struct, frozen=True, kw_only=True):
@@ -60,7 +86,7 @@ def read_file(path: Path, table_id: str = "t1", plan: ReadPlan | None = None) ->
     plan = plan or guess_plan(content, path.name)
     table = read_content(content, path.name, table_id, plan)
     choices = msgspec.json.encode(plan).decode()
-    return msgspec.structs.replace(table, source=Source(path=str(path.absolute()), choices={"plan": choices}))
+    return msgspec.structs.replace(table, source=Source(path=path_text(path), choices={"plan": choices}))
 
 
 def plan_of(source: Source) -> ReadPlan:
@@ -68,6 +94,7 @@ def plan_of(source: Source) -> ReadPlan:
     return msgspec.json.decode(source.choices["plan"], type=ReadPlan)
 
 
+@guarded
 def guess_plan(content: bytes, name: str) -> ReadPlan:
     """What a file seems to be. Raises UnreadableFile where it is nothing that can be read."""
     if not content[:4096].strip() and not content.strip():
@@ -98,6 +125,7 @@ def guess_plan(content: bytes, name: str) -> ReadPlan:
     )
 
 
+@guarded
 def read_content(content: bytes, name: str, table_id: str, plan: ReadPlan) -> Table:
     """The table that a plan makes of a file's bytes. Raises UnreadableFile."""
     if plan.kind == "parquet":
@@ -106,23 +134,34 @@ def read_content(content: bytes, name: str, table_id: str, plan: ReadPlan) -> Ta
         columns = found
     else:
         columns = _columns_of(_records(content, name, plan), plan, name)
+    _refuse_odd_heads(columns, name)
     columns = tuple(_corrected(column, plan) for column in columns)
     if not any(column.numeric for column in columns):
         raise UnreadableFile(Trouble.NO_NUMBERS, name)
     row_ids = np.arange(columns[0].cells.size, dtype=np.int64)
-    return Table(id=table_id, name=Path(name).stem, columns=columns, row_ids=row_ids)
+    return Table(id=table_id, name=printable(Path(name).stem), columns=columns, row_ids=row_ids)
 
 
+@guarded
 def sheet_names(content: bytes, name: str) -> list[str]:
     """The sheets of a workbook."""
-    return _workbook(content, name).sheet_names
+    return open_workbook(content, name).sheet_names
+
+
+def _refuse_odd_heads(columns: tuple[Column, ...], name: str) -> None:
+    if len(columns) > _MOST_COLUMNS:
+        raise UnreadableFile(Trouble.TOO_MANY_COLUMNS, name, found=len(columns), most=_MOST_COLUMNS)
+    for at, column in enumerate(columns, 1):
+        if len(column.name) > _LONGEST_HEAD:
+            detail = {"column": at, "found": len(column.name), "most": _LONGEST_HEAD}
+            raise UnreadableFile(Trouble.LONG_HEAD, name, **detail)
 
 
 def _records(content: bytes, name: str, plan: ReadPlan) -> list[list[str]]:
     if plan.kind == "sheet":
-        book = _workbook(content, name)
+        book = open_workbook(content, name)
         wanted = plan.sheet if plan.sheet in book.sheet_names else book.sheet_names[0]
-        rows = book.get_sheet_by_name(wanted).to_python(skip_empty_area=False)
+        rows = sheet_rows(book, wanted, name)
         rows = [[_text_of(cell) for cell in row] for row in rows]
         return _squared([row for row in rows[plan.start - 1 :] if any(row)], name)
     if plan.kind == "json":
@@ -136,6 +175,9 @@ def _records(content: bytes, name: str, plan: ReadPlan) -> list[list[str]]:
 def _columns_of(records: list[list[str]], plan: ReadPlan, name: str) -> tuple[Column, ...]:
     if not records:
         raise UnreadableFile(Trouble.EMPTY, name)
+    if len(records[0]) > _MOST_COLUMNS:  # said before a column is made of each
+        found = len(records[0])
+        raise UnreadableFile(Trouble.TOO_MANY_COLUMNS, name, found=found, most=_MOST_COLUMNS)
     if len(records[0]) < 2:
         raise UnreadableFile(Trouble.ONE_COLUMN, name)
     heads, body = (records[0], records[1:]) if plan.header else ([""] * len(records[0]), records)
@@ -223,18 +265,6 @@ def _arrow_columns(read, heads: list[str], style: NumberStyle) -> tuple[Column, 
     return tuple(columns)
 
 
-def _workbook(content: bytes, name: str):
-    import python_calamine
-
-    try:
-        book = python_calamine.CalamineWorkbook.from_filelike(io.BytesIO(content))
-    except Exception:
-        raise UnreadableFile(Trouble.DAMAGED, name) from None
-    if not book.sheet_names:
-        raise UnreadableFile(Trouble.EMPTY, name)
-    return book
-
-
 def _json_records(content: bytes, name: str) -> list[list[str]]:
     try:
         told = msgspec.json.decode(content)
@@ -264,6 +294,9 @@ def _text_of(cell: object) -> str:
     if isinstance(cell, bool):
         return "yes" if cell else "no"
     if isinstance(cell, int | float):
-        return shown(float(cell)) if np.isfinite(float(cell)) else ""
+        try:
+            return shown(float(cell)) if np.isfinite(float(cell)) else ""
+        except OverflowError:  # a whole number beyond any double stays as it is written
+            return str(cell)
     said = str(cell)
     return said.removesuffix(" 00:00:00").removesuffix("T00:00:00")

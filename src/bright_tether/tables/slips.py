@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import hashlib
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
 
 from bright_tether.tables.cells import Cell, as_number
-from bright_tether.tables.column import Column
+from bright_tether.tables.column import Column, shown
 from bright_tether.tables.table import Table
 
 #: Rows above which whole rows are not compared with each other.
 _MOST_COMPARED = 200_000
-_CODES = (-99.0, -999.0, -9999.0, -99999.0, 999.0, 9999.0, 99999.0)
+#: Codes and fill values that stand for no value in common file formats, as 32-bit floats write them too.
+_CODES = (
+    -99.0, -999.0, -9999.0, -99999.0, 999.0, 9999.0, 99999.0,
+    1e20, -1e20, 1e30, -1e30, 1e35, -1e35,
+    9.969209968386869e36, 9.96921e36, 9.9692e36,
+    3.4028234663852886e38, -3.4028234663852886e38, 3.4028235e38, -3.4028235e38, 3.40282e38, -3.40282e38,
+    3.4e38, -3.4e38, -1.7e308, 1.7e308, 1.7976931348623157e308, -1.7976931348623157e308,
+    -2147483648.0, -32768.0,
+)  # fmt: skip
 _FEWEST = 8
 
 
@@ -40,11 +49,6 @@ class Slip:
     rows: tuple[int, ...]
     cells: tuple[Cell, ...] | None
 
-    @property
-    def key(self) -> str:
-        """What a dismissal remembers."""
-        return f"{self.kind}:{self.column}:{','.join(map(str, self.rows[:20]))}"
-
 
 def likely_slips(table: Table) -> tuple[Slip, ...]:
     """Every likely slip that was not dismissed, column by column, then repeated rows."""
@@ -56,7 +60,37 @@ def likely_slips(table: Table) -> tuple[Slip, ...]:
             found += _tenfold(column, table)
             found += _impossible(column, table)
     found += _repeated(table)
-    return tuple(slip for slip in found if slip.key not in table.dismissed)
+    known = frozenset(table.dismissed)
+    return tuple(left for slip in found if (left := _without(slip, table, known)))
+
+
+def slip_keys(slip: Slip, table: Table) -> tuple[str, ...]:
+    """What a dismissal remembers: kind, column, row and what stands there, for each row.
+
+    So neither another row's slip nor the next wrong value in the same cell is hidden by it.
+    """
+    at = table.places(slip.rows).tolist()
+    columns = [table.column(slip.column)] if slip.column else [c for c in table.columns if c.formula is None]
+    keys = []
+    for place in at:
+        row = int(table.row_ids[place])
+        cells = "\x1f".join(shown(column.cell(place, row)) for column in columns)
+        cells = (
+            cells if len(cells) <= 40 else hashlib.sha256(cells.encode("utf-8", "replace")).hexdigest()[:24]
+        )
+        keys.append(f"{slip.kind}:{slip.column}:{row}:{cells}")
+    return tuple(keys)
+
+
+def _without(slip: Slip, table: Table, dismissed: frozenset[str]) -> Slip | None:
+    """What is left of a slip; None where all of it was dismissed."""
+    if not dismissed:
+        return slip
+    left = [at for at, key in enumerate(slip_keys(slip, table)) if key not in dismissed]
+    if len(left) == len(slip.rows):
+        return slip
+    cells = None if slip.cells is None else tuple(slip.cells[at] for at in left)
+    return replace(slip, rows=tuple(slip.rows[at] for at in left), cells=cells) if left else None
 
 
 def _strays(column: Column, table: Table) -> list[Slip]:
@@ -81,8 +115,9 @@ def _codes(column: Column, table: Table) -> list[Slip]:
     if not coded.any() or others.size < 3:
         return []
     low, high = float(others.min()), float(others.max())
-    width = max(high - low, abs(high) * 0.1)
-    coded &= (values < low - 2 * width) | (values > high + 2 * width) | ((values < 0) & (low >= 0))
+    with np.errstate(over="ignore"):  # beyond what a double holds no code is far enough
+        width = max(high - low, abs(high) * 0.1)
+        coded &= (values < low - 2 * width) | (values > high + 2 * width) | ((values < 0) & (low >= 0))
     rows = tuple(table.row_ids[coded].tolist())
     if not rows:
         return []

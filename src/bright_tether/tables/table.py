@@ -18,12 +18,26 @@ class Source(msgspec.Struct, frozen=True, kw_only=True):
     choices: dict[str, str] = {}
 
 
+#: Stands in place of a column where a whole row was put in by hand.
+BY_HAND = ""
+
+
+class Mend(msgspec.Struct, frozen=True):
+    """What the file had in a cell changed since. row, column : ids; BY_HAND for a row it never had."""
+
+    row: int
+    column: str
+    was: Cell
+
+
 class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     """Columns of equal length over rows that keep their identity.
 
     row_ids : (rows,) int64, each its own for the life of the table, whatever is put in or taken out.
+    next_row : the id that the next row gets; it never falls, so that no id is given twice.
     source : the file it was read from and how, None where it was typed.
     dismissed : likely slips that the analyst looked at and left.
+    mends : cells changed since the table was read from its file, with what the file had.
     """
 
     id: str
@@ -32,6 +46,8 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     row_ids: np.ndarray
     source: Source | None = None
     dismissed: tuple[str, ...] = ()
+    next_row: int = 0
+    mends: tuple[Mend, ...] = ()
 
     @property
     def rows(self) -> int:
@@ -62,7 +78,7 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
     def fresh_row_ids(self, count: int) -> np.ndarray:
         """Ids that no row has had."""
-        first = int(self.row_ids.max()) + 1 if self.rows else 0
+        first = max(self.next_row, int(self.row_ids.max()) + 1 if self.rows else 0)
         return np.arange(first, first + count, dtype=np.int64)
 
     def fresh_column_id(self) -> str:
@@ -85,13 +101,44 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
             column.with_blanks(at).with_cells(at, row_ids.tolist(), values)
             for column, values in zip(self.columns, cells, strict=True)
         )
-        return msgspec.structs.replace(self, columns=columns, row_ids=ids)
+        most = max(int(self.fresh_row_ids(1)[0]), int(row_ids.max()) + 1 if row_ids.size else 0)
+        return msgspec.structs.replace(self, columns=columns, row_ids=ids, next_row=most)
 
     def without_rows(self, at: np.ndarray) -> Table:
         """The table with the rows at these positions gone."""
         gone = self.row_ids[at].tolist()
         columns = tuple(column.without_rows(at, gone) for column in self.columns)
-        return msgspec.structs.replace(self, columns=columns, row_ids=np.delete(self.row_ids, at))
+        most = int(self.fresh_row_ids(1)[0])
+        return msgspec.structs.replace(
+            self, columns=columns, row_ids=np.delete(self.row_ids, at), next_row=most
+        )
+
+    @property
+    def by_hand(self) -> frozenset[int]:
+        """Rows that were put in here, and that its file never had."""
+        return frozenset(mend.row for mend in self.mends if mend.column == BY_HAND)
+
+    def with_by_hand(self, rows: Iterable[int], put_in: bool) -> Table:
+        """The table with these rows known as put in by hand, or no longer."""
+        told = set(rows)
+        if not told:
+            return self
+        mends = tuple(m for m in self.mends if m.column != BY_HAND or m.row not in told)
+        mends += tuple(Mend(row, BY_HAND, None) for row in told) if put_in else ()
+        return msgspec.structs.replace(self, mends=_in_order(mends))
+
+    def mended(self, changes: Iterable[tuple[int, str, Cell, Cell]]) -> Table:
+        """The table with its mends brought up to date. changes : row, column, before, after.
+
+        A cell that holds again what the file had is no mend any more.
+        """
+        if self.source is None:
+            return self
+        held = {(mend.row, mend.column): mend.was for mend in self.mends}
+        for row, column, before, after in changes:
+            if held.setdefault((row, column), before) == after:
+                del held[row, column]
+        return msgspec.structs.replace(self, mends=_in_order(Mend(*key, was) for key, was in held.items()))
 
     def cells_at(self, at: Iterable[int]) -> tuple[tuple[Cell, ...], ...]:
         """The cells of these rows, one tuple a column."""
@@ -110,3 +157,8 @@ def blank_table(table_id: str, name: str, columns: int = 2) -> Table:
 def place_name(index: int) -> str:
     """A column name for one that was given none: column 1, column 2, …"""
     return f"column {index + 1}"
+
+
+def _in_order(mends: Iterable[Mend]) -> tuple[Mend, ...]:
+    """Mends in one order, whatever way they came."""
+    return tuple(sorted(mends, key=lambda mend: (mend.row, mend.column)))

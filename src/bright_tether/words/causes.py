@@ -5,6 +5,7 @@ from __future__ import annotations
 from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import Cause, ConstantColumn, NegativeWeight, OutOfRange, Refusal, TooFewPairs
 from bright_tether.core.strength.row_by_row import TooManyPairs
+from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.compare import NotCombined, NothingCompared
 from bright_tether.live.findings import NothingTied, NotNumbers
 from bright_tether.tables.delimited import Trouble, UnreadableFile
@@ -15,7 +16,7 @@ _CAUSES = {
     Cause.PERFECT_CORRELATION: "the coefficient is exactly 1 in size, so its test has no misses to rest on",
     Cause.CONSTANT_Y: "y does not vary",
     Cause.TOO_FEW_PAIRS: "there are too few pairs for it",
-    Cause.NO_DEGREES_OF_FREEDOM: "with three pairs no degrees of freedom are left once a row is out",
+    Cause.NO_DEGREES_OF_FREEDOM: "there are so few pairs that no degrees of freedom are left for it",
     Cause.LEVERAGE_ONE: "one row alone decides the line there (its leverage is 1)",
     Cause.OUT_OF_RANGE: "its value lies beyond what double precision can hold",
     Cause.NO_PAIRS: "there are no pairs",
@@ -30,6 +31,12 @@ _CAUSES = {
     Cause.SLOPE_UNCLEAR: "the slope is not clearly different from 0, so no x is singled out by a y",
     Cause.NOT_TWO_GROUPS: "it compares two groups that each have a line",
     Cause.TOO_MANY_GROUPS: "there are more than 60 groups",
+    Cause.NO_TURN: "it is told for the plain line, and only where the bent line turns round",
+    Cause.NOT_POOLED: "one pooled variance is taken for slopes alone, and by classical errors",
+    Cause.UNITS_DIFFER: "the two responses are in different units, and these are not subtracted",
+    Cause.ALIKE_SQUARES: "all residuals are alike in size, so there is no spread of them to explain",
+    Cause.WEIGHT_UNSTATED: "the weight of a new case is not stated",
+    Cause.PATTERN_OUTSIDE: "the pattern gives no weight there",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 
@@ -54,6 +61,11 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
         )
     if isinstance(found, NotNumbers):
         return f"The column “{found.name}” holds no numbers: choose a column of numbers for each axis."
+    if isinstance(found, BeyondPictures):
+        return (
+            f"“{found.name}” holds a value of size {figure(found.largest, 3)}, which no picture can show: "
+            "blank it if it stands for no value, or give the column in another unit."
+        )
     if isinstance(found, NothingTied):
         return "Choose a column for x and one for y: drag their heads onto the axes."
     if isinstance(found, TooManyPairs):
@@ -78,6 +90,13 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
     if isinstance(found, OutOfRange):
         return "The line lies beyond what double precision can hold: give x or y in a larger unit."
     raise TypeError(found)
+
+
+def unwritten(error: object) -> str:
+    """What kept something from being written, in a few words."""
+    if isinstance(error, OSError):
+        return error.strerror or "the place does not take it"
+    return f"an error of this program, {type(error).__name__}; please report it"
 
 
 def unreadable(found: UnreadableFile) -> str:
@@ -112,6 +131,16 @@ def unreadable(found: UnreadableFile) -> str:
             return f"{name} holds no list of records: a list of objects with the same names is needed."
         case Trouble.TOO_LARGE:
             return f"{name} would unpack to more than this program takes in; it was left closed."
+        case Trouble.TOO_MANY_COLUMNS:
+            found, most = grouped(int(str(detail["found"]))), grouped(int(str(detail["most"])))
+            return f"{name} has {found} columns: up to {most} are taken in; keep those that you need."
+        case Trouble.LONG_HEAD:
+            return (
+                f"The name of column {detail['column']} in {name} has {detail['found']} characters: "
+                f"up to {detail['most']} are taken in; check its separator and its first row."
+            )
+        case Trouble.LONG_CELL:
+            return f"{name} has a cell in line {detail['line']} that is too long: check its quotes there."
         case Trouble.TOO_NEW:
             return f"{name} was written by a newer version (layout {detail['found']}): open it with that one."
         case Trouble.NOT_A_STUDY:

@@ -69,6 +69,12 @@ def left_over(fit: Fit, term: Floats) -> Floats:
     return with_weights(fit, term)
 
 
+def nothing_left(term: Floats, of: Floats) -> bool:
+    """Whether what is left of a term, (n,), is no more than rounding of the term itself."""
+    largest = float(np.max(np.abs(of)))
+    return float(np.dot(term, term)) <= term.size * (8 * _EPSILON * largest) ** 2
+
+
 def rounding(fit: Fit) -> float:
     """The sum of squares that rounding alone may leave."""
     largest = float(np.max(np.abs(with_weights(fit, np.ldexp(fit.pairs.y, -fit.y.exponent)))))

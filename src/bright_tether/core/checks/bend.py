@@ -14,8 +14,10 @@ from bright_tether.core.checks.added import (
     f_test,
     left_over,
     no_test,
+    nothing_left,
     rounding,
     why_none,
+    with_weights,
 )
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Why, reasons
@@ -24,7 +26,7 @@ from bright_tether.core.tails import t_both
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Curvature:
-    """t and two-sided p of an added (x − x̄)² term on df = n − 3.
+    """t and two-sided p of an added (x − x̄)² term on df = n − 3; of x² on n − 2 through the origin.
 
     share : of SSE that the term takes up. turn : x at which the bent line turns round.
     """
@@ -53,8 +55,11 @@ def curvature(fit: Fit) -> Curvature:
     if cause:
         why = dict.fromkeys(("t", "p", "share", "turn"), cause)
         return Curvature(t=None, df=df, p=None, share=None, turn=None, why=reasons(why))
-    x = centred_x(fit)
+    x = _own_x(fit)
     term = left_over(fit, x * x)
+    if nothing_left(term, with_weights(fit, x * x)):  # two clumps so far apart that each is one value
+        why = dict.fromkeys(("t", "p", "share", "turn"), Cause.TOO_FEW_VALUES)
+        return Curvature(t=None, df=df, p=None, share=None, turn=None, why=reasons(why))
     spread = float(np.dot(term, term))
     bend = float(np.dot(term, fit.misses)) / spread
     left = fit.misses - bend * term
@@ -65,14 +70,17 @@ def curvature(fit: Fit) -> Curvature:
     else:
         why, t = {}, bend / math.sqrt(sse / df / spread)
         p = t_both(t, df)
-    return Curvature(
-        t=t,
-        df=df,
-        p=p,
-        share=min(bend * bend * spread / fit.sse, 1.0),
-        turn=_turn(fit, x, bend),
-        why=reasons(why),
-    )
+    turn = _turn(fit, x, bend)
+    why |= {} if turn is not None else {"turn": Cause.NO_TURN}
+    share = min(bend * bend * spread / fit.sse, 1.0)
+    return Curvature(t=t, df=df, p=p, share=share, turn=turn, why=reasons(why))
+
+
+def _own_x(fit: Fit) -> Floats:
+    """x from where the line has its own, in units of its spread, (n,): from its mean, or from 0."""
+    if not fit.origin:
+        return centred_x(fit)
+    return np.asarray(fit.x.high / math.sqrt(fit.x.sum_squares / fit.n))
 
 
 def _turn(fit: Fit, x: Floats, bend: float) -> float | None:
@@ -101,9 +109,13 @@ def reset(fit: Fit) -> FTest:
     if cause:
         return no_test(cause)
     # With a height, powers of the fitted values and of x from its mean span the same.
-    x = fit.x.high / math.sqrt(fit.x.sum_squares / fit.n) if fit.origin else centred_x(fit)
+    x = _own_x(fit)
     square, cube = left_over(fit, x * x), left_over(fit, x * x * x)
+    if nothing_left(square, with_weights(fit, x * x)):
+        return no_test(Cause.TOO_FEW_VALUES)
     cube = cube - float(np.dot(cube, square) / np.dot(square, square)) * square
+    if nothing_left(cube, with_weights(fit, x * x * x)):
+        return no_test(Cause.TOO_FEW_VALUES)
     left, explained = fit.misses, 0.0
     for term in (square, cube):
         spread = float(np.dot(term, term))

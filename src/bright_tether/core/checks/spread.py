@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, why_none
+from bright_tether.core.checks.added import centred_x, nothing_left, why_none
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Bools, Cause, Ints, Why, reasons
 from bright_tether.core.tails import chi_above
@@ -24,14 +24,14 @@ class SpreadTest:
 
 
 def breusch_pagan(fit: Fit) -> SpreadTest:
-    """n·R² of the squared misses on x, χ²(1). Source: Koenker 1981; quantities §5."""
+    """n·R² of the squared misses on x, χ²(1); None where all are alike. Source: Koenker 1981."""
     return _share_of_squares(fit, 1, Cause.CONSTANT_X if fit.pairs.centred_x.constant else None)
 
 
 def white(fit: Fit) -> SpreadTest:
     """n·R² of the squared misses on x and x²; χ²(2), χ²(1) where x takes two values only.
 
-    None at n = 3. Source: White 1980; quantities §5.
+    None at n = 3 and where all are alike. Source: White 1980; quantities §5.
     """
     cause = Cause.CONSTANT_X if fit.pairs.centred_x.constant else None
     return _share_of_squares(fit, 2, Cause.NO_DEGREES_OF_FREEDOM if fit.n <= 3 else cause)
@@ -46,8 +46,9 @@ def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
     square -= square.mean()
     square -= square.mean()
     spread = float(np.dot(square, square))
-    if spread <= fit.n * (4 * 2.0**-52) ** 2:
-        return SpreadTest(lm=0.0, df=powers, p=1.0, why=reasons())
+    if spread <= fit.n * (16 * 2.0**-52) ** 2:
+        alike = reasons(dict.fromkeys(("lm", "p"), Cause.ALIKE_SQUARES))
+        return SpreadTest(lm=None, df=powers, p=None, why=alike)
     x = centred_x(fit)
     part = float(np.dot(square, x)) ** 2 / float(np.dot(x, x))
     df = 1
@@ -56,8 +57,9 @@ def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
         for _ in range(2):
             term = term - term.mean()
             term = term - float(np.dot(term, x) / np.dot(x, x)) * x
-        part += float(np.dot(square, term)) ** 2 / float(np.dot(term, term))
-        df = 2
+        if not nothing_left(term, x * x):  # else two clumps, so far apart that each is one value
+            part += float(np.dot(square, term)) ** 2 / float(np.dot(term, term))
+            df = 2
     lm = fit.n * min(part / spread, 1.0)
     return SpreadTest(lm=lm, df=df, p=chi_above(lm, df), why=reasons())
 

@@ -89,6 +89,8 @@ def miss_fences(fit: Fit) -> MissFences:
         names = ("q1", "q3", "lower", "upper")
         return MissFences(**dict.fromkeys(names), rows=(), why=reasons(dict.fromkeys(names, cause)))
     told = fences(fit.misses)
-    q1, q3, lower, upper = (fit.height_unscaled(v) for v in (told.q1, told.q3, told.lower, told.upper))
+    q1, q3, lower, upper = (fit.spread_unscaled(v) for v in (told.q1, told.q3, told.lower, told.upper))
     rows = tuple((fit.pairs.at[told.beyond] + 1).tolist())
-    return MissFences(q1=q1, q3=q3, lower=lower, upper=upper, rows=rows, why=reasons())
+    ends = {"q1": q1, "q3": q3, "lower": lower, "upper": upper}
+    lost = {name: Cause.OUT_OF_RANGE for name, value in ends.items() if value is None}
+    return MissFences(**ends, rows=rows, why=reasons(lost))

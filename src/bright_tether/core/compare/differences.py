@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
+from typing import Literal
 
 import numpy as np
 
-from bright_tether.core.compare.groups import Group, moments
+from bright_tether.core.centred import unscaled
+from bright_tether.core.compare.groups import Group, moments, units_of
 from bright_tether.core.forecast import forecast
-from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.errors import ErrorKind, coefficients_by, errors_of
+from bright_tether.core.line.errors import ErrorKind, NoErrors, errors_in_force
 from bright_tether.core.line.figures import correlation_of
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
 from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, reasons
 from bright_tether.core.tails import t_above, t_beyond, t_both, z_both
+
+Basis = Literal["separate", "same_rows"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -43,11 +46,15 @@ class Differences:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Equivalence:
-    """Two one-sided tests of a difference against a margin; p is the larger."""
+    """Two one-sided tests of a difference against a margin; p is the larger.
+
+    basis : separate lines, or the difference within the same rows.
+    """
 
     margin: float
     p: float | None
     equivalent: bool | None
+    basis: Basis
     why: Why
 
 
@@ -62,19 +69,31 @@ class CorrelationTest:
     why: Why
 
 
-def judged(difference: float, se: float, df: float, level: float) -> Difference:
-    """A difference with its test; t and p are None where its error is 0."""
+def judged(difference: float, se: float, df: float, level: float, exponent: int = 0) -> Difference:
+    """A difference with its test; t and p are None where its error is 0.
+
+    difference, se : in 2^exponent of the units of the result.
+    """
     half = t_beyond((1 - level) / 2, df) * se
     t = difference / se if se > 0 else None
-    return Difference(
-        difference=difference,
-        se=se,
-        t=t,
-        df=df,
-        p=None if t is None else t_both(t, df),
-        ci=(difference - half, difference + half),
-        why=reasons({} if se > 0 else dict.fromkeys(("t", "p"), Cause.EXACT_FIT)),
-    )
+    ends = [unscaled(difference + side * half, exponent) for side in (-1, 1)]
+    told = {
+        "difference": unscaled(difference, exponent),
+        "se": unscaled(se, exponent),
+        "t": t,
+        "p": None if t is None else t_both(t, df),
+        "ci": None if None in ends else (ends[0], ends[1]),
+    }
+    why = {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
+    why |= {} if se > 0 else dict.fromkeys(("t", "p"), Cause.EXACT_FIT)
+    return Difference(df=df, why=reasons(why), **told)  # type: ignore[arg-type]
+
+
+def no_difference(cause: Cause, difference: float | None = None) -> Difference:
+    """A difference that cannot be judged, for a cause."""
+    names = ["se", "t", "df", "p", "ci", *(["difference"] if difference is None else [])]
+    absent: dict[str, None] = dict.fromkeys(name for name in names if name != "difference")
+    return Difference(difference=difference, why=reasons(dict.fromkeys(names, cause)), **absent)
 
 
 def slope_differences(first: Group, second: Group, level: float) -> Differences:
@@ -86,12 +105,17 @@ def slope_differences(first: Group, second: Group, level: float) -> Differences:
     assert second.fit is not None
     gap = _slope(first) - _slope(second)
     told = _two(gap, first.slope_error, second.slope_error, first, second, level)
-    if first.errors is None or first.errors.kind != "classical":
+    if any(one.errors is not None and one.errors.kind != "classical" for one in (first, second)):
         return Differences(separate=told[0], welch=told[1], pooled=None)
-    one, two = (moments(fit, Fraction(0), Fraction(0)) for fit in (first.fit, second.fit))
+    tilt, rise = units_of((first.fit, second.fit))
+    one, two = (moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in (first.fit, second.fit))
     df = one.n + two.n - 4
+    if df < 1:
+        none = no_difference(Cause.NO_DEGREES_OF_FREEDOM, gap)
+        return Differences(separate=told[0], welch=told[1], pooled=none)
     pooled = math.sqrt((one.sse + two.sse) / df * (1 / one.sxx + 1 / two.sxx))
-    return Differences(separate=told[0], welch=told[1], pooled=judged(gap, pooled, df, level))
+    made = judged(one.slope - two.slope, pooled, df, level, rise - tilt)
+    return Differences(separate=told[0], welch=told[1], pooled=replace(made, difference=gap))
 
 
 def intercept_differences(first: Group, second: Group, level: float) -> Differences:
@@ -109,22 +133,28 @@ def height_differences(first: Group, second: Group, x: float, level: float) -> D
     assert first.fit is not None
     assert second.fit is not None
     told = [
-        forecast(fit, at, level=level, errors=errors)
-        for fit, errors in ((first.fit, first.errors), (second.fit, second.errors))
+        forecast(group.fit, at, level=level, errors=group.errors or group.no_errors)
+        for group in (first, second)
+        if group.fit is not None
     ]
     gap = float(told[0].fitted[0] - told[1].fitted[0])
-    errors = [float(one.se_mean[0]) for one in told]
+    errors = [float(one.se_mean[0]) if np.isfinite(one.se_mean[0]) else None for one in told]
     separate, welch = _two(gap, errors[0], errors[1], first, second, level)
     return Differences(separate=separate, welch=welch, pooled=None)
 
 
 def _two(
-    gap: float, se_1: float, se_2: float, first: Group, second: Group, level: float
+    gap: float, se_1: float | None, se_2: float | None, first: Group, second: Group, level: float
 ) -> tuple[Difference, Difference]:
-    assert first.errors is not None
-    assert second.errors is not None
+    gap_told = gap if math.isfinite(gap) else None
+    if first.errors is None or second.errors is None or se_1 is None or se_2 is None or gap_told is None:
+        cause = first.no_errors or second.no_errors or Cause.OUT_OF_RANGE
+        none = no_difference(cause, gap_told)
+        return none, none
     df_1, df_2 = first.errors.df, second.errors.df
     se = math.hypot(se_1, se_2)
+    if not math.isfinite(se):
+        return no_difference(Cause.OUT_OF_RANGE, gap_told), no_difference(Cause.OUT_OF_RANGE, gap_told)
     separate = judged(gap, se, df_1 + df_2, level)
     if se == 0:
         return separate, separate
@@ -132,15 +162,24 @@ def _two(
     return separate, judged(gap, se, 1 / (share_1**2 / df_1 + share_2**2 / df_2), level)
 
 
-def equivalence(found: Difference, margin: float, alpha: float) -> Equivalence:
-    """Whether a difference is shown to be within ± margin. Source: Schuirmann 1987."""
+def no_equivalence(margin: float, cause: Cause, basis: Basis) -> Equivalence:
+    """Two one-sided tests that have no value, for a cause."""
+    why = reasons(dict.fromkeys(("p", "equivalent"), cause))
+    return Equivalence(margin=margin, p=None, equivalent=None, basis=basis, why=why)
+
+
+def equivalence(found: Difference, margin: float, alpha: float, basis: Basis) -> Equivalence:
+    """Whether a difference is shown to be within ± margin. Source: Schuirmann 1987.
+
+    basis : which difference it is, of separate lines or of the same rows.
+    """
     if found.difference is None or not found.se or found.df is None:
-        why = reasons(dict.fromkeys(("p", "equivalent"), Cause.EXACT_FIT))
-        return Equivalence(margin=margin, p=None, equivalent=None, why=why)
+        cause = found.why.get("se", found.why.get("difference", Cause.EXACT_FIT))
+        return no_equivalence(margin, cause, basis)
     lower = t_above((found.difference + margin) / found.se, found.df)
     upper = t_above((margin - found.difference) / found.se, found.df)
     p = max(lower, upper)
-    return Equivalence(margin=margin, p=p, equivalent=p <= alpha, why=reasons())
+    return Equivalence(margin=margin, p=p, equivalent=p <= alpha, basis=basis, why=reasons())
 
 
 def correlations(first: Group, second: Group) -> CorrelationTest:
@@ -221,21 +260,28 @@ def same_rows(
             set_aside=pairs.set_aside, filtered_out=pairs.filtered_out,
         )
     )  # fmt: skip
-    errors = errors_of(fit, kind, order=order, clusters=clusters)
-    made = coefficients_by(fit, errors, Hypotheses(level=level))
-    slope = math.ldexp(fit.slope_scaled, fit.y.exponent - fit.x.exponent)
-    intercept = float(fit.intercept_exact * Fraction(2) ** fit.y.exponent)
+    tilt = fit.y.exponent - fit.x.exponent
+    slope, intercept = fit.slope_scaled, float(fit.intercept_exact)
+    try:
+        errors = errors_in_force(fit, kind, order=order, clusters=clusters)
+    except NoErrors as none:
+        told = [
+            no_difference(none.cause, unscaled(value, by))
+            for value, by in ((slope, tilt), (intercept, fit.y.exponent))
+        ]
+        return SameRows(slope=told[0], intercept=told[1], height=None)
     height = None
     if height_at is not None:
-        told = forecast(fit, np.array([height_at]), level=level, errors=errors)
-        height = judged(float(told.fitted[0]), float(told.se_mean[0]), errors.df, level)
+        at = forecast(fit, np.array([height_at]), level=level, errors=errors)
+        height = judged(float(at.fitted[0]), float(at.se_mean[0]), errors.df, level)
     return SameRows(
-        slope=judged(slope, made.se_slope or 0.0, errors.df, level),
-        intercept=judged(intercept, made.se_intercept or 0.0, errors.df, level),
+        slope=judged(slope, math.sqrt(errors.slope), errors.df, level, tilt),
+        intercept=judged(intercept, math.sqrt(errors.intercept), errors.df, level, fit.y.exponent),
         height=height,
     )
 
 
 def _slope(group: Group) -> float:
     assert group.line is not None
+    assert group.line.slope is not None  # a group whose slope no double holds has no line
     return group.line.slope

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
 
 from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.errors import ErrorKind, Errors, NoErrors, errors_of
+from bright_tether.core.line.errors import ErrorKind, Errors, NoErrors, errors_in_force
 from bright_tether.core.line.figures import Line, line
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.pairs import Pairs
@@ -18,7 +19,7 @@ from bright_tether.core.results import Cause, ConstantColumn, Floats, Ints, OutO
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Group:
-    """One group with its own line; fit, line and errors are None for the cause.
+    """One group with its own line; fit and line are None for the cause, errors for no_errors.
 
     places : (n,) where its rows stand among all pairs.
     """
@@ -31,20 +32,19 @@ class Group:
     line: Line | None
     errors: Errors | None
     cause: Cause | None
+    no_errors: Cause | None = None
 
     @property
-    def slope_error(self) -> float:
+    def slope_error(self) -> float | None:
         """Standard error in force of the slope, y per x."""
         assert self.fit is not None
-        assert self.errors is not None
-        return math.ldexp(math.sqrt(self.errors.slope), self.fit.y.exponent - self.fit.x.exponent)
+        return None if self.errors is None else self.fit.slope_unscaled(math.sqrt(self.errors.slope))
 
     @property
-    def intercept_error(self) -> float:
+    def intercept_error(self) -> float | None:
         """Standard error in force of the intercept, in y units."""
         assert self.fit is not None
-        assert self.errors is not None
-        return math.ldexp(math.sqrt(self.errors.intercept), self.fit.y.exponent)
+        return None if self.errors is None else self.fit.height_unscaled(math.sqrt(self.errors.intercept))
 
 
 def group_lines(
@@ -58,25 +58,29 @@ def group_lines(
     """Fit each group.
 
     named : name, pairs, and their places among all pairs. order, clusters : over all pairs, as
-    ``errors_of`` takes them. A group without 3 rows or two x is listed with its cause.
+    ``errors_of`` takes them. A group without two distinct x, or whose line no double holds, is listed with
+    its cause; two rows make a line without errors.
     Source: quantities §6.
     """
     found = []
     for name, pairs, places in named:
-        fit, cause, errors = None, None, None
+        fit, cause, errors, no_errors, own_line = None, None, None, None, None
         try:
             fit = fit_line(pairs)
+            own_line = line(fit, against)
+            if own_line.slope is None or own_line.intercept is None:
+                raise OutOfRange
             along = None if order is None else np.argsort(np.argsort(order)[places], kind="stable")
             own = None if clusters is None else np.unique(clusters[places], return_inverse=True)[1]
-            errors = errors_of(fit, kind, order=along, clusters=own)
+            errors = errors_in_force(fit, kind, order=along, clusters=own)
         except TooFewPairs:
             cause = Cause.TOO_FEW_PAIRS
         except ConstantColumn:
             cause = Cause.CONSTANT_X
         except OutOfRange:
-            cause = Cause.OUT_OF_RANGE
+            fit, cause, own_line = None, Cause.OUT_OF_RANGE, None
         except NoErrors as none:
-            cause = none.cause
+            no_errors = none.cause
         found.append(
             Group(
                 name=name,
@@ -84,9 +88,10 @@ def group_lines(
                 pairs=pairs,
                 places=places,
                 fit=fit,
-                line=None if fit is None else line(fit, against),
+                line=own_line,
                 errors=errors,
                 cause=cause,
+                no_errors=no_errors,
             )
         )
     return tuple(found)
@@ -127,23 +132,32 @@ class Moments:
     sse: float
 
 
-def moments(fit: Fit, origin_x: Fraction, origin_y: Fraction) -> Moments:
-    """The sums of a fit; means are taken from a common origin, so that differences keep their digits."""
-    x_unit, y_unit = Fraction(2) ** fit.x.exponent, Fraction(2) ** fit.y.exponent
+def moments(fit: Fit, origin_x: Fraction, origin_y: Fraction, tilt: int, rise: int) -> Moments:
+    """The sums of a fit; means are taken from a common origin, so that differences keep their digits.
+
+    tilt, rise : powers of two that x and y are counted in, alike for all that are held together.
+    """
+    x_unit, y_unit = Fraction(2) ** (fit.x.exponent - tilt), Fraction(2) ** (fit.y.exponent - rise)
+    x_by, y_by = fit.x.exponent - tilt, fit.y.exponent - rise
     return Moments(
         n=fit.n,
         mean_x=float(fit.x.mean * x_unit - origin_x),
         mean_y=float(fit.y.mean * y_unit - origin_y),
-        sxx=math.ldexp(fit.x.sum_squares, 2 * fit.x.exponent),
-        sxy=math.ldexp(fit.sum_products, fit.x.exponent + fit.y.exponent),
-        slope=math.ldexp(fit.slope_scaled, fit.y.exponent - fit.x.exponent),
-        sse=math.ldexp(fit.sse, 2 * fit.y.exponent),
+        sxx=math.ldexp(fit.x.sum_squares, 2 * x_by),
+        sxy=math.ldexp(fit.sum_products, x_by + y_by),
+        slope=math.ldexp(fit.slope_scaled, y_by - x_by),
+        sse=math.ldexp(fit.sse, 2 * y_by),
     )
+
+
+def units_of(fits: Sequence[Fit]) -> tuple[int, int]:
+    """Powers of two that these lines are counted in together: the largest of each axis."""
+    return max(fit.x.exponent for fit in fits), max(fit.y.exponent for fit in fits)
 
 
 def with_lines(groups: tuple[Group, ...]) -> list[Group]:
     """The groups that have a line."""
-    return [group for group in groups if group.fit is not None and group.errors is not None]
+    return [group for group in groups if group.fit is not None]
 
 
 def holm(p: Floats) -> Floats:

@@ -5,12 +5,15 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Any
 
 import numpy as np
 
+from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import FTest, f_test, no_test
 from bright_tether.core.compare.differences import judged
-from bright_tether.core.compare.groups import Group, holm, moments, with_lines
+from bright_tether.core.compare.groups import Group, holm, moments, units_of, with_lines
+from bright_tether.core.line.coefficients import interval
 from bright_tether.core.results import Cause, Interval, Why, reasons
 
 #: Beyond this many groups the table of every two is not made.
@@ -58,9 +61,10 @@ def ladder(groups: tuple[Group, ...]) -> Ladder:
         return Ladder(parallel=none, same_height=none, coincident=none, common_slope=None, heights=(),
                       one_slope=None, one_intercept=None)  # fmt: skip
     fits = [group.fit for group in lined if group.fit is not None]
-    origin_x = fits[0].x.mean * Fraction(2) ** fits[0].x.exponent
-    origin_y = fits[0].y.mean * Fraction(2) ** fits[0].y.exponent
-    made = [moments(fit, origin_x, origin_y) for fit in fits]
+    tilt, rise = units_of(fits)
+    origin_x = fits[0].x.mean * Fraction(2) ** (fits[0].x.exponent - tilt)
+    origin_y = fits[0].y.mean * Fraction(2) ** (fits[0].y.exponent - rise)
+    made = [moments(fit, origin_x, origin_y, tilt, rise) for fit in fits]
     n = sum(one.n for one in made)
     sse = math.fsum(one.sse for one in made)
     sxx, sxy = math.fsum(one.sxx for one in made), math.fsum(one.sxy for one in made)
@@ -82,11 +86,61 @@ def ladder(groups: tuple[Group, ...]) -> Ladder:
         parallel=none if exact else f_test(tilted, k - 1, sse, own_df),
         same_height=none if left <= 0 or common_df < 1 else f_test(raised, k - 1, left, common_df),
         coincident=none if exact else f_test(tilted + raised, 2 * (k - 1), sse, own_df),
-        common_slope=common,
-        heights=tuple(float(origin_y) + one.mean_y - common * (float(origin_x) + one.mean_x) for one in made),
-        one_slope=whole,
-        one_intercept=float(origin_y) + mean_y - whole * (float(origin_x) + mean_x),
+        common_slope=unscaled(common, rise - tilt),
+        heights=tuple(
+            height_of(float(origin_y) + one.mean_y - common * (float(origin_x) + one.mean_x), rise)
+            for one in made
+        ),
+        one_slope=unscaled(whole, rise - tilt),
+        one_intercept=unscaled(float(origin_y) + mean_y - whole * (float(origin_x) + mean_x), rise),
     )
+
+
+def height_of(value: float, rise: int) -> float:
+    """A height in y units, NaN where no double holds it."""
+    told = unscaled(value, rise)
+    return math.nan if told is None else told
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class CommonSlope:
+    """One slope within all groups, each at its own height; t on df = N − k − 1. y units per x unit."""
+
+    slope: float | None
+    se_slope: float | None
+    df: int
+    ci_slope: Interval | None
+    why: Why
+
+
+def common_slope(groups: tuple[Group, ...], level: float) -> CommonSlope:
+    """The slope that the groups share. None without a group of two distinct x. Source: quantities §3."""
+    names = ("slope", "se_slope", "ci_slope")
+    absent: dict[str, None] = dict.fromkeys(names)
+    lined = with_lines(groups)
+    fits = [group.fit for group in lined if group.fit is not None]
+    df = sum(fit.n for fit in fits) - len(fits) - 1
+    if not fits:
+        none = reasons(dict.fromkeys(names, Cause.CONSTANT_X))
+        return CommonSlope(**absent, df=df, why=none)
+    tilt, rise = units_of(fits)
+    made = [moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in fits]
+    sxx, sxy = math.fsum(one.sxx for one in made), math.fsum(one.sxy for one in made)
+    common = sxy / sxx
+    left = math.fsum(one.sse for one in made)
+    left += math.fsum(one.sxx * (one.slope - common) ** 2 for one in made)
+    slope = unscaled(common, rise - tilt)
+    why: dict[str, Cause] = {} if slope is not None else {"slope": Cause.OUT_OF_RANGE}
+    if df < 1:
+        why |= dict.fromkeys(("se_slope", "ci_slope"), Cause.NO_DEGREES_OF_FREEDOM)
+        return CommonSlope(slope=slope, se_slope=None, df=df, ci_slope=None, why=reasons(why))
+    se = math.sqrt(left / df / sxx)
+    told: dict[str, Any] = {
+        "se_slope": unscaled(se, rise - tilt),
+        "ci_slope": interval(Fraction(common), se, rise - tilt, df, level),
+    }
+    why |= {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
+    return CommonSlope(slope=slope, df=df, why=reasons(why), **told)
 
 
 def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
@@ -98,7 +152,9 @@ def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
     k = len(lined)
     if not 2 <= k <= MOST_GROUPS:
         return ()
-    made = [moments(group.fit, Fraction(0), Fraction(0)) for group in lined if group.fit is not None]
+    fits = [group.fit for group in lined if group.fit is not None]
+    tilt, rise = units_of(fits)
+    made = [moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in fits]
     df = sum(one.n for one in made) - 2 * k
     names = [group.name for group in lined]
     if df < 1:
@@ -108,7 +164,8 @@ def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
     for a in range(k):
         for b in range(a + 1, k):
             se = math.sqrt(variance * (1 / made[a].sxx + 1 / made[b].sxx))
-            told.append(((names[a], names[b]), judged(made[a].slope - made[b].slope, se, df, level)))
+            gap = judged(made[a].slope - made[b].slope, se, df, level, rise - tilt)
+            told.append(((names[a], names[b]), gap))
     ps = np.array([np.nan if one.p is None else one.p for _, one in told])
     adjusted = holm(ps) if np.isfinite(ps).all() else np.full(ps.size, np.nan)
     return tuple(

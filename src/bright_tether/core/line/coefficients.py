@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
@@ -92,12 +93,16 @@ def tested(
     estimate, se : scaled by 2^exponent. t and p are None where se is 0.
     """
     values: dict[str, Any] = dict.fromkeys(("se", "t", "p", "ci"))
+    if se is not None and not math.isfinite(se):
+        se, cause = None, cause if df < 1 else Cause.OUT_OF_RANGE
     if se is not None:
         values["se"] = unscaled(se, exponent)
-        values["ci"] = interval(estimate, se, exponent, df, against.level)
-        if values["se"] is None or values["ci"] is None:
+        values["ci"] = None if df < 1 else interval(estimate, se, exponent, df, against.level)
+        if df < 1:
+            cause = Cause.NO_DEGREES_OF_FREEDOM
+        elif values["se"] is None or values["ci"] is None:
             cause = Cause.OUT_OF_RANGE
-        if se > 0:
+        if se > 0 and df > 0:
             t = _ratio(estimate - Fraction(null) / Fraction(2) ** exponent, se)
             values["t"] = t
             values["p"] = None if t is None else t_tail(t, df, against.alternative)
@@ -107,7 +112,10 @@ def tested(
 
 def interval(centre: Fraction, se: float, exponent: int, df: int, level: float) -> Interval | None:
     """centre ± t·se in data units; None where an end lies beyond double range."""
-    half = Fraction(t_beyond((1 - level) / 2, df)) * Fraction(se)
+    t = t_beyond((1 - level) / 2, df)
+    if not math.isfinite(t):  # a level that is 1 in double precision
+        return None
+    half = Fraction(t) * Fraction(se)
     low, high = (fraction_unscaled(end, exponent) for end in (centre - half, centre + half))
     return None if low is None or high is None else (low, high)
 

@@ -67,12 +67,17 @@ def deming(fit: Fit, *, error_ratio: float, level: float) -> Deming:
     ):
         se = _jackknife(left_out, n)
         found[f"se_{name}"] = None if se is None else unscaled(se, exponent)
-        found[f"ci_{name}"] = None if se is None else interval(centre, se, exponent, n - 2, level)
-        if se is None:
-            why |= dict.fromkeys((f"se_{name}", f"ci_{name}"), Cause.LEVERAGE_ONE)
+        found[f"ci_{name}"] = None if se is None or n < 3 else interval(centre, se, exponent, n - 2, level)
+        cause = Cause.OUT_OF_RANGE if se is not None else Cause.LEVERAGE_ONE
+        cause = Cause.NO_DEGREES_OF_FREEDOM if n < 3 else cause
+        why |= {key: cause for key in (f"se_{name}", f"ci_{name}") if found[key] is None}
+    told: dict[str, Any] = {
+        "slope": unscaled(slope, tilt),
+        "intercept": fraction_unscaled(height, fit.y.exponent),
+    }
+    why |= {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
     return Deming(
-        slope=unscaled(slope, tilt),
-        intercept=fraction_unscaled(height, fit.y.exponent),
+        **told,
         **found,
         error_ratio=error_ratio,
         why=reasons(why),

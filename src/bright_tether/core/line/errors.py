@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
+from bright_tether.core.line.figures import no_test_of
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.results import Cause, Floats, Ints, Refusal
@@ -56,6 +57,8 @@ def errors_of(
     Source: quantities §3; White 1980; MacKinnon & White 1985; Newey & West 1987; Liang & Zeger 1986.
     """
     df = fit.residual_df
+    if df < 1:
+        raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
     if kind == "classical":
         unit = fit.s_scaled**2
         return Errors(
@@ -97,6 +100,23 @@ def errors_of(
     )
 
 
+def in_force(fit: Fit, errors: Errors) -> Errors:
+    """The same errors, where they may judge: a row that fits itself hides its error from every sandwich.
+
+    Raises NoErrors. Source: quantities §0.
+    """
+    if errors.kind != "classical" and 1 - float(fit.leverage().max()) <= LEVERAGE_ONE_WITHIN:
+        raise NoErrors(Cause.LEVERAGE_ONE)
+    return errors
+
+
+def errors_in_force(
+    fit: Fit, kind: ErrorKind, *, order: Ints | None = None, clusters: Ints | None = None
+) -> Errors:
+    """The errors of one kind, where they may judge. As ``errors_of``. Raises NoErrors."""
+    return in_force(fit, errors_of(fit, kind, order=order, clusters=clusters))
+
+
 def influence(fit: Fit) -> Floats:
     """What one unit of a row's miss adds to the height at x̄, the slope, and the intercept, (3, n)."""
     weight = np.ones(fit.n) if fit.weights is None else fit.weights
@@ -112,7 +132,7 @@ def lag_for(n: int) -> int:
 
 def coefficients_by(fit: Fit, errors: Errors, against: Hypotheses) -> Coefficients:
     """Slope and intercept tested with these errors."""
-    cause = Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
+    cause = no_test_of(fit)
     return coefficients(
         fit, math.sqrt(errors.slope), math.sqrt(errors.intercept), against, cause, df=errors.df
     )

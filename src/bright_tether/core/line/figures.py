@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
-from bright_tether.core.centred import fraction_unscaled, unscaled
+from bright_tether.core.centred import fraction_unscaled
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import robust_errors
@@ -21,7 +21,7 @@ from bright_tether.core.tails import t_both
 class Line:
     """The fitted line in figures: heights in y units, slopes in y units per x unit, ss in y units²."""
 
-    slope: float
+    slope: float | None
     intercept: float | None
     residual_df: int
     s: float | None
@@ -57,32 +57,40 @@ def line(fit: Fit, against: Hypotheses) -> Line:
     t, f and p are None when every miss is zero; r and its kin when y does not vary.
     Source: quantities §3.
     """
-    cause = Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
     df = fit.residual_df
+    cause = no_test_of(fit)
     model = fit.sum_products * (fit.sum_products / fit.x.sum_squares)
     plain = coefficients(fit, *classical_errors(fit), against, cause)
     squares: dict[str, Any] = {
-        "ss_total": unscaled(fit.y.sum_squares, 2 * fit.y.exponent),
-        "ss_model": unscaled(model, 2 * fit.y.exponent),
-        "ss_residual": unscaled(fit.sse, 2 * fit.y.exponent),
-        "mse": unscaled(fit.sse / df, 2 * fit.y.exponent),
-        "s": fit.height_unscaled(fit.s_scaled),
+        "ss_total": fit.square_unscaled(fit.y.sum_squares),
+        "ss_model": fit.square_unscaled(model),
+        "ss_residual": fit.square_unscaled(fit.sse),
+        "mse": fit.square_unscaled(fit.sse / df) if df > 0 else None,
+        "s": fit.spread_unscaled(fit.s_scaled) if df > 0 else None,
     }
-    f = None if fit.exact else model / (fit.sse / df)
+    f = None if fit.exact or df < 1 else model / (fit.sse / df)
     shares = dict.fromkeys(("r", "r2", "adj_r2")) if fit.y.constant else _shares(fit, model)
     why = dict(plain.why)
-    why |= {key: Cause.OUT_OF_RANGE for key, value in squares.items() if value is None}
-    why |= {key: Cause.CONSTANT_Y for key, value in shares.items() if value is None}
+    lost = Cause.OUT_OF_RANGE
+    why |= {
+        key: Cause.NO_DEGREES_OF_FREEDOM if df < 1 and key in ("mse", "s") else lost
+        for key, value in squares.items()
+        if value is None
+    }
+    why |= {
+        key: Cause.CONSTANT_Y if fit.y.constant else Cause.NO_DEGREES_OF_FREEDOM
+        for key, value in shares.items()
+        if value is None
+    }
     why |= {} if f is not None else {"f": cause, "p_f": cause}
-    condition = _log10_condition(fit.pairs)
+    condition = None if fit.origin else _log10_condition(fit.pairs)
     if fit.origin:
-        why |= dict.fromkeys(("r", "intercept"), Cause.NO_INTERCEPT)
-    if condition is None:
+        why |= dict.fromkeys(("r", "intercept", "log10_condition"), Cause.NO_INTERCEPT)
+    elif condition is None:
         why["log10_condition"] = Cause.CONSTANT_X
     slope = fraction_unscaled(fit.slope_exact, fit.y.exponent - fit.x.exponent)
     intercept = fraction_unscaled(fit.intercept_exact, fit.y.exponent)
-    assert slope is not None
-    assert intercept is not None
+    why |= {key: lost for key, value in (("slope", slope), ("intercept", intercept)) if value is None}
     return Line(
         slope=slope,
         intercept=None if fit.origin else intercept,
@@ -102,10 +110,17 @@ def line(fit: Fit, against: Hypotheses) -> Line:
     )
 
 
+def no_test_of(fit: Fit) -> Cause:
+    """Why a test of the line has no value, where it has none."""
+    if fit.y.constant:
+        return Cause.CONSTANT_Y
+    return Cause.EXACT_FIT if fit.residual_df > 0 else Cause.NO_DEGREES_OF_FREEDOM
+
+
 def classical_errors(fit: Fit) -> tuple[float, float]:
     """Scaled standard errors of slope and intercept: s/√Sxx and s√(1/n + x̄²/Sxx)."""
     spread = fit.x.sum_squares
-    height = math.sqrt(1 / fit.base + fit.mean_x_scaled**2 / spread)
+    height = math.sqrt(max(1 / fit.base + fit.mean_x_scaled**2 / spread, 0.0))
     return fit.s_scaled / math.sqrt(spread), fit.s_scaled * height
 
 
@@ -129,7 +144,9 @@ def _shares(fit: Fit, model: float) -> dict[str, float | None]:
     return {
         "r": None if fit.origin else correlation_of(fit),
         "r2": min(model / fit.y.sum_squares, 1.0),
-        "adj_r2": 1 - unshared * (fit.n if fit.origin else fit.n - 1) / fit.residual_df,
+        "adj_r2": None
+        if fit.residual_df < 1
+        else 1 - unshared * (fit.n if fit.origin else fit.n - 1) / fit.residual_df,
     }
 
 
@@ -151,7 +168,7 @@ def _log10_condition(pairs: Pairs) -> float | None:
     log_u = _log(square) / 2
     if log_u > 20:  # κ is 2u to the last digit
         return (log_u + math.log(2)) / math.log(10)
-    return math.log(math.sqrt(square) + math.sqrt(square - 1)) / math.log(10)
+    return math.log(math.sqrt(square) + (math.sqrt(square - 1) if square > 1 else 0.0)) / math.log(10)
 
 
 def _log(value: Fraction) -> float:

@@ -26,7 +26,8 @@ class Fit:
     x, y : from their means (weighted where the line is, from 0 through the origin); their
     sum_squares carry the weights. residual : (n,), y − fitted, scaled, without weights.
     slope and intercept are exact sums of doubles, scaled. sse, sum_products : weighted.
-    weights : (n,) or None. base : Σ weights, n without them, infinite through the origin.
+    weights : (n,), in 2^weight_exponent (an even number), or None. base : Σ weights, n without them, infinite
+    through the origin.
     """
 
     pairs: Pairs
@@ -39,6 +40,7 @@ class Fit:
     base: float
     weights: Floats | None = None
     origin: bool = False
+    weight_exponent: int = 0
 
     @property
     def n(self) -> int:
@@ -88,8 +90,8 @@ class Fit:
 
     @cached_property
     def s_scaled(self) -> float:
-        """Residual standard deviation, scaled as y."""
-        return math.sqrt(self.sse / self.residual_df)
+        """Residual standard deviation, scaled as y; NaN without degrees of freedom."""
+        return math.sqrt(self.sse / self.residual_df) if self.residual_df > 0 else math.nan
 
     @cached_property
     def mean_x_scaled(self) -> float:
@@ -101,8 +103,16 @@ class Fit:
         return unscaled(value, self.y.exponent - self.x.exponent)
 
     def height_unscaled(self, value: float) -> float | None:
-        """A height or miss from scaled to y units; None beyond double range."""
+        """A height or residual from scaled to y units; None beyond double range."""
         return unscaled(value, self.y.exponent)
+
+    def spread_unscaled(self, value: float) -> float | None:
+        """s, or a residual times √weight, from scaled to y units; None beyond double range."""
+        return unscaled(value, self.y.exponent + self.weight_exponent // 2)
+
+    def square_unscaled(self, value: float) -> float | None:
+        """A weighted sum of squares from scaled to y units²; None beyond double range."""
+        return unscaled(value, 2 * self.y.exponent + self.weight_exponent)
 
     @property
     def exact(self) -> bool:
@@ -113,19 +123,17 @@ class Fit:
 def fit_line(pairs: Pairs) -> Fit:
     """Fit y = intercept + slope·x by least squares.
 
-    pairs : n ≥ 3, x not constant.
+    pairs : n ≥ 2, x not constant; two pairs leave no misses and no degrees of freedom.
     Residuals are formed in pairs of doubles and the slope refined once from them (Björck 1967),
     so that on a tight line the misses keep their digits.
-    Raises TooFewPairs, ConstantColumn, OutOfRange.
+    Raises TooFewPairs, ConstantColumn.
     Source: quantities §3; exact fits by §0.
     """
-    require(pairs, 3)
+    require(pairs, 2)
     x, y = pairs.centred_x, pairs.centred_y
     if x.constant:
         raise ConstantColumn(pairs.n, float(pairs.x[0]))
-    sum_products = dot(x.high, x.low, y.high, y.low)
-    if abs(sum_products) <= float(_NOTHING) * math.sqrt(x.sum_squares * y.sum_squares):
-        sum_products = 0.0
+    sum_products = products_of(pairs)
     slope = sum_products / x.sum_squares
     residual = misses(x, y, slope)
     step = dot(x.high, x.low, residual, np.zeros(1)) / x.sum_squares if sum_products else 0.0
@@ -136,22 +144,31 @@ def fit_line(pairs: Pairs) -> Fit:
     reach = math.ldexp(y.largest, -y.exponent) + abs(slope) * math.ldexp(x.largest, -x.exponent)
     if sse <= pairs.n * (8 * _EPSILON * reach) ** 2:
         sse, residual = 0.0, np.zeros_like(residual)
-    return checked(
-        Fit(
-            pairs=pairs,
-            x=x,
-            y=y,
-            slope_exact=exact_slope,
-            residual=residual,
-            sum_products=sum_products,
-            sse=sse,
-            base=float(pairs.n),
-        )
+    return Fit(
+        pairs=pairs,
+        x=x,
+        y=y,
+        slope_exact=exact_slope,
+        residual=residual,
+        sum_products=sum_products,
+        sse=sse,
+        base=float(pairs.n),
     )
 
 
+def products_of(pairs: Pairs) -> float:
+    """Sxy, scaled as x times as y; exactly 0 where rounding alone keeps it from that."""
+    x, y = pairs.centred_x, pairs.centred_y
+    products = dot(x.high, x.low, y.high, y.low)
+    nothing = float(_NOTHING) * math.sqrt(x.sum_squares * y.sum_squares)
+    return 0.0 if abs(products) <= nothing else products
+
+
 def checked(fit: Fit) -> Fit:
-    """The fit, or OutOfRange where no double holds its slope or height."""
+    """The fit, for whoever needs every figure of it. Raises TooFewPairs below 3 pairs, and OutOfRange
+    where no double holds its slope or height.
+    """
+    require(fit.pairs, 3)
     x, y = fit.x, fit.y
     slope_fits = fraction_unscaled(fit.slope_exact, y.exponent - x.exponent)
     if slope_fits is None or fraction_unscaled(fit.intercept_exact, y.exponent) is None:

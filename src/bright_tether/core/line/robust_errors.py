@@ -28,6 +28,9 @@ def robust_errors(fit: Fit, against: Hypotheses, cause: Cause) -> Mapping[str, C
         if not math.isfinite(slope_square):
             found[kind] = coefficients(fit, None, None, against, Cause.LEVERAGE_ONE)
             continue
+        if kind == "HC1" and fit.residual_df < 1:
+            found[kind] = coefficients(fit, None, None, against, Cause.NO_DEGREES_OF_FREEDOM)
+            continue
         factor = fit.n / fit.residual_df if kind == "HC1" else 1.0
         errors = math.sqrt(factor * slope_square), math.sqrt(factor * height_square)
         found[kind] = coefficients(fit, *errors, against, cause)

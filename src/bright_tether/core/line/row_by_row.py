@@ -98,6 +98,7 @@ def _why(fit: Fit, leverage_one: bool) -> dict[str, Cause]:
     why: dict[str, Cause] = {}
     if leverage_one:
         why |= dict.fromkeys(("standardised", "cooks_d", "dfbeta_slope"), Cause.LEVERAGE_ONE)
+    why |= {"fitted": Cause.OUT_OF_RANGE, "residual": Cause.OUT_OF_RANGE}
     if fit.exact:
         why |= dict.fromkeys(("standardised", "cooks_d"), Cause.EXACT_FIT)
     cause = Cause.NO_DEGREES_OF_FREEDOM if fit.residual_df < 2 else why.get("standardised")

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bright_tether.core.centred import unscaled
+from bright_tether.core.exact import scaled_by
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Cause, ConstantColumn, Floats, Interval, Ints, Why, reasons
 from bright_tether.core.strength.kendall import falling_pairs, inversions
@@ -22,8 +24,8 @@ _DRAWN = 100_000
 class TheilSen:
     """Slope in y per x with its interval by ranks; intercept = median(y − slope·x), in y units."""
 
-    slope: float
-    intercept: float
+    slope: float | None
+    intercept: float | None
     ci_slope: Interval | None
     slopes: int
     why: Why
@@ -40,21 +42,27 @@ def theil_sen(pairs: Pairs, *, level: float) -> TheilSen:
     if pairs.centred_x.constant:
         raise ConstantColumn(pairs.n, float(pairs.x[0]))
     n = pairs.n
-    order = np.lexsort((pairs.y, pairs.x))
-    x, y = pairs.x[order], pairs.y[order]
-    alike = pairs.codes_x[1]
+    tilt, rise = (column.exponent for column in (pairs.centred_x, pairs.centred_y))
+    all_x, all_y = scaled_by(pairs.x, -tilt), scaled_by(pairs.y, -rise)
+    order = np.lexsort((all_y, all_x))
+    x, y = all_x[order], all_y[order]
+    alike = pairs.codes_x[1] if tilt == 0 else np.unique(x, return_counts=True)[1]
     number = n * (n - 1) // 2 - int(np.sum(alike * (alike - 1) // 2))
+    if not number:  # beside the largest every other x is 0
+        lost = dict.fromkeys(("slope", "intercept", "ci_slope"), Cause.OUT_OF_RANGE)
+        return TheilSen(slope=None, intercept=None, ci_slope=None, slopes=0, why=reasons(lost))
     low, high = _interval_ranks(pairs, number, level)
     wanted = [(number - 1) // 2, number // 2, low, high]
     found = _by_rank(x, y, number, sorted(set(wanted)))
     slope = (found[wanted[0]] + found[wanted[1]]) / 2
-    return TheilSen(
-        slope=slope,
-        intercept=float(np.median(pairs.y - slope * pairs.x)),
-        ci_slope=(found[low], found[high]),
-        slopes=number,
-        why=reasons({} if math.isfinite(slope) else {"slope": Cause.OUT_OF_RANGE}),
-    )
+    ends = [unscaled(found[at], rise - tilt) for at in (low, high)]
+    told = {
+        "slope": unscaled(slope, rise - tilt),
+        "intercept": unscaled(float(np.median(all_y - slope * all_x)), rise),
+        "ci_slope": None if None in ends else (ends[0], ends[1]),
+    }
+    none = {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
+    return TheilSen(**told, slopes=number, why=reasons(none))  # type: ignore[arg-type]
 
 
 def _interval_ranks(pairs: Pairs, number: int, level: float) -> tuple[int, int]:
@@ -63,7 +71,7 @@ def _interval_ranks(pairs: Pairs, number: int, level: float) -> tuple[int, int]:
     variance = n * (n - 1) * (2 * n + 5)
     for counts in (pairs.codes_x[1], pairs.codes_y[1]):
         variance -= int(np.sum(counts * (counts - 1) * (2 * counts + 5)))
-    reach = z_beyond((1 - level) / 2) * math.sqrt(max(variance, 0) / 18)
+    reach = min(z_beyond((1 - level) / 2) * math.sqrt(max(variance, 0) / 18), float(number))
     high = min(round((number + reach) / 2), number - 1)
     return max(round((number - reach) / 2) - 1, 0), high
 

@@ -20,3 +20,5 @@ PURPOSES: tuple[Purpose, ...] = (
     "slope power",
     "r power",
 )
+#: Draws and pairs that fit into about 1.5 GB.
+MOST_DRAWS, MOST_PAIRS = 10_000_000, 5_000_000

@@ -147,11 +147,16 @@ def try_out(
 
 
 def _power(wish: Wish, n: int) -> float:
+    if wish.purpose == "r power" and abs(wish.effect) >= 1 - 2.0**-50:  # no sample of it can miss
+        wrong_side = {"greater": wish.effect < 0, "less": wish.effect > 0}.get(wish.alternative, False)
+        return 0.0 if wrong_side else 1.0
     df = n - 2
     sides = 2 if wish.alternative == "two-sided" else 1
     edge = t_beyond(wish.alpha / sides, df)
     if wish.purpose == "slope power":
-        pull = np.array([wish.effect * wish.sd_x * math.sqrt(n - 1) / wish.sd])
+        with np.errstate(divide="ignore", over="ignore", invalid="ignore"):
+            size = np.float64(wish.effect) * wish.sd_x * math.sqrt(n - 1) / wish.sd
+        pull = np.array([np.clip(np.nan_to_num(size), -1e8, 1e8)])  # so far out the power is 1 or 0
         weights = np.ones(1)
     else:
         share = (_NODES + 1) / 2

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from scipy import special
 
+from bright_tether.core.centred import unscaled
+from bright_tether.core.exact import scaled_by
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, reasons
 from bright_tether.core.tails import z_beyond
@@ -57,19 +58,18 @@ def bootstrap(
     slope, intercept, r = _estimates(np.concatenate([sums for sums, _ in found]), n)
     left_out = _estimates(powers.sum(axis=0) - powers, n - 1)
     here = _estimates(powers.sum(axis=0, keepdims=True), n)
-    scale_y = math.ldexp(1.0, fit.y.exponent)
-    scale_slope = math.ldexp(1.0, fit.y.exponent - fit.x.exponent)
+    rise, tilt = fit.y.exponent, fit.y.exponent - fit.x.exponent
     mean_x, mean_y = float(fit.x.mean), float(fit.y.mean)
 
     def height(local: Floats, steep: Floats) -> Floats:
-        return np.asarray((mean_y + local - steep * mean_x) * scale_y, np.float64)
+        return np.asarray(mean_y + local - steep * mean_x, np.float64)
 
     made = [
-        _summary(values, before, float(now[0]), level)
-        for values, before, now in (
-            (slope * scale_slope, left_out[0] * scale_slope, here[0] * scale_slope),
-            (height(intercept, slope), height(left_out[1], left_out[0]), height(here[1], here[0])),
-            (r, left_out[2], here[2]),
+        _summary(values, before, float(now[0]), level, exponent)
+        for values, before, now, exponent in (
+            (slope, left_out[0], here[0], tilt),
+            (height(intercept, slope), height(left_out[1], left_out[0]), height(here[1], here[0]), rise),
+            (r, left_out[2], here[2], 0),
         )
     ]
     return Bootstrap(
@@ -153,15 +153,17 @@ def _estimates(sums: Floats, n: int) -> tuple[Floats, Floats, Floats]:
     return slope, (sy - slope * sx) / n, r
 
 
-def _summary(values: Floats, left_out: Floats, here: float, level: float) -> Resampled:
+def _summary(values: Floats, left_out: Floats, here: float, level: float, exponent: int) -> Resampled:
+    """What the draws say. values, left_out, here : in 2^exponent of the units of the result."""
     whole = values[np.isfinite(values)]
     if whole.size < 2:
-        why = dict.fromkeys(("se", "percentile", "bca"), Cause.CONSTANT_Y)
-        return Resampled(se=None, percentile=None, bca=None, draws=values, why=reasons(why))
+        none = reasons(dict.fromkeys(("se", "percentile", "bca"), Cause.CONSTANT_Y))
+        return Resampled(se=None, percentile=None, bca=None, draws=scaled_by(values, exponent), why=none)
     low, high = (1 - level) / 2, (1 + level) / 2
-    percentile = tuple(np.quantile(whole, (low, high)).tolist())
+    percentile = _ends(whole, (low, high), exponent)
     below = (np.count_nonzero(whole < here) + np.count_nonzero(whole == here) / 2) / whole.size
-    bca, why = None, {}
+    bca: Interval | None = None
+    why: dict[str, Cause] = {}
     away = left_out.mean() - left_out if np.isfinite(left_out).all() else np.zeros(1)
     spread = float(np.sum(away**2))
     if 0 < below < 1 and spread > 0:
@@ -169,13 +171,18 @@ def _summary(values: Floats, left_out: Floats, here: float, level: float) -> Res
         shift = float(special.ndtri(below))
         z = z_beyond(low)
         places = [float(special.ndtr(shift + (shift + end) / (1 - bend * (shift + end)))) for end in (-z, z)]
-        bca = tuple(np.quantile(whole, places).tolist())
+        bca = _ends(whole, places, exponent) if np.isfinite(places).all() else None
+        why |= {} if bca is not None else {"bca": Cause.OUT_OF_RANGE}
     else:
         why["bca"] = Cause.EXACT_FIT if float(np.ptp(whole)) == 0 else Cause.TOO_FEW_PAIRS
+    se = unscaled(float(np.std(whole, ddof=1)), exponent)
+    why |= {key: Cause.OUT_OF_RANGE for key, one in (("se", se), ("percentile", percentile)) if one is None}
     return Resampled(
-        se=float(np.std(whole, ddof=1)),
-        percentile=percentile,
-        bca=bca,
-        draws=values,
-        why=reasons(why),
+        se=se, percentile=percentile, bca=bca, draws=scaled_by(values, exponent), why=reasons(why)
     )
+
+
+def _ends(values: Floats, places: Sequence[float], exponent: int) -> Interval | None:
+    """Two quantiles in the units of the result; None where no double holds one."""
+    low, high = (unscaled(end, exponent) for end in np.quantile(values, places).tolist())
+    return None if low is None or high is None else (low, high)

@@ -51,7 +51,7 @@ def permutation(
         raise ConstantColumn(pairs.n, float(pairs.x[0]))
     if pairs.centred_y.constant:
         return Permutation(p=None, reached=0, shuffles=0, seed=seed, p_error=None, piled=np.zeros(_BINS),
-                           why=reasons({"p": Cause.CONSTANT_Y}))  # fmt: skip
+                           why=reasons(dict.fromkeys(("p", "p_error"), Cause.CONSTANT_Y)))  # fmt: skip
     draw = np.random.Generator(np.random.PCG64(seed))
     x, y = (c.high / math.sqrt(c.sum_squares) for c in (pairs.centred_x, pairs.centred_y))
     observed = float(np.dot(x, y))

@@ -39,20 +39,20 @@ class Agreement:
 def agreement(pairs: Pairs, level: float) -> Agreement:
     """Compare two columns that measure the same thing in one unit.
 
-    pairs : n ≥ 3. t and p are None where every difference is the same.
+    pairs : n ≥ 1; all but the mean needs two. t and p are None where every difference is the same.
     Source: quantities §2b; Bland & Altman 1999; Lin 1989.
     """
-    require(pairs, 3)
+    require(pairs, 1)
     n, why = pairs.n, dict[str, Cause]()
     gaps = centre(pairs.y - pairs.x)
     mean = fraction_unscaled(gaps.mean, gaps.exponent)
-    sd = unscaled(math.sqrt(gaps.sum_squares / (n - 1)), gaps.exponent)
+    sd = None if n < 2 else unscaled(math.sqrt(gaps.sum_squares / (n - 1)), gaps.exponent)
     told = _with_intervals(mean, sd, n, level)
     t = p = None
     if mean is None or sd is None:
-        why = dict.fromkeys(
-            ("mean_difference", "sd_difference", "ci", "t", "p", "limits", "limits_ci"), Cause.OUT_OF_RANGE
-        )
+        names = ("sd_difference", "ci", "t", "p", "limits", "limits_ci")
+        why = dict.fromkeys(names, Cause.TOO_FEW_PAIRS if n < 2 else Cause.OUT_OF_RANGE)
+        why |= {} if mean is not None else {"mean_difference": Cause.OUT_OF_RANGE}
     elif sd == 0:
         why = dict.fromkeys(("t", "p"), Cause.EXACT_FIT)
     else:

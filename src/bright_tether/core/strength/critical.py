@@ -41,7 +41,7 @@ def critical_table(n: int, alpha: float, alternative: Alternative) -> CriticalTa
         n=counts,
         df=tuple(one - 2 for one in counts),
         alphas=alphas,
-        r=tuple(tuple(critical_r(one - 2, a, alternative) for a in alphas) for one in counts),
+        r=tuple(tuple(critical_r(one - 2, a, alternative) or 1.0 for a in alphas) for one in counts),
         tau=tuple(tuple(_critical_tau(one, a, alternative) for a in alphas) for one in counts),
         present=counts.index(n),
     )

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from bright_tether.core.centred import unscaled
 from bright_tether.core.line.figures import correlation_of
-from bright_tether.core.line.plain import Fit
+from bright_tether.core.line.plain import Fit, products_of
+from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
 from bright_tether.core.tails import t_beyond, t_tail, z_beyond
 
@@ -21,7 +22,7 @@ class Pearson:
     df: int
     p: float | None
     ci: Interval | None
-    critical: float
+    critical: float | None
     why: Why
 
 
@@ -33,11 +34,21 @@ class Covariance:
     why: Why
 
 
-def covariance(fit: Fit) -> Covariance:
-    """Covariance of x and y. Source: quantities §2."""
-    value = unscaled(fit.sum_products / (fit.n - 1), fit.x.exponent + fit.y.exponent)
+def covariance(pairs: Pairs) -> Covariance:
+    """Covariance of x and y. pairs : n ≥ 2. Raises TooFewPairs. Source: quantities §2."""
+    require(pairs, 2)
+    x, y = pairs.centred_x, pairs.centred_y
+    value = unscaled(products_of(pairs) / (pairs.n - 1), x.exponent + y.exponent)
     why = {} if value is not None else {"covariance": Cause.OUT_OF_RANGE}
     return Covariance(covariance=value, why=reasons(why))
+
+
+def no_pearson(n: int, cause: Cause, *, alpha: float, alternative: Alternative) -> Pearson:
+    """What there is without a coefficient: degrees of freedom, and the critical value where n allows one."""
+    why = dict.fromkeys(("r", "t", "p", "ci"), cause)
+    limit = critical_r(n - 2, alpha, alternative)
+    why |= {} if limit is not None else {"critical": Cause.NO_DEGREES_OF_FREEDOM}
+    return Pearson(r=None, t=None, df=n - 2, p=None, ci=None, critical=limit, why=reasons(why))
 
 
 def pearson(fit: Fit, *, alpha: float, alternative: Alternative, level: float) -> Pearson:
@@ -49,11 +60,11 @@ def pearson(fit: Fit, *, alpha: float, alternative: Alternative, level: float) -
     df = fit.residual_df
     limit = critical_r(df, alpha, alternative)
     if fit.y.constant:
-        why = dict.fromkeys(("r", "t", "p", "ci"), Cause.CONSTANT_Y)
-        return Pearson(r=None, t=None, df=df, p=None, ci=None, critical=limit, why=reasons(why))
+        return no_pearson(fit.n, Cause.CONSTANT_Y, alpha=alpha, alternative=alternative)
     r = correlation_of(fit)
     if fit.exact:
         why = dict.fromkeys(("t", "p", "ci"), Cause.PERFECT_CORRELATION)
+        why |= {} if limit is not None else {"critical": Cause.NO_DEGREES_OF_FREEDOM}
         return Pearson(r=r, t=None, df=df, p=None, ci=None, critical=limit, why=reasons(why))
     t = r * math.sqrt(df / (fit.sse / fit.y.sum_squares))
     ci = None if fit.n <= 3 else _fisher_interval(r, fit, level)
@@ -68,10 +79,12 @@ def pearson(fit: Fit, *, alpha: float, alternative: Alternative, level: float) -
     )
 
 
-def critical_r(df: int, alpha: float, alternative: Alternative) -> float:
-    """The |r| at which p equals α: t*/√(df + t*²)."""
+def critical_r(df: int, alpha: float, alternative: Alternative) -> float | None:
+    """The |r| at which p equals α: t*/√(df + t*²); None without degrees of freedom."""
+    if df < 1:
+        return None
     t = t_beyond(alpha / 2 if alternative == "two-sided" else alpha, df)
-    return t / math.hypot(math.sqrt(df), t)
+    return t / math.hypot(math.sqrt(df), t) if math.isfinite(t) else 1.0
 
 
 def _fisher_interval(r: float, fit: Fit, level: float) -> Interval:

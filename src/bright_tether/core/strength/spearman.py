@@ -30,7 +30,7 @@ class Spearman:
     p: float | None
     p_exact: float | None
     ci: Interval | None
-    critical: float
+    critical: float | None
     why: Why
 
 
@@ -44,14 +44,12 @@ def spearman(pairs: Pairs, *, alpha: float, alternative: Alternative, level: flo
     df = fit.residual_df
     limit = critical_r(df, alpha, alternative)
     if fit.y.constant:
-        why = dict.fromkeys(("rho", "t", "p", "p_exact", "ci"), Cause.CONSTANT_Y)
-        return Spearman(
-            rho=None, t=None, df=df, p=None, p_exact=None, ci=None, critical=limit, why=reasons(why)
-        )
-    rho, missing = correlation_of(fit), {}
+        return no_spearman(fit.n, Cause.CONSTANT_Y, alpha=alpha, alternative=alternative)
+    rho, missing = correlation_of(fit), dict[str, Cause]()
     exact, cause = _exact_p(pairs, fit)
     if cause:
         missing["p_exact"] = cause
+    missing |= {} if limit is not None else {"critical": Cause.NO_DEGREES_OF_FREEDOM}
     if fit.exact:
         missing |= dict.fromkeys(("t", "p", "ci"), Cause.PERFECT_CORRELATION)
         t = p = ci = None
@@ -61,6 +59,15 @@ def spearman(pairs: Pairs, *, alpha: float, alternative: Alternative, level: flo
         ci = _interval(rho, fit, level) if fit.n > 3 else None
         missing |= {} if ci else {"ci": Cause.TOO_FEW_PAIRS}
     return Spearman(rho=rho, t=t, df=df, p=p, p_exact=exact, ci=ci, critical=limit, why=reasons(missing))
+
+
+def no_spearman(n: int, cause: Cause, *, alpha: float, alternative: Alternative) -> Spearman:
+    """What there is without a coefficient: degrees of freedom, and the critical value where n allows one."""
+    why = dict.fromkeys(("rho", "t", "p", "p_exact", "ci"), cause)
+    limit = critical_r(n - 2, alpha, alternative)
+    why |= {} if limit is not None else {"critical": Cause.NO_DEGREES_OF_FREEDOM}
+    absent: dict[str, None] = dict.fromkeys(("rho", "t", "p", "p_exact", "ci"))
+    return Spearman(**absent, df=n - 2, critical=limit, why=reasons(why))
 
 
 def _interval(rho: float, fit: Fit, level: float) -> Interval:

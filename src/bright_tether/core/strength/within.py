@@ -45,13 +45,17 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
     group : the name of each pair's group, (n,); groups come in order of first appearance.
     Source: quantities §2.
     """
-    names = list(dict.fromkeys(group))
-    of = np.array(group, dtype=object)
+    if not pairs.n:
+        return WithinGroups(r=None, n=0, df=-1, groups=(), between_x=0.0, between_y=0.0,
+                            why=reasons({"r": Cause.NO_PAIRS}))  # fmt: skip
+    place = {name: at for at, name in enumerate(dict.fromkeys(group))}
+    names = list(place)
+    of = np.array([place[name] for name in group], np.int64)
     sxx_all = syy_all = sxy_all = 0.0
     found = []
     scale_x, scale_y = (max(float(np.abs(v).max()), 1e-300) for v in (pairs.x, pairs.y))
     for name in names:
-        mine = of == name
+        mine = of == place[name]
         x, y = centre(pairs.x[mine] / scale_x), centre(pairs.y[mine] / scale_y)
         shift = (x.exponent, y.exponent)
         sxx = math.ldexp(x.sum_squares, 2 * shift[0])

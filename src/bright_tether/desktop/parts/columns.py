@@ -11,6 +11,7 @@ from bright_tether.core.column import ColumnSummary, summarise
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.session import Session
+from bright_tether.live.cloud import drawable
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import column_changes
 from bright_tether.study.changes import tether_name
@@ -57,10 +58,15 @@ class SmallHistogram(QWidget):
         """Paint bars, then the box."""
         if self._values.size < 2 or self._summary is None or self._summary.min == self._summary.max:
             return
+        if not drawable(self._values):
+            return
         painter, t, s = QPainter(self), self.tokens, self._summary
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         bins = int(np.clip(np.sqrt(self._values.size) * 1.5, 6, 28))
-        counts, edges = np.histogram(self._values, bins)
+        try:
+            counts, edges = np.histogram(self._values, bins)
+        except ValueError:  # all values lie within a few roundings of each other
+            return
         marked, _ = np.histogram(self._marked, edges)
         wide, tall, top = self.width(), 54.0, float(counts.max())
 
@@ -331,14 +337,14 @@ class DrawAtRandom(Popup):
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__("Make a column at random", parent, 380)
         self._session = session
-        self.kind, self.x = QComboBox(), QComboBox()
+        self.kind, self.of_x = QComboBox(), QComboBox()
         self.kind.setAccessibleName("How to draw")
         for kind, (words, _, _) in _DRAWS.items():
             self.kind.addItem(words, kind)
-        self.x.setAccessibleName("x of the line")
+        self.of_x.setAccessibleName("x of the line")
         for column in session.table.columns:
             if column.numeric:
-                self.x.addItem(column.name, column.id)
+                self.of_x.addItem(column.name, column.id)
         self.fields = {
             name: QLineEdit(start) for name, start in {"a": "0", "b": "1", "c": "1", "seed": "1"}.items()
         }
@@ -352,7 +358,7 @@ class DrawAtRandom(Popup):
             grid.addWidget(field, at, 1)
         self._labels["x"] = label("x", "quiet")
         grid.addWidget(self._labels["x"], 4, 0)
-        grid.addWidget(self.x, 4, 1)
+        grid.addWidget(self.of_x, 4, 1)
         self.column.addLayout(grid)
         self.name = QLineEdit()
         self.name.setPlaceholderText("name of the new column")
@@ -371,7 +377,7 @@ class DrawAtRandom(Popup):
             self.said.setText("Give numbers, and a whole number from 0 as the seed.")
             return
         kind = self.kind.currentData()
-        x = self.x.currentData() if kind == "line" else None
+        x = self.of_x.currentData() if kind == "line" else None
         made = Draw(kind=kind, seed=int(numbers["seed"]), a=numbers["a"], b=numbers["b"], c=numbers["c"], x=x)
         session = self._session
         name = self.name.text().strip() or "random"
@@ -384,6 +390,6 @@ class DrawAtRandom(Popup):
         self._labels["a"].setText(first)
         self._labels["b"].setText(second)
         self._labels["c"].setText("noise sd")
-        for piece in (self._labels["c"], self.fields["c"], self._labels["x"], self.x):
+        for piece in (self._labels["c"], self.fields["c"], self._labels["x"], self.of_x):
             piece.setVisible(kind == "line")
         self.adjustSize()

@@ -43,6 +43,7 @@ class FilterPanel(Popup):
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__("Which rows to look at", parent, 420)
         self._session = session
+        self._told: list[tuple[str, str, str]] = []
         self._held = QWidget()
         self._list = QVBoxLayout(self._held)
         self._list.setContentsMargins(0, 0, 0, 0)
@@ -50,8 +51,6 @@ class FilterPanel(Popup):
         self._columns, self._relations = QComboBox(), QComboBox()
         self._columns.setAccessibleName("Filter column")
         self._relations.setAccessibleName("Filter relation")
-        for column in session.table.columns:
-            self._columns.addItem(column.name, column.id)
         self._first, self._second = QLineEdit(), QLineEdit()
         self._first.setAccessibleName("Filter value")
         self._second.setAccessibleName("Filter second value")
@@ -74,7 +73,22 @@ class FilterPanel(Popup):
         self.column.addWidget(button("Add this condition", self.add, "main"))
         self._columns.currentIndexChanged.connect(self._column_chosen)
         self._relations.currentIndexChanged.connect(self._relation_chosen)
-        self._column_chosen()
+        session.findings_changed.connect(self._refresh)
+        self._refresh()
+
+    def _refresh(self) -> None:
+        """The columns there are, the chosen one still chosen; they may go or change while this is open."""
+        chosen, columns = self._columns.currentData(), self._session.table.columns
+        told = [(column.name, column.id, column.kind) for column in columns]
+        if told != self._told:
+            self._told = told
+            self._columns.blockSignals(True)
+            self._columns.clear()
+            for name, column_id, _ in told:
+                self._columns.addItem(name, column_id)
+            self._columns.setCurrentIndex(max(self._columns.findData(chosen), 0))
+            self._columns.blockSignals(False)
+            self._column_chosen()
         self._show_conditions()
 
     def add(self) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -20,6 +20,9 @@ from bright_tether.study.changes import tether_name
 from bright_tether.study.pin_changes import move_pin, put_pin, take_off, thaw, write_on
 from bright_tether.study.pins import Pin
 from bright_tether.words.readings.unanswered import QUESTIONS
+
+#: Milliseconds after the last key until what was typed is in the study.
+_REST = 250
 
 
 class PinShelf(QListWidget):
@@ -60,6 +63,7 @@ class Pins(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
+        self._written_on: str | None = None
         self.list = PinShelf()
         self.list.currentRowChanged.connect(lambda _: self._show_chosen())
         # after the drop is over: the list is filled anew
@@ -71,6 +75,12 @@ class Pins(QWidget):
         self.words.setFixedHeight(92)
         self.words.setTabChangesFocus(True)
         self.words.focusOutEvent = self._left
+        self._typing = QTimer(self)
+        self._typing.setSingleShot(True)
+        self._typing.setInterval(_REST)
+        self._typing.timeout.connect(self.keep_words)
+        self.words.textChanged.connect(self._typing.start)
+        session.settling.connect(self.keep_words)
         self._about = label("", "quiet", wrap=True, name="chosen pin")
         self.freeze = button("Freeze", self._freeze, "small", "Freeze or follow again")
         deeds = Flow(
@@ -138,10 +148,12 @@ class Pins(QWidget):
             self._session.do(take_off(self._session.history.study, self.chosen))
 
     def keep_words(self) -> None:
-        """Put what was written on the chosen pin."""
-        pin = self.chosen
+        """Put what was written on the pin that it was written on."""
+        self._typing.stop()
+        study = self._session.history.study
+        pin = next((one for one in study.pins if one.id == self._written_on), None)
         if pin is not None:
-            self._session.do(write_on(self._session.history.study, pin, self.words.toPlainText().strip()))
+            self._session.do(write_on(study, pin, self.words.toPlainText().strip()), typing=True)
 
     def _in_words(self, pin: Pin) -> str:
         if pin.tether is None and not pin.frozen:
@@ -161,8 +173,16 @@ class Pins(QWidget):
         self.freeze.setText("Follow again" if pin is not None and pin.frozen else "Freeze")
         own = pin is not None and pin.tether is None and not pin.frozen
         self._about.setText("" if pin is None else f"Its {pin.part}:" if own else "Your own words below it:")
-        if not self.words.hasFocus():
-            self.words.setPlainText("" if pin is None else pin.text)
+        written_on = None if pin is None else pin.id
+        text = "" if pin is None else pin.text
+        if written_on != self._written_on:
+            self.keep_words()  # of the pin at hand until now
+        typed = self._typing.isActive() or self.words.toPlainText().strip() == text
+        if written_on != self._written_on or not typed:
+            self._written_on = written_on
+            self.words.blockSignals(True)
+            self.words.setPlainText(text)
+            self.words.blockSignals(False)
 
     def _left(self, event) -> None:
         QPlainTextEdit.focusOutEvent(self.words, event)

@@ -139,12 +139,12 @@ class RulesPanel(QFrame):
 
     def _typed_share(self, name: str, typed: str, percent: bool) -> None:
         value = as_number(typed)
-        share = None if value is None else value / 100 if percent else value
+        share = None if value is None else float(f"{value / 100 if percent else value:.15g}")
         if share is None or not 0 < share < 1:
             limits = "0 and 100" if percent else "0 and 1"
             self.said.setText(f"Type a number between {limits}; until then the last one stays in force.")
             return
-        self._put(name, float(f"{share:.15g}"))
+        self._put(name, share)
 
     def _typed_words(self, typed: str) -> None:
         words = words_from_text(typed)

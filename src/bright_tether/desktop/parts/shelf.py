@@ -206,7 +206,13 @@ class Shelf(QFrame):
         self._filter.setText(filter_sentence(conditions, findings.table))
         if findings.cloud is None:
             self._in_play.setText(d.count(findings.table.rows, "row"))
-            self._out.setText("none in play until two number columns are tied")
+            shown = findings.tied and findings.x_column.numeric and findings.y_column.numeric
+            why = (
+                "too large or too small to be shown"
+                if shown
+                else "none in play until two number columns are tied"
+            )
+            self._out.setText(why)
             return
         self._in_play.setText(in_play(findings.pairs))
         self._out.setText("\n".join(out_of_play(findings)))

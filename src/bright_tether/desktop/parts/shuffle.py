@@ -79,10 +79,11 @@ class Shuffle(QWidget):
         self.bar.setValue(0)
         self.bar.show()
         self.go.setText("Stop")
-        self.work.start(lambda progress: findings.permutation(many, seed, progress))
+        self.work.start(lambda progress: findings.permutation(many, seed, progress), self._basis)
 
-    def _take(self, result: object) -> None:
-        self._show(result)
+    def _take(self, result: object, basis: tuple[object, ...]) -> None:
+        if basis is self._basis:
+            self._show(result)
 
     def _show(self, result) -> None:
         self.result = result

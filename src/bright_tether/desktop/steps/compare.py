@@ -60,12 +60,12 @@ class CompareStep(QWidget):
         self.rows_are.activated.connect(
             lambda _: self._put("What a row is", rows_are=self.rows_are.currentData())
         )
-        self.margin, self.height = QLineEdit(), QLineEdit()
-        for field, name in ((self.margin, "Margin of equivalence"), (self.height, "Heights at x")):
+        self.margin, self.height_at = QLineEdit(), QLineEdit()
+        for field, name in ((self.margin, "Margin of equivalence"), (self.height_at, "Heights at x")):
             field.setAccessibleName(name)
             field.setFixedWidth(88)
         self.margin.editingFinished.connect(lambda: self._number("margin", self.margin))
-        self.height.editingFinished.connect(lambda: self._number("height_at", self.height))
+        self.height_at.editingFinished.connect(lambda: self._number("height_at", self.height_at))
         self.picture, self.scale = ComparePicture(tokens, font, "Compare picture"), SlopesScale(tokens, font)
         self.scale.margin_set.connect(lambda value: self._put("Margin of equivalence", margin=value))
         connect_points(self.picture, session)
@@ -78,7 +78,7 @@ class CompareStep(QWidget):
         rung_row.addWidget(label("within ±", "quiet"))
         rung_row.addWidget(self.margin)
         rung_row.addWidget(label("heights at", "quiet"))
-        rung_row.addWidget(self.height)
+        rung_row.addWidget(self.height_at)
         column = column_of(lines)
         column.addLayout(rung_row)
         column.addWidget(self.picture, 1)
@@ -119,7 +119,7 @@ class CompareStep(QWidget):
         self.margin.setText("" if choice.margin is None else shown(choice.margin))
         made = comparison_of(self._session.findings)
         at = choice.height_at if choice.height_at is not None else made.height_at if made else None
-        self.height.setText("" if at is None else shown(float(f"{at:.6g}")))
+        self.height_at.setText("" if at is None else shown(float(f"{at:.6g}")))
         self._show_page()
 
     def show_mark(self) -> None:

@@ -21,6 +21,7 @@ from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
+from bright_tether.tables.writing import put_whole
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.forecast import (
@@ -45,12 +46,14 @@ class ForecastStep(QWidget):
         connect_points(self.picture, session)
         self.picture.mark_moved.connect(self._drag)
         self.fields: dict[str, QLineEdit] = {}
+        self._named: dict[str, QWidget] = {}
         entries = Flow()
         for name, words, hint in (
             ("at", "Forecast at x", "one or more, or paste a list"),
             ("back", "Which x gives y", "one or more y"),
             ("levels", "More levels, %", "80 99"),
             ("actual", "An actual case: x y", "x y"),
+            ("weight", "Weight of a new case", "a number"),
         ):
             field = QLineEdit()
             field.setPlaceholderText(hint)
@@ -58,7 +61,8 @@ class ForecastStep(QWidget):
             field.editingFinished.connect(lambda n=name: self._typed(n))
             self.fields[name] = field
             field.setFixedWidth(120)
-            entries.addWidget(named(words, field))
+            self._named[name] = named(words, field)
+            entries.addWidget(self._named[name])
         self.many = QSpinBox()
         self.many.setRange(1, 10_000)
         self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
@@ -100,6 +104,11 @@ class ForecastStep(QWidget):
                              ("levels", tuple(100 * one for one in chosen.levels))):  # fmt: skip
             if not self.fields[name].hasFocus() or not self.fields[name].isModified():
                 self.fields[name].setText("  ".join(shown(float(f"{one:.10g}")) for one in values))
+        weighted = there and findings.fit.weights is not None
+        self._named["weight"].setVisible(weighted)
+        if weighted and not self.fields["weight"].isModified():
+            stated = findings.tether.line.new_weight
+            self.fields["weight"].setText("" if stated is None else shown(stated))
         self.many.setValue(chosen.mean_of)
         self.band.setChecked(chosen.band)
         self.picture.draw(findings, self._session.mark)
@@ -139,11 +148,23 @@ class ForecastStep(QWidget):
             return
         if name == "actual":
             self._say_actual()
+        elif name == "weight":
+            self._weigh(numbers)
         elif name == "levels":
             shares = tuple(dict.fromkeys(one / 100 for one in numbers if 0 < one < 100))
             self._put("More levels", levels=tuple(float(f"{one:.12g}") for one in shares))
         else:
             self._put(field.accessibleName(), **{name: numbers})
+
+    def _weigh(self, numbers: tuple[float, ...]) -> None:
+        """State the weight of a new case; a blank field states none."""
+        if len(numbers) > 1 or any(one <= 0 for one in numbers):
+            self.said.setText("The weight of a new case is one number above 0.")
+            self.said.show()
+            return
+        session, weight = self._session, numbers[0] if numbers else None
+        words = "Weight of a new case"
+        session.do(changes.change_line(session.history.study, session.tether, words, new_weight=weight))
 
     def _say_actual(self) -> None:
         findings, numbers = self._session.findings, _numbers(self.fields["actual"].text())
@@ -179,13 +200,17 @@ class ForecastStep(QWidget):
 
     def write_to(self, path: Path) -> None:
         """Write every forecast with all its digits; trouble is said in place."""
+        if self._session.findings.refusal is not None:
+            self._session.noticed.emit("There is no line to forecast from: nothing was written.")
+            return
         lines = ["x,line,level,fitted,mean_low,mean_high,case_low,case_high,outside"]
         for one in self._session.findings.expected:
             group = '"' + (one.group or "all").replace('"', '""') + '"'
-            numbers = (one.fitted, *one.ci, *one.pi)
-            lines.append(f"{one.x!r},{group},{one.level!r},{','.join(map(repr, numbers))},{one.outside}")
+            numbers = map(repr, (one.fitted, *one.ci, *(one.pi or ())))
+            case = "" if one.pi else ",,"
+            lines.append(f"{one.x!r},{group},{one.level!r},{','.join(numbers)}{case},{one.outside}")
         try:
-            path.write_text("\n".join(lines) + "\n", encoding="utf-8")
+            put_whole(path, ("\n".join(lines) + "\n").encode("utf-8", "replace"))
         except OSError as error:
             self._session.noticed.emit(f"“{path.name}” could not be written: {error.strerror}")
 

@@ -180,7 +180,7 @@ class RehearseStep(QWidget):
             ASSUMPTIONS: findings.break_all,
             PLAN: findings.try_plan,
         }
-        self.work.start(lambda progress: runs[view](progress))
+        self.work.start(lambda progress: runs[view](progress), basis=(findings, view))
 
     def step_to(self, sample: int | None) -> None:
         """Look at one sample by itself, from 0; None for your own."""
@@ -233,15 +233,17 @@ class RehearseStep(QWidget):
             return self.made[self.view]
         return self._latest if self.view == self._running else None
 
-    def _take(self, made: object) -> None:
-        findings, view = self._session.findings, self._running
+    def _take(self, made: object, basis: tuple[Findings, str]) -> None:
+        """File a run under what it was made from, whatever is on the stage by now."""
+        findings, view = basis
         self.made[view] = made
         keep = {SAMPLES: findings.keep_drawn, ASSUMPTIONS: findings.keep_broken, PLAN: findings.keep_tried}
         if view in keep:
             keep[view](made)
         self._rest()
-        self.step_to(self.sample)
-        self._session.findings_changed.emit()
+        if self.isVisible():  # else the next look at the step holds it against what there is then
+            self.step_to(self.sample)
+            self._session.findings_changed.emit()
 
     def _fail(self, error: object) -> None:
         self._rest()
@@ -266,7 +268,9 @@ class RehearseStep(QWidget):
 
     def _draw(self) -> None:
         findings, made = self._session.findings, self._present()
-        if findings.refusal is not None or findings.plain.exact:
+        there = findings.refusal is None and not findings.plain.exact
+        self.pages.setVisible(there)  # what stood there was drawn from other rows
+        if not there:
             self.samples.draw(findings, None, None)
             return
         if self.view == SAMPLES:

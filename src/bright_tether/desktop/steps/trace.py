@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.QtGui import QGuiApplication, QImage, QImageReader
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.trace import AxisMarks, Calibration, Spot
@@ -15,6 +16,7 @@ from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.plate import Magnifier, Plate
 from bright_tether.study import column_changes
 from bright_tether.tables.cells import as_number
+from bright_tether.tables.writing import printable
 from bright_tether.words import digits as d
 
 _ASKED = (
@@ -23,6 +25,9 @@ _ASKED = (
     "a point of known y, low",
     "a point of known y, high",
 )
+
+
+_PIXELS = (b"png", b"jpeg", b"jpg", b"bmp", b"webp")
 
 
 class TracePage(QWidget):
@@ -85,12 +90,12 @@ class TracePage(QWidget):
 
     def show_file(self, path: Path | None) -> bool:
         """Show a picture from a file, or from the clipboard; False where there is none."""
-        image = QGuiApplication.clipboard().image() if path is None else QImage(str(path))
+        image = QGuiApplication.clipboard().image() if path is None else read_image(path)
         if image.isNull():
             said = (
                 "There is no picture on the clipboard."
                 if path is None
-                else f"“{path.name}” is no picture that can be read."
+                else f"“{printable(path.name)}” is no picture that can be read."
             )
             self._session.noticed.emit(f"{said} Choose a PNG or JPEG of the plot.")
             return False
@@ -173,3 +178,10 @@ class TracePage(QWidget):
                 f"Click the points: {d.count(len(self.points), 'point')} so far. Drag one to correct it."
             )
         self.take.setEnabled(ready and bool(self.points))
+
+
+def read_image(path: Path) -> QImage:
+    """A picture made of pixels; what only calls itself one, such as a drawing that loads others, is none."""
+    reader = QImageReader(os.fsdecode(os.fsencode(path)))
+    reader.setDecideFormatFromContent(True)
+    return reader.read() if bytes(reader.format().data()) in _PIXELS else QImage()

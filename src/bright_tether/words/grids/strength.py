@@ -55,7 +55,7 @@ def coefficients_grid(findings: Findings) -> Grid:
         critical = d.NONE if one.critical is None else f"{one.critical:.{digits}f}"
         exact = getattr(one, "p_exact", None)
         by = d.p_value(one.p) + (f" (exact {d.p_value(exact)})" if exact is not None else "")
-        if name == findings.rules.decide:
+        if name == findings.decider:
             strong = len(rows)
         rows.append((words, d.coefficient(value, digits), ends, test, by, critical))
     heads = ("coefficient", "value", "interval", "test", "p", "critical value")

@@ -57,6 +57,8 @@ def compare_reading(findings: Findings) -> Reading:
 
 def _headline(findings: Findings, made: Comparison) -> str:
     one, alpha = deciding(made), findings.rules.alpha
+    if made.units_differ:
+        return "Two responses in different units: their correlations can be compared, their slopes cannot."
     if one is None:
         p = made.ladder.parallel.p
         if p is None:
@@ -65,7 +67,7 @@ def _headline(findings: Findings, made: Comparison) -> str:
             return "Not all slopes are the same."
         return "These data are compatible with one slope for all."
     if one.p is None:
-        return "The lines have no misses to judge a difference by."
+        return f"A difference of slopes cannot be judged here: {cause(one.why['p'])}."
     if one.p <= alpha:
         return "The slopes differ."
     return "These data are compatible with no difference in slope."
@@ -77,6 +79,8 @@ def _slopes(findings: Findings, made: Comparison) -> tuple[str, ...]:
     if one is None or one.difference is None or len(lined) != 2:
         return ()
     digits = findings.rules.digits
+    if one.ci is None:
+        return ()
     finest = d.decimals_for(one.se, digits)
     first, second = lined
     unit = f" {names.slope_unit}" if names.slope_unit else ""
@@ -132,7 +136,7 @@ def _which_test(findings: Findings, made: Comparison) -> tuple[str, ...]:
 
 
 def _equivalence(findings: Findings, made: Comparison) -> tuple[str, ...]:
-    found = made.equivalence_same_rows if made.decides == "same_rows" else made.equivalence
+    found = made.equivalence
     if found is None or found.p is None:
         return ()
     margin = d.entered(found.margin)
@@ -183,11 +187,17 @@ def _correlations(findings: Findings, made: Comparison) -> tuple[str, ...]:
 
 
 def _too_small(made: Comparison) -> tuple[str, ...]:
-    return tuple(
+    told = [
         f"{group.name} has no line of its own: n = {group.n}, {cause(group.cause)}."
         for group in made.groups
         if group.line is None and group.cause is not None
-    )
+    ]
+    told += [
+        f"The line of {group.name} has no error of its own: n = {group.n}, {cause(group.no_errors)}."
+        for group in made.groups
+        if group.line is not None and group.no_errors is not None
+    ]
+    return tuple(told)
 
 
 def _errors(findings: Findings) -> tuple[str, ...]:
@@ -213,7 +223,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
     """The t of the difference of slopes, from the two fits."""
     made = comparison_of(findings)
     lined = [] if made is None else [group for group in made.groups if group.line is not None]
-    if made is None or made.slopes is None or len(lined) != 2:
+    if made is None or made.slopes is None or len(lined) != 2 or made.slopes.separate.df is None:
         return ()
     fine = lambda value: d.figure(value, 7)  # noqa: E731
     first, second = lined

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.live.forecasting import Actual, Expected
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Reading, Step, Working
-from bright_tether.words.readings.line import ERROR_NAMES
+from bright_tether.words.readings.line import ERROR_NAMES, PATTERNS
 from bright_tether.words.readings.look import rows_named
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.unanswered import unanswered_sentence
@@ -18,6 +19,8 @@ def forecast_reading(findings: Findings) -> Reading:
     if findings.refusal:
         return refused(findings)
     own = [one for one in findings.expected if one.group is None]
+    if not own and findings.placed_x:
+        return Reading(headline=f"{_too_far(findings)[0]}")
     if not own:
         return Reading(headline="Type an x above 0: its logarithm or root is what the line knows.")
     first = next((one for one in own if one.level == findings.rules.level), own[0])
@@ -32,8 +35,17 @@ def forecast_reading(findings: Findings) -> Reading:
             *_backwards(findings),
         ),
         figures=_figures(findings, first),
-        beware=(*_beware(findings), *unanswered_sentence(findings)),
+        beware=(*_too_far(findings), *_beware(findings), *unanswered_sentence(findings)),
     )
+
+
+def _too_far(findings: Findings) -> tuple[str, ...]:
+    """Which x lie so far out that no double holds their forecast."""
+    held = {x for x, _ in findings.reached_x}
+    lost = [d.entered(x) for x, _ in findings.placed_x if x not in held]
+    if not lost:
+        return ()
+    return (f"No forecast at {', '.join(lost)}: {cause(Cause.OUT_OF_RANGE)}.",)
 
 
 def _names(findings: Findings) -> tuple[str, str]:
@@ -72,6 +84,9 @@ def mean_sentence(findings: Findings, one: Expected) -> str:
 def case_sentence(findings: Findings, one: Expected) -> str:
     """The interval for one new case."""
     y, level, many = _names(findings)[1], d.level_in_words(one.level), findings.tether.forecast.mean_of
+    if one.pi is None:
+        made = findings.forecasts((findings.x_way.there(one.x),))
+        return f"Nothing is said of one new case: {cause(made.why['pi'])}."
     between = d.between(one.pi, finest(findings, one)).replace(" … ", " and ")
     who = "One new case" if many == 1 else f"The mean of {many} new cases"
     return (
@@ -82,7 +97,7 @@ def case_sentence(findings: Findings, one: Expected) -> str:
 
 def _levels(findings: Findings, own: list[Expected], first: Expected) -> tuple[str, ...]:
     others = [one for one in own if one.x == first.x and one.level != first.level]
-    if not others:
+    if not others or first.pi is None:
         return ()
     told = ", ".join(
         f"{d.level_in_words(one.level)} {d.between(one.pi, finest(findings, one))}"
@@ -167,7 +182,7 @@ def _beware(findings: Findings) -> tuple[str, ...]:
             "the width for single cases still takes one s everywhere."
         )
     if findings.fit.weights is not None:
-        told.append("The line is weighted: a new case is taken to have weight 1.")
+        told.append(f"The line is weighted: {_new_case(findings)}.")
     if findings.y_way.changed:
         told.append(
             f"The line was fitted to {findings.y_column.short}; "
@@ -176,11 +191,26 @@ def _beware(findings: Findings) -> tuple[str, ...]:
     return tuple(told)
 
 
+def _new_case(findings: Findings) -> str:
+    """What a new case is taken to weigh."""
+    new = findings.new_weight
+    if new is None:
+        return "state the weight of a new case above, and its interval can be given"
+    if new.stated is not None:
+        return f"a new case is taken to have weight {d.entered(new.stated)}"
+    return f"a new case has the weight {PATTERNS[new.pattern or 'inverse-x']} at its own x"
+
+
 def actual_sentence(findings: Findings, told: Actual) -> str:
     """An actual case against what was expected of it."""
     y = findings.y_way.source
     size = _with_unit(d.figure(abs(told.above), findings.rules.digits), y.unit)
     side = "above" if told.above >= 0 else "below"
+    if told.share is None:
+        return (
+            f"{y.short} {d.entered(told.y)} lies {size} {side} the line; whether that is unusual is not "
+            "known, since the weight of a new case is not stated."
+        )
     level = d.level_in_words(findings.rules.level)
     inside = "inside" if told.inside else "outside"
     usual = "not unusual for one case" if told.inside else "unusual for one case"

@@ -99,6 +99,7 @@ def _confidence(findings: Findings, names: Names, finest: int) -> str:
     return f"With {d.level_in_words(line.level)} confidence the slope lies between {low} and {high}{unit}."
 
 
+PATTERNS = {"inverse-x": "1/|x|", "inverse-x2": "1/x²", "inverse-fitted2": "1/fitted²"}
 ERROR_NAMES = {
     "classical": "classical",
     "HC0": "robust (HC0)",
@@ -110,12 +111,20 @@ ERROR_NAMES = {
 }
 
 
+def weights_named(findings: Findings) -> str:
+    """What the rows are weighted by: a column, or a pattern."""
+    chosen = findings.tether.line
+    if chosen.weight_pattern is not None:
+        return PATTERNS[chosen.weight_pattern]
+    return findings.table.column(chosen.weights or "").short
+
+
 def _errors_named(findings: Findings) -> tuple[str, ...]:
     chosen, told = findings.tether.line, []
     if chosen.errors != "classical":
         told.append(f"Errors in force are {ERROR_NAMES[chosen.errors]} ones")
     if findings.fit.weights is not None:
-        told.append(f"rows are weighted by {findings.table.column(chosen.weights).short}")
+        told.append(f"rows are weighted by {weights_named(findings)}")
     if chosen.origin:
         told.append("the line goes through the origin, and r² is about zero")
     said = "; ".join(told)

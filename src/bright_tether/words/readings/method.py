@@ -7,7 +7,7 @@ from bright_tether.study.pins import Grid
 from bright_tether.tables.column import shown
 from bright_tether.words import digits as d
 from bright_tether.words.reading import names_of
-from bright_tether.words.readings.line import ERROR_NAMES
+from bright_tether.words.readings.line import ERROR_NAMES, weights_named
 from bright_tether.words.readings.rows import in_play, one_row_sentence, rows_sentence
 from bright_tether.words.readings.trail import DECIDERS
 from bright_tether.words.slips import condition_sentence
@@ -41,8 +41,8 @@ def _named(column) -> str:
 def _line_sentence(findings: Findings) -> str:
     chosen, table = findings.tether.line, findings.table
     how = "A straight line was fitted by least squares"
-    if findings.fit.weights is not None and chosen.weights:
-        how += f" with the weights {table.column(chosen.weights).name}"
+    if findings.fit.weights is not None:
+        how += f" with the weights {weights_named(findings)}"
     elif findings.fit.origin:
         how = "A line through the origin was fitted by least squares"
     errors = f"; standard errors are {ERROR_NAMES[chosen.errors]}"
@@ -56,7 +56,7 @@ def _line_sentence(findings: Findings) -> str:
 
 def _rules_sentence(findings: Findings) -> str:
     rules, chosen = findings.rules, findings.tether.line
-    decides = DECIDERS[rules.decide]
+    decides = DECIDERS[findings.decider]
     against = []
     if chosen.slope_0:
         against.append(f"the slope against {d.entered(chosen.slope_0)}")
@@ -64,6 +64,8 @@ def _rules_sentence(findings: Findings) -> str:
         against.append(f"the intercept against {d.entered(chosen.intercept_0)}")
     tested = f", testing {' and '.join(against)}" if against else ""
     set_by = "the default" if rules.origin_of("decide") == "default" else "as chosen"
+    if findings.decider != rules.decide:
+        set_by = f"instead of {DECIDERS[rules.decide]}, which cannot judge this line"
     return (
         f"Tests are {_SIDES[rules.alternative]} at α = {rules.alpha:g}{tested}; intervals are "
         f"{d.level_in_words(rules.level)}; {decides} decides ({set_by})."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.core.results import OutOfRange
 from bright_tether.live.findings import Findings
 from bright_tether.words.causes import refusal
 from bright_tether.words.reading import Reading
@@ -15,6 +16,12 @@ def refused(findings: Findings) -> Reading:
     x, y = (findings.x_column.short, findings.y_column.short) if findings.tied else ("x", "y")
     rows = () if not findings.tied or not _numeric(findings) else (rows_sentence(findings.pairs),)
     return Reading(headline="No line yet.", sentences=(refusal(found, x, y), *rows))
+
+
+def beyond(findings: Findings) -> Reading:
+    """The reading where a value that it alone needs lies beyond float64."""
+    x, y = findings.x_column.short, findings.y_column.short
+    return Reading(headline="Beyond what can be shown.", sentences=(refusal(OutOfRange(), x, y),))
 
 
 def _numeric(findings: Findings) -> bool:

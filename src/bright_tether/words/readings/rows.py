@@ -23,6 +23,8 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
         lines.append(f"{d.count(pairs.missing, 'row')} without a number")
     if pairs.filtered_out:
         lines.append(f"{d.count(pairs.filtered_out, 'row')} filtered out")
+    if pairs.zero_weight:
+        lines.append(f"{d.count(pairs.zero_weight, 'row')} of weight 0")
     places = findings.table.places(aside.row for aside in findings.tether.asides)
     present = {int(row) for row in findings.table.row_ids[places]}
     reasons = Counter(a.reason for a in findings.tether.asides if a.row in present)
@@ -38,6 +40,7 @@ def rows_sentence(pairs: Pairs) -> str:
     parts += [f"{pairs.missing} without a number"] if pairs.missing else []
     parts += [f"{pairs.set_aside} set aside"] if pairs.set_aside else []
     parts += [f"{pairs.filtered_out} filtered out"] if pairs.filtered_out else []
+    parts += [f"{pairs.zero_weight} of weight 0"] if pairs.zero_weight else []
     return f"Of {d.count(pairs.rows, 'row')}: {', '.join(parts)}."
 
 

@@ -46,7 +46,7 @@ def strength_reading(findings: Findings) -> Reading:
 
 def decided(findings: Findings) -> tuple[str, float | None]:
     """The coefficient that the deciding test rests on, with its sign: its letter and value."""
-    test = findings.rules.decide
+    test = findings.decider
     if test == "spearman":
         return "ρ", findings.spearman.rho
     if test == "kendall":
@@ -72,13 +72,19 @@ def headline(findings: Findings) -> str:
     if made.reject is None and abs(value) == 1:
         way = "rising" if value > 0 else "falling"
         return f"A perfect {way} {kind} ({letter} = {shown})."
+    basis = d.p_value(made.p) if made.instead_of is None else f"the slope decides, {d.p_value(made.p)}"
+    if made.test == "slope" and made.h0.split("= ")[1] != "0" and not made.reject:
+        stated = d.entered(findings.line.slope_0)
+        return (
+            f"{letter} = {shown}; these data are compatible with a slope of {stated} ({d.p_value(made.p)})."
+        )
     if not made.reject:
-        return f"These data are compatible with no {kind} ({letter} = {shown}, {d.p_value(made.p)})."
+        return f"These data are compatible with no {kind} ({letter} = {shown}, {basis})."
     if made.test == "slope" and made.h0.split("= ")[1] != "0":
         return f"{letter} = {shown}; the stated slope does not fit."
     way = "rising" if value > 0 else "falling"
     word = _a(findings.rules.word_for(value))
-    return f"{word[0].upper()}{word[1:]} {way} {kind} ({letter} = {shown}, {d.p_value(made.p)})."
+    return f"{word[0].upper()}{word[1:]} {way} {kind} ({letter} = {shown}, {basis})."
 
 
 def _a(word: str) -> str:
@@ -87,7 +93,7 @@ def _a(word: str) -> str:
 
 def _exact_beside(findings: Findings) -> tuple[str, ...]:
     """Where an exact p exists for the deciding rank test: does it fall on the same side of α?"""
-    test, rules = findings.rules.decide, findings.rules
+    test, rules = findings.decider, findings.rules
     if test not in ("spearman", "kendall"):
         return ()
     result = findings.spearman if test == "spearman" else findings.kendall

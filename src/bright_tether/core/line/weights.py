@@ -1,0 +1,62 @@
+"""What a new case weighs on a line with weights."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+import numpy as np
+
+from bright_tether.core.exact import scaled_by
+from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.results import Cause, Floats, Refusal
+
+WeightPattern = Literal["inverse-x", "inverse-x2", "inverse-fitted2"]
+PATTERNS: tuple[WeightPattern, ...] = get_args(WeightPattern)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewWeight:
+    """How a new case weighs: as stated, or by the pattern at its own x. One of the two is given."""
+
+    stated: float | None = None
+    pattern: WeightPattern | None = None
+
+
+def pattern_weights(x: Floats, pattern: WeightPattern, fitted: Floats | None = None) -> Floats:
+    """w = 1/|x|, 1/x² or 1/fitted², (n,); NaN where that is not positive and finite.
+
+    fitted : of the plain line at x, for the last. Source: quantities §0.
+    """
+    with np.errstate(all="ignore"):
+        if pattern == "inverse-x":
+            told = 1 / np.abs(x)
+        else:
+            size = x if pattern == "inverse-x2" or fitted is None else fitted
+            told = 1 / (size * size)
+    told[~((told > 0) & np.isfinite(told))] = np.nan
+    return told
+
+
+def plain_heights(fit: Fit, x: Floats) -> Floats:
+    """Fitted values of the plain line of the same pairs at x, (m,), in y units."""
+    plain = fit_line(fit.pairs)
+    away = (scaled_by(x, -plain.x.exponent) - float(plain.x.mean)) * plain.slope_scaled
+    return scaled_by(away + float(plain.y.mean), plain.y.exponent)
+
+
+def new_weights(fit: Fit, x: Floats, new: NewWeight | None) -> tuple[Floats, Cause | None]:
+    """Weights of new cases at x in the fit's own scale, (m,), NaN where there is none, and why."""
+    nothing = np.full(x.size, np.nan)
+    if new is None or (new.stated is None and new.pattern is None):
+        return nothing, Cause.WEIGHT_UNSTATED
+    if new.pattern is None:
+        assert new.stated is not None
+        return np.full(x.size, math.ldexp(new.stated, -fit.weight_exponent)), None
+    try:
+        heights = plain_heights(fit, x) if new.pattern == "inverse-fitted2" else None
+    except Refusal:
+        return nothing, Cause.PATTERN_OUTSIDE
+    told = scaled_by(pattern_weights(x, new.pattern, heights), -fit.weight_exponent)
+    return told, Cause.PATTERN_OUTSIDE if np.isnan(told).any() else None

@@ -1,0 +1,75 @@
+"""Laws that hold whatever is done: a monkey, kills, and figures that are one in window and command."""
+
+import json
+import os
+import subprocess
+import sys
+import threading
+
+import pytest
+
+from tests.laws.kills import kill_at_every_step, kill_at_random
+from tests.laws.monkey import told
+
+#: Moves of the long run, and how many a stream has.
+MOVES, STREAM = 100_000, 120
+
+
+@pytest.mark.parametrize("seed", [10, 21])
+def test_the_laws_hold_after_any_stream(seed, tmp_path, qapp):
+    line = json.loads(told(seed, 50, tmp_path))
+    assert line["fault"] is None, line
+
+
+@pytest.mark.verify
+def test_monkey(capsys, tmp_path):
+    streams = MOVES // STREAM
+    halves = [(100_000, streams // 2), (200_000, streams - streams // 2)]
+    lines = []
+
+    def play(first, count):
+        for begin in range(first, first + count, 20):
+            many = min(20, first + count - begin)
+            call = [sys.executable, "-m", "tests.laws.monkey", *map(str, (begin, many, STREAM))]
+            ended = subprocess.run(call, capture_output=True, text=True, check=False)
+            lines.extend(json.loads(one) for one in ended.stdout.splitlines() if one.startswith("{"))
+            if ended.returncode:
+                lines.append({"seed": begin, "fault": f"ended by {ended.returncode}: {ended.stderr[-2000:]}"})
+
+    threads = [threading.Thread(target=play, args=half) for half in halves]
+    for one in threads:
+        one.start()
+    for one in threads:
+        one.join()
+    faults = [one for one in lines if one["fault"]]
+    with capsys.disabled():
+        slowest = max((one.get("slowest", [0, ""]) for one in lines), default=[0, ""])
+        print(f"\nmonkey: {len(lines) * STREAM} moves in {len(lines)} streams, {len(faults)} faults, "
+              f"slowest move {slowest}")  # fmt: skip
+        for one in faults:
+            print(json.dumps(one))
+    assert not faults
+
+
+@pytest.fixture
+def small_lines(monkeypatch):
+    """Every change of a whole column is too long for a line."""
+    monkeypatch.setattr("bright_tether.study.journal._LONG_LINE", 1500)
+    monkeypatch.setenv("XDG_STATE_HOME", os.environ["XDG_STATE_HOME"])
+
+
+def test_a_kill_at_any_step_loses_nothing_told(tmp_path, small_lines):
+    faults, kills = kill_at_every_step(tmp_path, turns=23, every=9)
+    assert kills > 15
+    assert not faults
+    assert not kill_at_random(tmp_path, 12, seed=3)
+
+
+@pytest.mark.verify
+def test_kills(tmp_path, small_lines, capsys):
+    faults, kills = kill_at_every_step(tmp_path, turns=40)
+    faults += kill_at_random(tmp_path, 1000, seed=4)
+    with capsys.disabled():
+        print(f"\nkills: {kills} at every step of the file system, 1000 at random, {len(faults)} faults")
+        print("\n".join(faults))
+    assert not faults
