@@ -61,13 +61,13 @@ def edit_ten_thousand() -> Ratio:
     draw = np.random.default_rng(2)
     x = draw.normal(10, 2, 10_000)
     y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
-    session = Session(_study(x, y), step="Line")
+    session = Session(_study(x, y), step="line")
     window = Window(session, Theme(app))
     window.show()
     plain = pg.PlotWidget()
     scatter = pg.ScatterPlotItem(x, y, size=8, brush="#12687a")
     plain.addItem(scatter)
-    plain.resize(window.steps["Line"].picture.size())
+    plain.resize(window.steps["line"].picture.size())
     plain.show()
     for _ in range(20):
         app.processEvents()
@@ -263,10 +263,10 @@ def rehearse_ten_thousand() -> Ratio:
     draw = np.random.default_rng(12)
     x = draw.normal(10, 2, 100)
     y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
-    session = Session(_study(x, y), step="Rehearse")
+    session = Session(_study(x, y), step="rehearse")
     window = Window(session, Theme(app))
     window.show()
-    stage = window.step("Rehearse")
+    stage = window.step("rehearse")
     truth, seen = session.findings.truth, [0.0]
 
     def look(so_far) -> bool:
@@ -390,13 +390,13 @@ def drag_board() -> Ratio:
     app = QApplication.instance() or QApplication([])
     draw = np.random.default_rng(11)
     x = draw.normal(10, 2, 1_000)
-    session = Session(_study(x, x + draw.normal(size=x.size)), step="Doubts")
+    session = Session(_study(x, x + draw.normal(size=x.size)), step="doubts")
     window = Window(session, Theme(app))
     window.show()
     for _ in range(20):
         app.processEvents()
     turn = iter(range(10**6))
-    cards = window.steps["Doubts"].cards.values()
+    cards = window.steps["doubts"].cards.values()
 
     def ours() -> None:
         value = 10 + (next(turn) % 100) / 50
@@ -421,7 +421,7 @@ def drag_mark() -> Ratio:
 
     from bright_tether.desktop.theme import Theme
     from bright_tether.live.findings import Findings
-    from bright_tether.live.memory import Memory
+    from bright_tether.study.memory import Memory
     from bright_tether.pictures.forecast import ForecastPicture
     from bright_tether.study import changes
 

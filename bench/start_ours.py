@@ -12,6 +12,6 @@ from bright_tether.desktop.start import build  # noqa: E402
 window = build(app, ["--demo"])
 window.show()
 app.processEvents()
-window.steps["Line"].picture.repaint()
+window.steps["line"].picture.repaint()
 QTimer.singleShot(0, window.close)
 app.exec()

@@ -16,83 +16,83 @@ FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
 def gather(window) -> None:
     """The table with both axes tied."""
-    window.session.show_step("Gather")
+    window.session.show_step("gather")
 
 
 def look(window) -> None:
     """Springs of three rocks: the groups tell the opposite of the whole."""
     window.session.show_tether("k4")
-    window.session.show_step("Look")
+    window.session.show_step("look")
 
 
 def column(window) -> None:
     """One column by itself, with some rows marked."""
-    window.session.show_step("Look")
-    window.step("Look").look_at(window.session.tether.x)
+    window.session.show_step("look")
+    window.step("look").look_at(window.session.tether.x)
     window.session.mark_rows(frozenset(range(5, 12)))
 
 
 def strength(window) -> None:
     """The ruler over signed products and ranks."""
-    window.session.show_step("Strength")
+    window.session.show_step("strength")
 
 
 def comparisons(window) -> None:
     """Two surveyors: one row against all others, and the working open."""
     window.session.show_tether("k3")
-    window.session.show_step("Strength")
-    window.step("Strength").show_view("Comparisons")
+    window.session.show_step("strength")
+    window.step("strength").show_view("comparisons")
 
 
 def line(window) -> None:
     """The fitted line."""
-    window.session.show_step("Line")
+    window.session.show_step("line")
 
 
 def doubts(window) -> None:
     """Six doubts about the demo's line."""
-    window.session.show_step("Doubts")
+    window.session.show_step("doubts")
 
 
 def remedy(window) -> None:
     """A doubt opened, with a remedy tried beside the present line."""
     window.session.show_tether("k2")
-    window.session.show_step("Doubts")
-    step = window.step("Doubts")
+    window.session.show_step("doubts")
+    step = window.step("doubts")
     step.open("bend")
     step.extra._tried = "Log of both"
     step.show_findings()
 
 
 def lineup(window) -> None:
-    """The real misses among those of true lines."""
-    window.session.show_step("Doubts")
-    window.step("Doubts").try_lineup()
+    """The real residuals among those of true lines."""
+    window.session.show_step("doubts")
+    window.step("doubts").try_lineup()
 
 
 def other_lines(window) -> None:
     """Other lines beside the present one."""
     window.session.show_tether("k2")
-    window.session.show_step("Line")
-    window.step("Line").show_view("Other lines")
+    window.session.show_step("line")
+    window.step("line").show_view("other-lines")
 
 
 def compare(window) -> None:
     """Two stations, their slopes on one scale, and a margin."""
-    window.session.show_step("Compare")
-    window.step("Compare")._put("Compare stations", group=window.session.tether.tint, margin=0.3)
+    window.session.show_step("compare")
+    window.step("compare")._put("Compare stations", group=window.session.tether.tint, margin=0.3)
 
 
 def forecast(window) -> None:
     """Three x, one beyond the data, and the other way round."""
-    window.session.show_step("Forecast")
-    window.step("Forecast")._put("Forecast", at=(50.0, 150.0, 300.0), levels=(0.8, 0.99), back=(200.0,))
+    window.session.show_step("forecast")
+    window.step("forecast")._put("forecast", at=(50.0, 150.0, 300.0), levels=(0.8, 0.99), back=(200.0,))
 
 
 def rehearse(window) -> None:
     """Samples of a stated truth that fans out: the intervals promise more than they keep."""
-    window.session.show_step("Rehearse")
-    step = window.step("Rehearse")
+    window.session.show_step("rehearse")
+    step = window.step("rehearse")
     step.entries._put("Draw from", source="truth", pattern="fanning")
     while step.work.busy:
         QTest.qWait(20)
@@ -102,14 +102,14 @@ def rehearse(window) -> None:
 def write_up(window) -> None:
     """Pins of four steps, and the page."""
     for step, parts in (
-        ("Line", ("reading", "figures", "picture")), ("Doubts", ("table",)), ("Forecast", ("table",)),
+        ("line", ("reading", "figures", "picture")), ("doubts", ("table",)), ("forecast", ("table",)),
     ):  # fmt: skip
         window.session.show_step(step)
         for part in parts:
             window.panel.pin_wanted.emit(part)
-    window.session.show_step("Write-up")
+    window.session.show_step("write-up")
     window.notice.hide()
-    stage = window.step("Write-up")
+    stage = window.step("write-up")
     stage.pins.list.setCurrentRow(1)
     stage.freeze(window.session.study.pins[1].id)
     QTest.qWait(1500)
@@ -118,7 +118,7 @@ def write_up(window) -> None:
 
 def aside(window) -> None:
     """Marked rows, the drawer, and what setting them aside would change."""
-    window.session.show_step("Line")
+    window.session.show_step("line")
     window.drawer.toggle()
     rows = window.session.findings.rows
     worst = int(abs(rows.studentised).argmax())
@@ -145,16 +145,16 @@ def slips(window) -> None:
     path = Path(tempfile.mkdtemp()) / "lamps.csv"
     path.write_text(MESSY, encoding="utf-8")
     window.session.open_file(path)
-    window.session.show_step("Gather")
+    window.session.show_step("gather")
 
 
 def trace(window) -> None:
     """Points read off a picture of a plot: the demo's own rating curve, drawn and loaded."""
     window.session.show_tether("k5")
-    window.session.show_step("Gather")
+    window.session.show_step("gather")
     QTest.qWait(200)
     path = Path(tempfile.mkdtemp()) / "plot.png"
-    picture = window.step("Gather").picture
+    picture = window.step("gather").picture
     picture.grab().save(str(path))
     spots = [picture.scene_spot(x, y) for x, y in ((4, 60), (16, 60), (4, 60), (4, 110))]
     points = [picture.scene_spot(x, y) for x, y in zip(picture.cloud.x[:4], picture.cloud.y[:4], strict=True)]
@@ -181,7 +181,7 @@ def dark(window) -> None:
     """The line in the dark theme."""
     from bright_tether.look.tokens import DARK
 
-    window.session.show_step("Line")
+    window.session.show_step("line")
     window._theme.take(DARK)
 
 

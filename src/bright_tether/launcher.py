@@ -6,7 +6,7 @@ import sys
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from bright_tether.account.pieces import Press
+    from bright_tether.account.press import Press
 
 
 def main() -> int:

@@ -28,8 +28,8 @@ def press(qapp):
 def pinned():
     """The demo study with pins of several steps."""
     study = demo_study()
-    wanted = [("Line", part) for part in ("reading", "figures", "picture", "table", "working")]
-    wanted += [("Doubts", "table"), ("Forecast", "table"), ("Strength", "picture")]
+    wanted = [("line", part) for part in ("reading", "figures", "picture", "table", "working")]
+    wanted += [("doubts", "table"), ("forecast", "table"), ("strength", "picture")]
     pins = [Pin(id="p1", part="heading", text="What was found")]
     pins.append(Pin(id="p2", part="note", text="First line\nsecond"))
     pins += [Pin(id=f"p{i}", part=part, tether="k1", step=step) for i, (step, part) in enumerate(wanted, 3)]

@@ -13,17 +13,19 @@ from xml.etree import ElementTree
 import msgspec
 import pytest
 
+from bright_tether.account.composing import entry_of, page_of
 from bright_tether.account.export import UnknownKind, export
 from bright_tether.account.html import html_body, html_file
 from bright_tether.account.markdown import escaped, markdown_file
-from bright_tether.account.page import entry_of, page_of
-from bright_tether.account.pieces import NO_PRESS, Shelf
+from bright_tether.account.pieces import AllFindings
 from bright_tether.account.plain_text import told_plainly
+from bright_tether.account.press import NO_PRESS
 from bright_tether.account.since import changed_since
 from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
+from bright_tether.study.derived import with_tether
 from bright_tether.study.pin_changes import freeze, move_pin
 from bright_tether.study.pins import Drawing, Figures, Frozen, Grid, Passage
 from bright_tether.study.study import Study
@@ -95,9 +97,9 @@ def test_without_pins_an_account_is_proposed(press):
 
 
 def test_a_frozen_pin_keeps_what_it_said_and_tells_what_changed(pinned):
-    shelf = Shelf(pinned)
+    everything = AllFindings(pinned)
     pin = pinned.pins[3]
-    kept = freeze(pinned, pin, entry_of(pin, shelf, NO_PRESS).blocks, "2026-11-23T10:00")
+    kept = freeze(pinned, pin, entry_of(pin, everything, NO_PRESS).blocks, "2026-11-23T10:00")
     frozen = kept.apply(pinned)
     same = page(frozen).chapters[0].entries[3]
     assert same.since == ()
@@ -247,7 +249,7 @@ def test_the_script_works_every_figure_out_again(pinned, press, tmp_path):
     weighted = msgspec.structs.replace(pinned.tethers[6].line, weights=pinned.tethers[6].x, errors="HC1")
     study = pinned
     for one, chosen in ((0, line), (1, other), (6, weighted)):
-        study = study.with_tether(msgspec.structs.replace(study.tethers[one], line=chosen))
+        study = with_tether(study, msgspec.structs.replace(study.tethers[one], line=chosen))
     assert table.has(weighted.weights)
     written = export(study, tmp_path / "a.html", press, evidence=True, today=TODAY)
     folder = tmp_path / "a-evidence"

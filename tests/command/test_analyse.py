@@ -108,7 +108,7 @@ def test_missing_values_say_why_in_words(call, csv_file):
     path = csv_file("x,y\n1,2\n2,4\n3,6\n")
     found = told(call, path, "--x", "x", "--y", "y", "--rows")
     assert found["line"]["t_slope"] is None
-    assert "no misses" in found["line"]["why"]["t_slope"]
+    assert "all residuals are zero" in found["line"]["why"]["t_slope"]
     assert found["rows"][0]["studentised"] is None
     assert found["rows"][0]["why"]["studentised"]
     assert found["decision"]["reject"] is None
@@ -268,7 +268,7 @@ def test_text_tells_checks_and_comparison(csv_file, call):
     )
     assert code == 0
     for words in (
-        "Checks of the misses",
+        "Checks of the residuals",
         "Durbin–Watson d",
         "Lines side by side",
         "slopes apart",

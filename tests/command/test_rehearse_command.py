@@ -7,6 +7,7 @@ import pytest
 from bright_tether.command.parser import run
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
+from bright_tether.study.derived import with_tether
 
 DATA = "depth (m),flow (m3/s)\n1,2.1\n2,3.9\n3,6.4\n4,7.7\n5,10.1\n6,11.6\n7,14.5\n"
 
@@ -15,20 +16,20 @@ def call(*arguments):
     return run(["rehearse", *map(str, arguments)], lambda files: 1)
 
 
-@pytest.mark.parametrize("source", ["line", "misses", "rows"])
+@pytest.mark.parametrize("source", ["line", "residuals", "rows"])
 def test_the_numbers_are_those_of_the_screen(csv_file, capsys, source):
     import msgspec
 
     study = demo_study()
     chosen = msgspec.structs.replace(study.tethers[4].rehearse, source=source, seed=9, draws=300)
     tether = msgspec.structs.replace(study.tethers[4], rehearse=chosen)
-    findings = Findings(study.with_tether(tether), tether)
+    findings = Findings(with_tether(study, tether), tether)
     x, y = findings.pairs.x.tolist(), findings.pairs.y.tolist()
     path = csv_file("x,y\n" + "".join(f"{a!r},{b!r}\n" for a, b in zip(x, y, strict=True)))
     assert call(path, "--x", "x", "--y", "y", "--from", source, "--samples", 300, "--seed", 9,
                 "--format", "json") == 0  # fmt: skip
     told = json.loads(capsys.readouterr().out)
-    one = findings.sampled(findings.drawn)
+    one = findings.sampled(findings.samples.outcome)
     for name in ("mean", "sd", "bias", "caught", "formula", "mean_error", "sd_error", "caught_error"):
         assert told[name] == pytest.approx(getattr(one, name), rel=1e-12), name
     assert "values" not in told

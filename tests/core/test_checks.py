@@ -1,4 +1,4 @@
-"""Every check of the misses against an independent calculation."""
+"""Every check of the residuals against an independent calculation."""
 
 import warnings
 
@@ -118,7 +118,7 @@ def test_shape_of_the_misses(case):
 def test_shapiro_at_every_size(n):
     x, y = DRAW.normal(size=n), DRAW.exponential(size=n)
     fit = fit_line(pairs_of(x, y))
-    w, p = stats.shapiro(fit.misses)
+    w, p = stats.shapiro(fit.weighted_residual)
     told = checks(fit).shapiro_wilk
     assert told.w == pytest.approx(w, rel=1e-6)
     assert told.p == pytest.approx(p, rel=2e-3, abs=1e-12)
@@ -146,7 +146,7 @@ def test_durbin_watson_p_is_exact(n):
     x, y = DRAW.normal(size=n), np.cumsum(DRAW.normal(size=n))
     fit = fit_line(pairs_of(x, y))
     told = durbin_watson(fit)
-    e = fit.misses
+    e = fit.weighted_residual
     assert told.d == pytest.approx(np.sum(np.diff(e) ** 2) / np.sum(e**2), rel=1e-12)
     expected = exact_tail(np.stack((np.ones(n), x), axis=1), told.d)
     assert told.p_positive == pytest.approx(expected, rel=1e-9, abs=1e-13)
@@ -184,7 +184,7 @@ def test_runs_of_signs():
     x = np.arange(10.0)
     told = runs(fit_line(pairs_of(x, np.array(e) + 2 * x)))
     fit = fit_line(pairs_of(x, np.array(e) + 2 * x))
-    signs = fit.misses > 0
+    signs = fit.weighted_residual > 0
     found = 1 + int(np.count_nonzero(signs[1:] != signs[:-1]))
     plus, minus = int(signs.sum()), int((~signs).sum())
     mean = 2 * plus * minus / 10 + 1

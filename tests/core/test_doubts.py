@@ -111,7 +111,7 @@ def test_chances_rise_with_the_departure_and_the_limit_keeps_to_alpha(name):
     assert told.chances[0] <= told.chances[1] + 0.05 <= told.chances[2] + 0.1
     assert told.chances[2] > 0.7
     draw = np.random.default_rng(99)
-    under = statistic(design, name, design.misses_of(draw.normal(size=(2000, 60))))
+    under = statistic(design, name, design.residuals_of(draw.normal(size=(2000, 60))))
     assert np.mean(under > told.limit) == pytest.approx(0.05, abs=0.035)
     assert len(DEPARTURES[name]) == 3
 
@@ -119,14 +119,14 @@ def test_chances_rise_with_the_departure_and_the_limit_keeps_to_alpha(name):
 def test_statistics_are_those_of_the_checks():
     fit = fit_of(X, X + 0.05 * X**2 + E * X)
     design, told, rows = Design(fit, None), checks(fit), row_by_row(fit)
-    misses = fit.misses[None, :]
-    bend = statistic(design, "bend", misses)[0]
+    residuals = fit.weighted_residual[None, :]
+    bend = statistic(design, "bend", residuals)[0]
     assert bend == pytest.approx(told.curvature.share, rel=1e-9)
-    assert statistic(design, "spread", misses)[0] * 60 == pytest.approx(told.breusch_pagan.lm, rel=1e-9)
-    assert statistic(design, "order", misses)[0] == pytest.approx(abs(2 - told.durbin_watson.d), rel=1e-9)
-    assert 1 - statistic(design, "shape", misses)[0] == pytest.approx(told.shapiro_wilk.w, rel=1e-6)
-    assert statistic(design, "pull", misses)[0] == pytest.approx(np.nanmax(rows.cooks_d), rel=1e-9)
-    far = statistic(design, "far-out", misses)[0]
+    assert statistic(design, "spread", residuals)[0] * 60 == pytest.approx(told.breusch_pagan.lm, rel=1e-9)
+    assert statistic(design, "order", residuals)[0] == pytest.approx(abs(2 - told.durbin_watson.d), rel=1e-9)
+    assert 1 - statistic(design, "shape", residuals)[0] == pytest.approx(told.shapiro_wilk.w, rel=1e-6)
+    assert statistic(design, "pull", residuals)[0] == pytest.approx(np.nanmax(rows.cooks_d), rel=1e-9)
+    far = statistic(design, "far-out", residuals)[0]
     assert far == pytest.approx(np.nanmax(rows.standardised**2), rel=1e-9)
 
 
@@ -136,27 +136,27 @@ def test_the_share_under_a_true_line_is_even():
     shares = []
     for _ in range(40):
         y = draw.normal(size=(1, 60))
-        observed = float(statistic(design, "pull", design.misses_of(y))[0])
+        observed = float(statistic(design, "pull", design.residuals_of(y))[0])
         shares.append(null_share(design, "pull", observed, draws=99))
     assert 0.3 < np.mean(shares) < 0.7
 
 
-def test_the_lineup_hides_the_real_misses_at_their_place():
+def test_the_lineup_hides_the_real_residuals_at_their_place():
     fit = fit_of(X, X + E)
-    sets, real = lineup(Design(fit, None), fit.misses, others=19, seed=5)
+    sets, real = lineup(Design(fit, None), fit.weighted_residual, others=19, seed=5)
     assert len(sets) == 20
-    s = np.sqrt(np.sum(fit.misses**2) / 58)
-    assert np.allclose(sets[real], fit.misses / s)
+    s = np.sqrt(np.sum(fit.weighted_residual**2) / 58)
+    assert np.allclose(sets[real], fit.weighted_residual / s)
     assert all(np.isclose(np.sum(one**2), 58) for one in sets)
-    assert real == lineup(Design(fit, None), fit.misses, others=19, seed=5)[1]
-    places = {lineup(Design(fit, None), fit.misses, others=19, seed=seed)[1] for seed in range(60)}
+    assert real == lineup(Design(fit, None), fit.weighted_residual, others=19, seed=5)[1]
+    places = {lineup(Design(fit, None), fit.weighted_residual, others=19, seed=seed)[1] for seed in range(60)}
     assert len(places) > 10
 
 
-def test_normal_misses_stay_within_their_envelope():
+def test_normal_residuals_stay_within_their_envelope():
     fit = fit_of(X, X + E)
-    told = quantiles(Design(fit, None), fit.misses)
-    outside = np.mean((told.miss < told.low) | (told.miss > told.high))
+    told = quantiles(Design(fit, None), fit.weighted_residual)
+    outside = np.mean((told.residual < told.low) | (told.residual > told.high))
     assert outside < 0.35  # neighbours by rank go together
-    assert (np.diff(told.miss) >= 0).all()
-    assert told.order.tolist() == np.argsort(fit.misses).tolist()
+    assert (np.diff(told.residual) >= 0).all()
+    assert told.order.tolist() == np.argsort(fit.weighted_residual).tolist()

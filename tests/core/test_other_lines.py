@@ -31,7 +31,7 @@ def pairs_of(x, y):
 
 
 def by_hand(design, y, root):
-    """Least squares on rows times root: coefficients, misses, (X'X)⁻¹, leverage."""
+    """Least squares on rows times root: coefficients, residuals, (X'X)⁻¹, leverage."""
     scaled = design * root[:, None]
     inverse = np.linalg.inv(scaled.T @ scaled)
     b = np.linalg.lstsq(scaled, y * root, rcond=None)[0]

@@ -97,7 +97,7 @@ def test_errors_come_as_they_were_asked_for():
     assert np.mean(leaning[:, 1:] * leaning[:, :-1]) / np.mean(leaning**2) == pytest.approx(0.7, abs=0.03)
 
 
-def test_the_fitted_truth_is_the_line_and_its_own_misses_have_its_s():
+def test_the_fitted_truth_is_the_line_and_its_own_residuals_have_its_s():
     y = 3 + 2 * X + np.array([1, -2, 0, 2, -1, 1, -3, 2, 0, 1, -2, 1])
     fit = fit_of(X, y)
     plain = stats.linregress(X, y)
@@ -106,8 +106,8 @@ def test_the_fitted_truth_is_the_line_and_its_own_misses_have_its_s():
     assert (own.slope, own.intercept, own.sd) == pytest.approx((plain.slope, plain.intercept, s), rel=1e-12)
     assert np.std(own.own) == pytest.approx(s * math.sqrt(12 / 12), rel=1e-12)
     made = draw_samples(own, 200, 1)
-    misses = made.samples_y - plain.intercept - plain.slope * made.samples_x
-    assert np.isclose(misses.ravel()[:, None], own.own[None, :], atol=1e-9).any(axis=1).all()
+    residuals = made.samples_y - plain.intercept - plain.slope * made.samples_x
+    assert np.isclose(residuals.ravel()[:, None], own.own[None, :], atol=1e-9).any(axis=1).all()
 
 
 def test_rows_drawn_again_are_the_draws_of_the_bootstrap():

@@ -14,7 +14,7 @@ from bright_tether.core.results import Cause
 from bright_tether.core.shape.clumps import clumps
 from bright_tether.core.shape.fences import fences
 from bright_tether.core.shape.form import form
-from bright_tether.core.shape.histogram import histogram, usual_bins
+from bright_tether.core.shape.histogram import Bins, histogram, usual_bins
 from bright_tether.core.shape.smooth import smooth
 
 DRAW = np.random.default_rng(7)
@@ -143,3 +143,16 @@ def test_the_local_trend_follows_a_line_and_a_bend_and_agrees_when_binned():
     many = DRAW.random(50_000) * 10
     binned = smooth(pairs_of(many, np.sin(many)), share=0.1)
     assert np.abs(binned.y - np.sin(binned.x))[5:-5].max() < 0.05
+
+
+def test_bins_by_hand_keep_within_their_number_whatever_is_typed():
+    by_hand = Bins(0.0, 1.0, 5)
+    assert by_hand.of_number(7, 5.0) == Bins(0.0, 0.714286, 7)
+    assert by_hand.of_width(2.0, 5.0) == Bins(0.0, 2.0, 3)
+    assert by_hand.from_start(1.0, 5.0) == Bins(1.0, 1.0, 4)
+    for value in (1e308, 1e-308, 5e-324, 1e9):
+        for high in (5.0, 1e308, -1e308):
+            for made in (by_hand.of_number(value, high), by_hand.of_width(value, high),
+                         by_hand.from_start(-value, high)):  # fmt: skip
+                assert 1 <= made.number <= 400
+                assert made.width > 0

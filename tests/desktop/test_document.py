@@ -48,7 +48,7 @@ def test_a_new_study_leaves_the_old_file_and_keeps_unsaved_work(saved):
     assert window.document.path is None
     assert window.session.table.rows == 0
     assert "is kept" in read(window, "notice text")
-    write(window.step("Gather").grid, "7")
+    write(window.step("gather").grid, "7")
     window.document.wait()
     assert not window.document.save()
     assert path.read_bytes() == before
@@ -223,9 +223,9 @@ def test_an_unusable_state_folder_leaves_saving_possible(saved, tmp_path, monkey
 def test_what_is_typed_in_the_write_up_is_in_the_study_the_journal_and_the_page(saved, open_window, qtbot):
     window, path = saved
     session = window.session
-    session.do(put_pin(session.study, "note", text="Note"))
+    session.do(put_pin(session.study, "note", "Add", text="Note"))
     press(window, Qt.Key.Key_9, Qt.KeyboardModifier.AltModifier)
-    pins = window.step("Write-up").pins
+    pins = window.step("write-up").pins
     pins.list.setCurrentRow(0)
     words = named(window, "Words of the pin", QPlainTextEdit)
     words.setFocus()
@@ -236,7 +236,7 @@ def test_what_is_typed_in_the_write_up_is_in_the_study_the_journal_and_the_page(
     assert open_study(path).pins[0].text == "Gauged by hand"
     write(words, " in rain")
     qtbot.waitUntil(lambda: session.study.pins[0].text == "Gauged by hand in rain")
-    qtbot.waitUntil(lambda: "Gauged by hand in rain" in window.step("Write-up").page.toPlainText())
+    qtbot.waitUntil(lambda: "Gauged by hand in rain" in window.step("write-up").page.toPlainText())
     assert len(session.history.done) == done + 1
     write(words, " and wind")
     window.close()

@@ -16,7 +16,7 @@ def window(open_window):
 
 
 def verdicts(window):
-    return {name: card.badge.verdict for name, card in window.step("Doubts").cards.items()}
+    return {name: card.badge.verdict for name, card in window.step("doubts").cards.items()}
 
 
 def test_the_board_finds_the_trap_of_each_demo_tether(window):
@@ -34,15 +34,15 @@ def test_the_board_finds_the_trap_of_each_demo_tether(window):
 
 
 def test_a_card_opens_with_its_tests_and_what_could_be_seen(window):
-    click(named(window, "Do the misses grow?"))
-    assert read(window, "question") == "Do the misses grow?"
-    assert read(window, "headline") == "The misses grow clearly as turbidity rises."
+    click(named(window, "Do the residuals grow?"))
+    assert read(window, "question") == "Do the residuals grow?"
+    assert read(window, "headline") == "The residuals grow clearly as turbidity rises."
     found = window.session.findings
     assert read(window, "Breusch–Pagan") == f"{found.checks.breusch_pagan.lm:.1f}"
     assert "times in 100" in read(window, "what could be seen")
     plot = named(window, "Doubt picture")
     assert (plot.cloud.y == abs(found.rows.residual)).all()
-    click(named(window, "Show miss on x", QPushButton))
+    click(named(window, "Show residual on x", QPushButton))
     click(named(window, "Standardised", QPushButton))
     assert (plot.cloud.y == found.rows.standardised).all()
     row = int(found.table.row_ids[found.pairs.at[4]])
@@ -54,18 +54,19 @@ def test_a_card_opens_with_its_tests_and_what_could_be_seen(window):
 
 @pytest.mark.parametrize("name", ["bend", "spread", "order", "shape", "far-out", "pull"])
 def test_every_picture_of_every_card_can_be_shown(window, name):
-    step = window.step("Doubts")
+    step = window.step("doubts")
     step.open(name)
-    from bright_tether.live.doubts import MODES
+    from bright_tether.live.sketches import MODES
+    from bright_tether.words.axes import MODE_TITLES
 
     for mode in MODES[name]:
-        click(named(window, f"Show {mode}", QPushButton))
+        click(named(window, f"Show {MODE_TITLES[mode].lower()}", QPushButton))
         assert step.full.sketch.x.size > 0
 
 
 def test_a_remedy_is_previewed_taken_and_taken_back(window):
     window.session.show_tether("k2")
-    window.step("Doubts").open("bend")
+    window.step("doubts").open("bend")
     click(named(window, "Try: Log of both", QPushButton))
     said = read(window, "what the remedy changes")
     assert "lifts or answers: is there a bend" in said
@@ -83,9 +84,9 @@ def test_an_unanswered_doubt_travels_until_it_is_answered(window):
     knot = named(window, "Step Doubts")
     assert knot.badge == 1
     press(window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
-    assert "not answered: do the misses grow" in read(window, "beware")
+    assert "not answered: do the residuals grow" in read(window, "beware")
     press(window, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
-    window.step("Doubts").open("spread")
+    window.step("doubts").open("spread")
     click(named(window, "Try: Robust errors (HC3)", QPushButton))
     click(named(window, "Take: Robust errors (HC3)", QPushButton))
     assert knot.badge == 0
@@ -95,7 +96,7 @@ def test_an_unanswered_doubt_travels_until_it_is_answered(window):
 
 
 def test_a_doubt_can_be_left_to_stand_with_a_reason(window):
-    window.step("Doubts").open("spread")
+    window.step("doubts").open("spread")
     field = named(window, "Reason to let the doubt stand", QLineEdit)
     write(field, "known from the probe")
     press(field, Qt.Key.Key_Return)
@@ -106,7 +107,7 @@ def test_a_doubt_can_be_left_to_stand_with_a_reason(window):
 
 def test_the_lineup_keeps_what_was_picked(window):
     click(named(window, "Try the lineup", QPushButton))
-    step = window.step("Doubts")
+    step = window.step("doubts")
     assert len(step.lineup.cells) == 20
     real = step.lineup.real
     click(named(window, f"Picture {real + 1}", QPushButton))
@@ -132,20 +133,20 @@ def test_the_working_can_be_re_added(window):
 
 def test_a_perfect_line_has_no_doubts_to_show(open_window, csv_file):
     window = open_window(csv_file("a,b\n" + "".join(f"{i},{2 * i}\n" for i in range(9))))
-    window.session.show_step("Doubts")
-    assert read(window, "headline").startswith("There are no misses to doubt")
-    window.step("Doubts").open("shape")
-    window.step("Doubts").try_lineup()
+    window.session.show_step("doubts")
+    assert read(window, "headline").startswith("There is nothing to doubt")
+    window.step("doubts").open("shape")
+    window.step("doubts").try_lineup()
     assert isinstance(named(window, "lineup"), QLabel)
 
 
-def test_bins_of_the_misses_by_hand_change_no_verdict(window):
-    window.step("Doubts").open("shape")
+def test_bins_of_the_residuals_by_hand_change_no_verdict(window):
+    window.step("doubts").open("shape")
     before = window.session.findings.doubt("shape").verdict
-    field = named(window, "Misses: bin width", QLineEdit)
+    field = named(window, "Residuals: bin width", QLineEdit)
     write(field, "20")
     press(field, Qt.Key.Key_Return)
-    bars = window.step("Doubts").full.sketch.bars
+    bars = window.step("doubts").full.sketch.bars
     assert bars.width == 20
     assert bars.counts.sum() == 64
     assert window.session.findings.doubt("shape").verdict is before

@@ -136,9 +136,9 @@ def send_move(port, at):
 def test_a_column_head_is_dragged_onto_an_axis(window, csv_file):
     window.session.open_file(csv_file("a,b,c\n1,5,2\n2,7,3\n4,6,9\n7,1,4\n"))
     grid = named(window, "Table")
-    carry(grid, 2, window.steps["Gather"].slots["x"])
+    carry(grid, 2, window.steps["gather"].slots["x"])
     assert read(window, "x column") == "c"
-    carry(grid, 2, window.steps["Gather"].slots["y"])
+    carry(grid, 2, window.steps["gather"].slots["y"])
     assert (read(window, "x column"), read(window, "y column")) == ("b", "c")
     assert grid.grid.headerData(2, Qt.Orientation.Horizontal) == "y · c"
 
@@ -226,6 +226,6 @@ def test_long_tables_are_worked_out_beside_the_window(open_window, qtbot, csv_fi
     x = np.arange(70_000)
     text = "x,y\n" + "".join(f"{v},{2 * v + (v % 7)}\n" for v in x)
     window = open_window(csv_file(text))
-    assert window.session.calculation.busy
-    qtbot.waitUntil(lambda: not window.session.calculation.busy, timeout=20_000)
+    assert window.session.work.busy
+    qtbot.waitUntil(lambda: not window.session.work.busy, timeout=20_000)
     assert "70\u202f000 rows in play" in read(window, "sentences")

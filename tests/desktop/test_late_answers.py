@@ -25,22 +25,22 @@ def slope_now(window):
 def test_a_run_of_samples_is_filed_under_what_it_was_made_from(open_window, qtbot):
     window = open_window("--demo")
     session = window.session
-    session.show_step("Rehearse")
-    step = window.step("Rehearse")
+    session.show_step("rehearse")
+    step = window.step("rehearse")
     session.do(changes.change_rehearse(session.study, session.tether, "more", draws=60_000))
     assert step.work.busy
-    session.show_step("Gather")
+    session.show_step("gather")
     slope = slope_now(window)
     cells = {(row, "c4"): -float(row) for row in range(0, 71, 2)}
     session.do(changes.set_cells(session.study, "t1", cells))
     assert slope_now(window) != slope
     qtbot.waitUntil(lambda: not step.work.busy, timeout=20_000)
-    drawn = session.findings.drawn
+    drawn = session.findings.samples.outcome
     assert float(np.mean(drawn.slope)) * 2.0 ** (drawn.ey - drawn.ex) == pytest.approx(
         slope_now(window), abs=0.2
     )
-    session.show_step("Rehearse")
-    qtbot.waitUntil(lambda: not step.work.busy and step.view in step.made, timeout=20_000)
+    session.show_step("rehearse")
+    qtbot.waitUntil(lambda: not step.work.busy and step.view in step.outcomes, timeout=20_000)
     told = re.search(r"came out at (−?[\d.]+)", read(window, "headline"))
     assert float(told[1].replace("−", "-")) == pytest.approx(slope_now(window), abs=0.05)
 
@@ -48,8 +48,8 @@ def test_a_run_of_samples_is_filed_under_what_it_was_made_from(open_window, qtbo
 @pytest.mark.parametrize("turn", range(4))
 def test_closing_while_shuffles_run_waits_for_their_end(open_window, qtbot, turn):
     window = open_window("--demo")
-    window.session.show_step("Strength")
-    shuffle = window.step("Strength").extra
+    window.session.show_step("strength")
+    shuffle = window.step("strength").extra
     shuffle.shuffles.setValue(1_000_000)
     shuffle.toggle()
     qtbot.wait(5 + 15 * turn)
@@ -76,7 +76,7 @@ def test_the_filter_panel_lives_through_a_column_that_goes(open_window, csv_file
 
 def test_everything_in_the_picture_can_be_asked_for_in_rehearse(open_window):
     window = open_window("--demo")
-    window.session.show_step("Rehearse")
+    window.session.show_step("rehearse")
     press(window, Qt.Key.Key_0, CONTROL)
     assert read(window, "headline")
 
@@ -98,7 +98,7 @@ def test_a_case_on_a_weighted_line_has_an_interval_once_its_weight_is_known(open
     window = open_window(csv_file(f"x,y,w\n{rows}"))
     session = window.session
     session.do(changes.change_line(session.study, session.tether, "weights", weights="c3"))
-    session.show_step("Forecast")
+    session.show_step("forecast")
     assert "the weight of a new case is not stated" in read(window, "sentences")
     field = named(window, "Weight of a new case", QLineEdit)
     write(field, "0.2")
@@ -144,14 +144,14 @@ def test_control_characters_reach_every_file_as_something_it_can_hold(open_windo
     for name in ("t.csv", "t.xlsx", "t.ods", "t.parquet"):
         export_table(window.session.table, tmp_path / name)
         assert read_file(tmp_path / name).rows == 4
-    window.session.show_step("Line")
-    drawing = drawing_of(window.step("Line").picture)
+    window.session.show_step("line")
+    drawing = drawing_of(window.step("line").picture)
     assert "<svg" in drawing.svg
 
 
 def test_a_cell_whose_place_went_takes_nothing(open_window, short_file):
     window = open_window(short_file)
-    session, model = window.session, window.step("Gather").grid.model()
+    session, model = window.session, window.step("gather").grid.model()
     session.do(changes.type_block(session.study, session.table.id, 0, 3, [["7"]]))
     place = model.index(0, 4)
     session.undo()

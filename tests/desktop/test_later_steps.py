@@ -82,11 +82,11 @@ def test_variation_adds_up_and_alternatives_are_drawn(on_line):
     before = len(plot.others)
     table.item(names.index("second degree"), 0).setCheckState(Qt.CheckState.Checked)
     assert len(plot.others) == before + 1
-    misses = {row[0]: float(row[3]) for row in cells(table)}
-    assert misses["log of both"] < misses["plain"]
+    residuals = {row[0]: float(row[3]) for row in cells(table)}
+    assert residuals["log of both"] < residuals["plain"]
     x, y = window.session.findings.pairs.x, window.session.findings.pairs.y
     left = y - np.polyval(np.polyfit(x, y, 2), x)
-    assert misses["second degree"] == pytest.approx(np.sqrt(np.sum(left**2) / (x.size - 3)), rel=0.01)
+    assert residuals["second degree"] == pytest.approx(np.sqrt(np.sum(left**2) / (x.size - 3)), rel=0.01)
 
 
 def test_settings_of_the_line_change_every_figure(on_line):
@@ -174,7 +174,7 @@ def test_two_responses_ask_what_a_row_is(on_compare):
 def test_another_tether_is_compared_and_lower_rungs_are_drawn(on_compare):
     window = on_compare
     window.session.show_tether("k3")
-    window.step("Strength")
+    window.step("strength")
     choose(window, "Compare with", "another tether,")
     choose(window, "Which", "turbidity ⟶ sediment")
     plot = named(window, "Compare picture")
@@ -188,7 +188,7 @@ def test_groups_too_small_are_said(open_window, csv_file):
     window = open_window(
         csv_file("x,y,g\n" + "".join(f"{i},{i * i},{'a' if i < 7 else 'b'}\n" for i in range(9)))
     )
-    window.session.show_step("Compare")
+    window.session.show_step("compare")
     choose(window, "Which", "g")
     assert "The line of b has no error of its own: n = 2" in read(window, "sentences")
 
@@ -251,11 +251,11 @@ def test_a_marked_case_is_judged_and_the_table_is_written(on_forecast, tmp_path)
     assert said.startswith(f"Row {found.pairs.at[2] + 1}: sediment")
     assert said.endswith("It helped to draw the line.")
     enter(window, "Forecast at x", "50 60")
-    window.step("Forecast").write_to(tmp_path / "f.csv")
+    window.step("forecast").write_to(tmp_path / "f.csv")
     lines = (tmp_path / "f.csv").read_text().splitlines()
     assert len(lines) == 3
     assert float(lines[1].split(",")[3]) == window.session.findings.expected[0].fitted
-    window.step("Forecast").write_to(tmp_path / "none" / "f.csv")
+    window.step("forecast").write_to(tmp_path / "none" / "f.csv")
     assert "could not be written" in read(window, "notice text")
 
 
@@ -278,18 +278,18 @@ def test_a_logged_line_forecasts_in_original_units(on_forecast):
 
 def test_forecasts_by_group(on_forecast):
     window = on_forecast
-    window.step("Compare")._put("by station", group=window.session.tether.tint)
+    window.step("compare")._put("by station", group=window.session.tether.tint)
     assert {row[1] for row in cells(named(window, "Forecasts", QTableWidget))} == {"all", "Weir", "Ford"}
     click(named(window, "Copy the table", QPushButton))
     assert QApplication.clipboard().text().startswith("x\tline\tlevel\tfitted")
 
 
-def test_misses_are_kept_as_a_live_column(on_line):
+def test_residuals_are_kept_as_a_live_column(on_line):
     window = on_line
     click(named(window, "Settings of the line", QPushButton))
-    click(named(window, "Keep misses as a column", QPushButton))
+    click(named(window, "Keep residuals as a column", QPushButton))
     column = window.session.table.columns[-1]
-    assert column.name == "miss of sediment (mg/L)"
+    assert column.name == "residual of sediment (mg/L)"
     found = window.session.findings
     assert np.array_equal(column.cells[found.pairs.at], found.rows.residual)
     assert np.isnan(column.cells).sum() == found.table.rows - found.pairs.n
@@ -311,4 +311,4 @@ def test_misses_are_kept_as_a_live_column(on_line):
     assert again.tables[0].columns[-1].formula == column.formula
     window.session.undo()
     window.session.undo()
-    assert window.session.table.columns[-1].name != "miss of sediment (mg/L)"
+    assert window.session.table.columns[-1].name != "residual of sediment (mg/L)"

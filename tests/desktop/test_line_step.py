@@ -34,7 +34,7 @@ def test_dragging_over_points_marks_them_everywhere(window):
     drag(plot, at - QPoint(25, 25), at + QPoint(25, 25))
     assert int(row) in window.session.mark
     assert read(window, "rows marked") == f"{len(window.session.mark)} marked"
-    assert plot.points._ring.x.size == len(window.session.mark) == plot.misses._ring.x.size
+    assert plot.points._ring.x.size == len(window.session.mark) == plot.below._ring.x.size
     click(named(window, "Show or hide the rows"))
     grid = named(window, "Rows")
     shown = grid.grid.data(grid.grid.index(int(row), 0), Qt.ItemDataRole.BackgroundRole)
@@ -45,7 +45,7 @@ def test_dragging_over_points_marks_them_everywhere(window):
 
 def test_moving_a_point_moves_every_figure_and_undo_brings_them_back(window):
     plot = picture(window)
-    before = {name: read_figure(window, name) for name in ("slope", "intercept", "r", "s, typical miss")}
+    before = {name: read_figure(window, name) for name in ("slope", "intercept", "r", "s, typical residual")}
     line_before, strip_before = plot.bright.yData.copy(), plot.residuals.copy()
     row = int(window.session.findings.pairs.at[5])
     click(named(window, "Move points by dragging"))

@@ -54,7 +54,7 @@ def test_a_bend_is_seen_and_a_log_scale_straightens_it(window):
 
 def test_values_at_or_below_zero_are_counted_on_a_log_scale(open_window, csv_file):
     window = open_window(csv_file("a,b\n-1,2\n0,3\n1,4\n2,5\n10,9\n"))
-    window.session.show_step("Look")
+    window.session.show_step("look")
     click(switch(window, "log x"))
     assert read(window, "picture note") == "2 rows at or below 0 cannot stand on a log scale."
     assert picture(window).cloud.x.tolist() == pytest.approx([0, np.log10(2), 1])
@@ -146,7 +146,7 @@ def test_one_column_with_bins_by_hand(window):
 
 
 def test_a_dot_marks_its_row_and_fills_its_bar(window):
-    window.step("Look").look_at(window.session.tether.x)
+    window.step("look").look_at(window.session.tether.x)
     plot = named(window, "Column picture")
     row = int(plot.cloud.row_ids[int(np.argmax(plot.cloud.x))])
     click(plot.viewport(), spot_of(plot, row))
@@ -157,7 +157,7 @@ def test_a_dot_marks_its_row_and_fills_its_bar(window):
 def test_far_out_rows_can_be_marked_from_the_reading(open_window, csv_file):
     rows = "".join(f"{i},{2 * i + (i * 7) % 3}\n" for i in range(12))
     window = open_window(csv_file("a,b\n" + rows + "5,60\n"))
-    window.session.show_step("Look")
+    window.session.show_step("look")
     assert "Far from the straight line lies row 13" in read(window, "sentences")
     click(named(window, "Mark 1 far-out row", QPushButton))
     assert len(window.session.mark) == 1
@@ -166,7 +166,7 @@ def test_far_out_rows_can_be_marked_from_the_reading(open_window, csv_file):
 def test_built_in_strength_is_warned_of(open_window, csv_file):
     rows = "".join(f"{i * i + i},{3 * i + 1 + i % 2}\n" for i in range(10))
     window = open_window(csv_file("a,b\n" + rows))
-    window.session.show_step("Look")
+    window.session.show_step("look")
     assert "both rise at every row" in read(window, "beware")
 
 
@@ -185,7 +185,7 @@ def test_many_points_are_drawn_as_a_density(open_window, tmp_path):
     table = Table(id="t1", name="many", columns=columns, row_ids=np.arange(n))
     study = Study(tables=(table,), tethers=(Tether(id="k1", table="t1", x="a", y="b", chosen=True),))
     window = open_window()
-    window.session.take_over(History(study), "Look")
+    window.session.take_over(History(study), "look")
     plot = picture(window)
     assert plot.density.isVisible()
     assert np.expm1(plot.density.image).sum() == pytest.approx(n, rel=1e-3)

@@ -6,13 +6,12 @@ from datetime import date
 import pytest
 from PyQt6.QtWidgets import QApplication
 
+from bright_tether.account.composing import page_of
 from bright_tether.account.html import html_file
-from bright_tether.account.page import page_of
-from bright_tether.desktop.parts.pinning import pin_part, pinnable
-from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, STEPS, STRENGTH_VIEWS
-from bright_tether.live.doubts import MODES
+from bright_tether.desktop.parts.pinning import pinnable
+from bright_tether.live.sketches import MODES
+from bright_tether.steps.catalogue import IDS
 from bright_tether.study import changes
-from bright_tether.words.readings.rehearse import REHEARSE_VIEWS
 from hand import read
 
 ODD = {
@@ -42,23 +41,22 @@ def test_every_view_says_something(open_window, csv_file, qtbot, name):
     window = open_window(csv_file(ODD[name]))
     session = window.session
     group = next((column.id for column in session.table.columns if column.short == "g"), None)
-    for step in STEPS:
+    for step in IDS:
         session.show_step(step)
         stage = window.step(step)
-        if step == "Compare" and group:
+        if step == "compare" and group:
             session.do(
                 changes.change_compare(session.history.study, session.tether, "by g", group=group, margin=1.0)
             )
-        views = {"Strength": STRENGTH_VIEWS, "Line": LINE_VIEWS, "Compare": COMPARE_VIEWS}.get(step, ())
-        for view in views:
-            stage.show_view(view)
+        for view in stage.step.views if step in ("strength", "line", "compare") else ():
+            stage.show_view(view.id)
             QApplication.processEvents()
-        if step == "Look":
+        if step == "look":
             for column in session.table.columns:
                 if column.numeric:
                     stage.look_at(column.id)
             stage.look_at(None)
-        if step == "Doubts":
+        if step == "doubts":
             for doubt, modes in MODES.items():
                 stage.open(doubt)
                 if session.findings.refusal is None:
@@ -67,27 +65,27 @@ def test_every_view_says_something(open_window, csv_file, qtbot, name):
             stage.open(None)
             stage.try_lineup()
             stage.open(None)
-        if step == "Rehearse":
-            for view in REHEARSE_VIEWS:
-                stage.show_view(view)
+        if step == "rehearse":
+            for view in stage.step.views:
+                stage.show_view(view.id)
                 qtbot.waitUntil(lambda work=stage.work: not work.busy, timeout=20_000)
-            stage.show_view(REHEARSE_VIEWS[0])
-        for part in pinnable(stage, session) - (frozenset() if name in DRAWN else {"picture"}):
-            pin_part(window, part)
+            stage.show_view("samples")
+        for part in pinnable(session) - (frozenset() if name in DRAWN else {"picture"}):
+            window.pin(part)
         if window.panel._workings is not None:
             window.panel._workings()
         QApplication.processEvents()
-        if step == "Write-up":
+        if step == "write-up":
             page_is_whole(stage, session)
         else:
             assert read(window, "headline")
     session.do(changes.change_line(session.history.study, session.tether, "robust", errors="HC3"))
     session.do(changes.change_line(session.history.study, session.tether, "through 0", origin=True))
-    for step in STEPS[:-1]:
+    for step in IDS[:-1]:
         session.show_step(step)
         assert read(window, "headline")
-    session.show_step(STEPS[-1])
-    page_is_whole(window.step(STEPS[-1]), session)
+    session.show_step(IDS[-1])
+    page_is_whole(window.step(IDS[-1]), session)
 
 
 def page_is_whole(stage, session):

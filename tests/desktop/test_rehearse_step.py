@@ -15,14 +15,14 @@ from hand import click, named, press, read, read_figure, write
 def rehearse(open_window, qtbot):
     """The demo study with the step Rehearse on the stage, its first run done."""
     window = open_window("--demo")
-    window.session.show_step("Rehearse")
+    window.session.show_step("rehearse")
     wait_for(window, qtbot)
     return window
 
 
 def wait_for(window, qtbot):
-    step = window.step("Rehearse")
-    qtbot.waitUntil(lambda: not step.work.busy and step.view in step.made, timeout=20_000)
+    step = window.step("rehearse")
+    qtbot.waitUntil(lambda: not step.work.busy and step.view in step.outcomes, timeout=20_000)
 
 
 def enter(field, text):
@@ -51,7 +51,7 @@ def test_samples_of_the_fitted_line_keep_what_the_formula_promises(rehearse):
     assert "x kept as measured" in reading
     assert "as they promise" in reading
     assert "it cannot show that it is" in reading
-    picture = rehearse.step("Rehearse").samples
+    picture = rehearse.step("rehearse").samples
     assert "2000 samples" in picture.accessibleDescription()
     caught, missed = (curve.getData()[0].size // 2 for curve in (picture.caught, picture.missed))
     assert caught + missed == 100
@@ -92,7 +92,7 @@ def test_rows_drawn_again_are_the_commands_bootstrap(rehearse, qtbot, capsys, tm
     assert run(call, lambda files: 1) == 0
     told = json.loads(capsys.readouterr().out)["resampling"]
     assert told["slope"]["bca"] == pytest.approx(same.slope.bca, rel=1e-12)
-    assert told["slope"]["se"] == pytest.approx(findings.sampled(findings.drawn).sd, rel=1e-9)
+    assert told["slope"]["se"] == pytest.approx(findings.sampled(findings.samples.outcome).sd, rel=1e-9)
 
 
 def test_a_stated_truth_is_typed_and_undone(rehearse, qtbot):
@@ -103,7 +103,7 @@ def test_a_stated_truth_is_typed_and_undone(rehearse, qtbot):
     assert "+ 1.200 · turbidity" in said(rehearse)
     assert rehearse.session.tether.rehearse.slope == 1.2
     assert "none of the 2000 samples lie as far" in said(rehearse)
-    pick(rehearse, "Misses have", "fanning with x")
+    pick(rehearse, "Residuals have", "fanning with x")
     wait_for(rehearse, qtbot)
     assert "they promise more than they keep" in said(rehearse)
     pick(rehearse, "Intervals by", "robust (HC3) errors")
@@ -117,7 +117,7 @@ def test_a_stated_truth_is_typed_and_undone(rehearse, qtbot):
 @pytest.mark.parametrize(
     ("field", "typed", "said"),
     [
-        ("True sd of the misses", "0", "must be above 0"),
+        ("True sd of the residuals", "0", "must be above 0"),
         ("True number of pairs", "2.5", "whole number"),
         ("True likeness of neighbours", "1", "between −0.99 and 0.99"),
         ("True slope", "steep", "Type a number."),
@@ -133,10 +133,10 @@ def test_an_entry_that_cannot_be_is_said_in_place(rehearse, field, typed, said):
 
 def test_samples_are_stepped_through_one_at_a_time(rehearse):
     click(named(rehearse, "Next sample", QPushButton))
-    step = rehearse.step("Rehearse")
+    step = rehearse.step("rehearse")
     assert read(rehearse, "sample looked at").startswith("plum: sample 1, 1.4")
     assert step.samples.step_dots.x.size == 64
-    made = step.made["Samples"]
+    made = step.outcomes["samples"]
     slope = np.polyfit(made.samples_x[0], made.samples_y[0], 1)[0]
     assert step.samples.here.value() == pytest.approx(slope)
     assert f"{slope:.5g}" in read(rehearse, "sample looked at")
@@ -145,7 +145,7 @@ def test_samples_are_stepped_through_one_at_a_time(rehearse):
 
 
 def test_a_long_run_grows_stops_and_keeps_what_it_has(rehearse, qtbot):
-    step = rehearse.step("Rehearse")
+    step = rehearse.step("rehearse")
     many = named(rehearse, "Samples", QSpinBox)
     many.setValue(1_000_000)
     many.editingFinished.emit()
@@ -154,7 +154,7 @@ def test_a_long_run_grows_stops_and_keeps_what_it_has(rehearse, qtbot):
     qtbot.waitUntil(lambda: step.work.busy and step._latest is not None and step._latest.done > 1000)
     click(named(rehearse, "Draw samples", QPushButton))
     wait_for(rehearse, qtbot)
-    done = step.made["Samples"].done
+    done = step.outcomes["samples"].done
     assert 1000 < done < 1_000_000
     assert f"Over {done} samples" in read(rehearse, "headline").replace("\u202f", "")
     assert step.go.text() == "Draw"
@@ -165,7 +165,7 @@ def test_luck_alone_says_what_r_it_reaches(rehearse, qtbot):
     wait_for(rehearse, qtbot)
     assert "luck gives |r| ≥ 0.246 in 5 % of samples" in read(rehearse, "headline")
     assert "None of them reached your r = +0.979." in said(rehearse)
-    assert rehearse.step("Rehearse").luck.dots[0].x.size == 64
+    assert rehearse.step("rehearse").luck.dots[0].x.size == 64
 
 
 def test_broken_assumptions_are_shown_to_break(rehearse, qtbot):
@@ -203,23 +203,23 @@ def test_keys_walk_to_it_and_an_exact_line_has_nothing_to_rehearse(open_window, 
     window = open_window()
     window.session.open_file(csv_file("a,b\n1,2\n2,4\n3,6\n4,8\n"))
     press(window, Qt.Key.Key_8, Qt.KeyboardModifier.AltModifier)
-    assert window.session.step == "Rehearse"
+    assert window.session.step == "rehearse"
     assert "Every pair lies on the line" in read(window, "headline")
-    for view in ("Luck alone", "Broken assumptions", "How many pairs"):
-        window.step("Rehearse").show_view(view)
-    assert not window.step("Rehearse").work.busy
+    for view in ("luck", "assumptions", "pairs"):
+        window.step("rehearse").show_view(view)
+    assert not window.step("rehearse").work.busy
 
 
 def test_a_run_stays_with_its_view_when_another_is_shown(rehearse, qtbot):
-    step = rehearse.step("Rehearse")
+    step = rehearse.step("rehearse")
     click(named(rehearse, "Show luck alone", QPushButton))
     wait_for(rehearse, qtbot)
-    lucky = step.made["Luck alone"]
+    lucky = step.outcomes["luck"]
     click(named(rehearse, "Show samples", QPushButton))
     click(named(rehearse, "Draw samples", QPushButton))
     click(named(rehearse, "Show luck alone", QPushButton))
     qtbot.waitUntil(lambda: not step.work.busy, timeout=20_000)
-    assert step.made["Luck alone"] is lucky
+    assert step.outcomes["luck"] is lucky
     click(named(rehearse, "Show samples", QPushButton))
     wait_for(rehearse, qtbot)
     assert "the slope came out at 1.4" in read(rehearse, "headline")

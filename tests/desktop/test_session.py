@@ -10,7 +10,7 @@ from bright_tether.study import changes
 
 @pytest.fixture
 def session(qtbot):
-    made = Session(demo_study(), step="Line")
+    made = Session(demo_study(), step="line")
     yield made
     made.close()
 

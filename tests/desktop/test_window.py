@@ -10,9 +10,10 @@ from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea
 
-from bright_tether.desktop.calculation import Calculation
-from bright_tether.desktop.session import STEPS
+from bright_tether.desktop.background import Work
 from bright_tether.live.findings import Findings
+from bright_tether.steps.catalogue import IDS
+from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
@@ -28,7 +29,7 @@ def settled(window, size):
         QApplication.processEvents()
 
 
-@pytest.mark.parametrize("step", STEPS)
+@pytest.mark.parametrize("step", IDS)
 @pytest.mark.parametrize("size", SIZES)
 def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
     window = open_window("--demo")
@@ -49,15 +50,15 @@ def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
     for area in window.findChildren(QScrollArea):
         if area.isVisible():
             assert area.widget().width() <= area.viewport().width() + 1, area.parent().accessibleName()
-    if step == "Doubts":
+    if step == "doubts":
         return  # a board of six
-    picture = window.steps[step].page if step == "Write-up" else window.steps[step].picture
-    assert picture.width() > 0.25 * window.width() * (0.5 if step in ("Gather", "Strength") else 1)
+    picture = window.steps[step].page if step == "write-up" else window.steps[step].picture
+    assert picture.width() > 0.25 * window.width() * (0.5 if step in ("gather", "strength") else 1)
 
 
 def test_everything_that_takes_the_keyboard_has_a_name(open_window):
     window = open_window("--demo")
-    for step in STEPS:
+    for step in IDS:
         window.session.show_step(step)
         QApplication.processEvents()
         nameless = [
@@ -113,7 +114,7 @@ def test_tethers_come_and_go(open_window):
 
 def test_the_wheel_zooms_and_home_brings_everything_back(open_window):
     window = open_window("--demo")
-    picture = window.steps["Line"].picture
+    picture = window.steps["line"].picture
     before = picture.main.viewRange()
     picture.main.getViewBox().scaleBy((0.5, 0.5))
     assert picture.main.viewRange() != before
@@ -138,7 +139,7 @@ def test_an_error_in_a_slot_is_said_and_ends_nothing(open_window, capsys):
 
 SCALED = """
 from PyQt6.QtWidgets import QApplication
-from bright_tether.desktop.session import STEPS
+from bright_tether.steps.catalogue import IDS
 from bright_tether.desktop.start import build
 app = QApplication([])
 window = build(app, ["--demo"])
@@ -171,31 +172,38 @@ def long_findings(rows=200_000):
 
 
 def test_only_the_newest_request_is_answered(qtbot):
-    calculation, answers = Calculation(), []
-    calculation.ready.connect(answers.append)
+    work, answers = Work(), []
+    work.done.connect(lambda value, basis: answers.append((value, basis)))
     asked = [long_findings() for _ in range(5)]
+
+    def prepare(findings):
+        return lambda progress: findings.prepare(EVERYWHERE, cancelled=lambda: not progress(None))
+
     for findings in asked:
-        calculation.request(findings)
-    qtbot.waitUntil(lambda: not calculation.busy, timeout=20_000)
-    assert answers == [asked[-1]]
-    calculation.request(asked[0])
-    calculation.drop()
-    qtbot.waitUntil(lambda: not calculation.busy, timeout=20_000)
-    assert answers == [asked[-1]]
-    calculation.close()
+        work.start(prepare(findings), basis=findings)
+    qtbot.waitUntil(lambda: not work.busy, timeout=20_000)
+    assert answers == [(None, asked[-1])]
+    work.start(prepare(asked[0]), basis=asked[0])
+    work.drop()
+    work.close()
+    assert answers == [(None, asked[-1])]
 
 
-def test_an_error_in_the_worker_comes_back_as_a_value(qtbot):
-    class Broken:
-        def prepare(self, cancelled):
-            raise ValueError("broken")
+@pytest.mark.parametrize("error", [ValueError("broken"), SystemExit("broken"), KeyboardInterrupt("broken")])
+def test_an_error_of_any_kind_comes_back_as_a_value(qtbot, error):
+    def broken(progress):
+        raise error
 
-    calculation, failures = Calculation(), []
-    calculation.failed.connect(failures.append)
-    calculation.request(Broken())
-    qtbot.waitUntil(lambda: not calculation.busy, timeout=5_000)
-    assert [str(failure) for failure in failures] == ["broken"]
-    calculation.close()
+    work, failures = Work(), []
+    work.failed.connect(failures.append)
+    work.start(broken)
+    qtbot.waitUntil(lambda: not work.busy, timeout=5_000)
+    assert failures == [error]
+    work.start(lambda progress: 7)
+    work.done.connect(lambda value, basis: failures.append(value))
+    qtbot.waitUntil(lambda: not work.busy, timeout=5_000)
+    assert failures[1:] == [7], "and what comes after it is done"
+    work.close()
 
 
 def test_points_are_shapes_where_the_page_has_no_pixels(open_window, tmp_path):
@@ -204,7 +212,7 @@ def test_points_are_shapes_where_the_page_has_no_pixels(open_window, tmp_path):
     from PyQt6.QtSvg import QSvgGenerator
 
     window = open_window("--demo")
-    picture = window.steps["Line"].picture
+    picture = window.steps["line"].picture
     page = QSvgGenerator()
     page.setFileName(str(tmp_path / "line.svg"))
     page.setViewBox(QRectF(picture.viewport().rect()))

@@ -16,8 +16,8 @@ from PyQt6.QtWidgets import (
     QTableWidget,
 )
 
+from bright_tether.account.composing import page_of
 from bright_tether.account.html import html_file
-from bright_tether.account.page import page_of
 from bright_tether.pictures.output import drawing_of, write_picture
 from bright_tether.study import changes
 from bright_tether.study.package import open_study
@@ -40,7 +40,7 @@ def pin(window, step, *parts):
 def walk_up(window, qtbot):
     """Go to the page and wait until it is set with all its pictures."""
     press(window, Qt.Key.Key_9, ALT)
-    step = window.step("Write-up")
+    step = window.step("write-up")
     settle(step, qtbot)
     return step
 
@@ -69,9 +69,9 @@ def find_action(window, words):
 
 def test_pins_of_every_step_stand_on_the_page_in_order(window, qtbot):
     for step, parts in {
-        "Gather": ("reading", "table"), "Look": ("reading", "picture"), "Strength": ("table", "working"),
-        "Line": ("reading", "figures", "picture"), "Doubts": ("table", "picture"), "Forecast": ("table",),
-        "Rehearse": ("reading", "picture"),
+        "gather": ("reading", "table"), "look": ("reading", "picture"), "strength": ("table", "working"),
+        "line": ("reading", "figures", "picture"), "doubts": ("table", "picture"), "forecast": ("table",),
+        "rehearse": ("reading", "picture"),
     }.items():  # fmt: skip
         pin(window, step, *parts)
         assert "is pinned" in read(window, "notice text")
@@ -92,7 +92,7 @@ def test_pins_of_every_step_stand_on_the_page_in_order(window, qtbot):
 
 
 def test_what_is_pinned_follows_the_study_until_it_is_frozen(window, qtbot):
-    pin(window, "Line", "figures", "reading")
+    pin(window, "line", "figures", "reading")
     step = walk_up(window, qtbot)
     assert "1.429" in page(step)
     named(window, "Pins in order", QListWidget).setCurrentRow(0)
@@ -117,7 +117,7 @@ def test_what_is_pinned_follows_the_study_until_it_is_frozen(window, qtbot):
 
 
 def test_pins_are_moved_dragged_taken_off_and_put_back(window, qtbot):
-    pin(window, "Line", "reading", "figures", "table")
+    pin(window, "line", "reading", "figures", "table")
     walk_up(window, qtbot)
     found = named(window, "Pins in order", QListWidget)
     found.setCurrentRow(0)
@@ -137,7 +137,7 @@ def test_pins_are_moved_dragged_taken_off_and_put_back(window, qtbot):
 
 
 def test_headings_and_notes_are_written_in_place(window, qtbot, tmp_path):
-    pin(window, "Line", "reading")
+    pin(window, "line", "reading")
     step = walk_up(window, qtbot)
     click(named(window, "Add a heading", QPushButton))
     field = named(window, "Words of the pin", QPlainTextEdit)
@@ -155,7 +155,7 @@ def test_headings_and_notes_are_written_in_place(window, qtbot, tmp_path):
 
 
 def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
-    pin(window, "Line", "reading", "picture")
+    pin(window, "line", "reading", "picture")
     step = walk_up(window, qtbot)
     for kind in ("html", "pdf", "odt", "md"):
         step.write_to(tmp_path / f"account.{kind}")
@@ -179,7 +179,7 @@ def test_the_style_is_chosen_and_the_page_prints(window, qtbot, tmp_path):
     from PyQt6.QtPdf import QPdfDocument
     from PyQt6.QtPrintSupport import QPrinter
 
-    pin(window, "Line", "reading", "table")
+    pin(window, "line", "reading", "table")
     step = walk_up(window, qtbot)
     size = step.page.document().size().height()
     style = named(window, "Style of the page", QComboBox)
@@ -209,7 +209,7 @@ def test_an_unpinned_study_is_offered_an_account(window, qtbot):
 
 
 def test_letting_a_tether_go_takes_its_pins_with_it_and_undo_brings_both_back(window, qtbot):
-    pin(window, "Line", "reading", "figures")
+    pin(window, "line", "reading", "figures")
     session = window.session
     step = walk_up(window, qtbot)
     named(window, "Pins in order", QListWidget).setCurrentRow(1)
@@ -225,7 +225,7 @@ def test_letting_a_tether_go_takes_its_pins_with_it_and_undo_brings_both_back(wi
 
 def test_figures_and_tables_are_copied_as_text_and_as_html(window):
     clipboard = QGuiApplication.clipboard()
-    window.session.show_step("Line")
+    window.session.show_step("line")
     find_action(window, "copy the figures")
     assert "slope\t1.429\t1.353 … 1.505" in clipboard.text()
     assert "<td>1.429</td>" in clipboard.mimeData().html()
@@ -241,7 +241,7 @@ def test_figures_and_tables_are_copied_as_text_and_as_html(window):
 
 
 def test_a_picture_is_copied_and_written_in_every_kind(window, tmp_path):
-    window.session.show_step("Line")
+    window.session.show_step("line")
     QApplication.processEvents()
     find_action(window, "copy the picture")
     data = QGuiApplication.clipboard().mimeData()
@@ -273,25 +273,25 @@ def test_every_picture_on_the_stage_can_be_drawn_as_vectors(window, tmp_path, qt
     session = window.session
     group = session.table.named("station").id
     session.do(changes.change_compare(session.history.study, session.tether, "by station", group=group))
-    for step in ("Look", "Strength", "Line", "Compare", "Forecast", "Rehearse"):
+    for step in ("look", "strength", "line", "compare", "forecast", "rehearse"):
         session.show_step(step)
         QApplication.processEvents()
         drawing = drawing_of(window.step(step).picture)
         assert drawing.svg.count("<path") + drawing.svg.count("<polyline") > 10, step
         write_picture(drawing, tmp_path / f"{step}.svg", wide_cm=12, dpi=100)
-    qtbot.waitUntil(lambda: not window.step("Rehearse").work.busy)
+    qtbot.waitUntil(lambda: not window.step("rehearse").work.busy)
 
 
 def test_the_panel_names_what_can_be_pinned(window, csv_file):
-    window.session.show_step("Gather")
+    window.session.show_step("gather")
     shown = [b.text() for b in window.panel._pins.values() if not b.isHidden()]
     assert shown == ["reading", "figures", "table"]
-    window.session.show_step("Doubts")
+    window.session.show_step("doubts")
     assert window.panel._pins["lineup"].isHidden()
-    window.step("Doubts").try_lineup()
-    click(window.step("Doubts").lineup.cells[0])
+    window.step("doubts").try_lineup()
+    click(window.step("doubts").lineup.cells[0])
     assert not window.panel._pins["lineup"].isHidden()
     click(named(window, "Pin the lineup", QPushButton))
-    window.session.show_step("Write-up")
-    window.step("Write-up").set_page()
-    assert "Lineup: the real picture was picked in" in page(window.step("Write-up"))
+    window.session.show_step("write-up")
+    window.step("write-up").set_page()
+    assert "Lineup: the real picture was picked in" in page(window.step("write-up"))

@@ -83,9 +83,9 @@ def test_a_messy_file_is_previewed_corrected_and_mended(open_window, csv_file):
     assert [column.kind for column in table.columns] == ["label", "number", "number", "category", "date"]
     assert np.isnan(table.columns[2].cells[2])
     for words in ("Read as numbers", "Shift the point", "Blank", "Take the repeats out"):
-        slips = window.steps["Gather"].slips
+        slips = window.steps["gather"].slips
         click(next(b for b in slips.findChildren(QPushButton) if b.text() == words and b.isVisible()))
-    assert not window.steps["Gather"].slips.isVisible()
+    assert not window.steps["gather"].slips.isVisible()
     table = window.session.table
     assert table.rows == 11
     assert table.columns[1].cells[5] == 6.1
@@ -222,7 +222,7 @@ def test_column_kind_range_order_and_deletion(open_window):
     write(low, "20")
     press(low, Qt.Key.Key_Return)
     assert "outside the possible range" in " ".join(
-        piece.text() for piece in window.steps["Gather"].slips.findChildren(type(window.panel._headline))
+        piece.text() for piece in window.steps["gather"].slips.findChildren(type(window.panel._headline))
     )
     click(named(window, "Move the column left"))
     assert window.session.table.columns[2].short == "sediment"

@@ -59,7 +59,7 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
     # Look: straight, and both groups tell one story
     press(window, Qt.Key.Key_2, ALT)
     assert "straight" in read(window, "headline")
-    picture = window.step("Look").picture
+    picture = window.step("look").picture
     drag(picture, spot(picture, 210, 40), spot(picture, 250, 100))
     assert session.mark == frozenset(one.row for one in session.tether.asides), (
         "the fouled probes, still shown"
@@ -78,11 +78,11 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
     click(named(window, "Show the working", QPushButton))
     pin(window, "reading", "figures", "picture", "working")
 
-    # Doubts: the misses grow; the eye agrees; robust errors are taken
+    # Doubts: the residuals grow; the eye agrees; robust errors are taken
     press(window, Qt.Key.Key_5, ALT)
     assert "1 of six doubts shows a clear sign." in read(window, "headline")
     click(named(window, "Try the lineup", QPushButton))
-    lineup = window.step("Doubts").lineup
+    lineup = window.step("doubts").lineup
     click(lineup.cells[lineup.real])
     assert "is yours: it stands out" in read(window, "lineup")
     pin(window, "table", "lineup")
@@ -94,7 +94,7 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
     click(table.viewport(), QPoint(where))
     assert session.tether.line.errors == "HC3"
     press(window, Qt.Key.Key_5, ALT)
-    assert "answered by" in " ".join(window.step("Doubts").reading().sentences)
+    assert "answered by" in " ".join(window.step("doubts").reading().sentences)
 
     # Compare: the two stations
     press(window, Qt.Key.Key_6, ALT)
@@ -112,14 +112,14 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
 
     # Rehearse: the intervals keep what they promise
     press(window, Qt.Key.Key_8, ALT)
-    step = window.step("Rehearse")
-    qtbot.waitUntil(lambda: not step.work.busy and "Samples" in step.made, timeout=20_000)
+    step = window.step("rehearse")
+    qtbot.waitUntil(lambda: not step.work.busy and "samples" in step.outcomes, timeout=20_000)
     assert "Over 2000 samples" in read(window, "headline")
     pin(window, "reading")
 
     # Write-up: everything in order, with a word of one's own
     press(window, Qt.Key.Key_9, ALT)
-    stage = window.step("Write-up")
+    stage = window.step("write-up")
     found = named(window, "Pins in order", QListWidget)
     assert found.count() == 17
     found.setCurrentRow(found.count() - 1)
@@ -160,12 +160,12 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
     window.document.save(tmp_path / "survey.tether")
     qtbot.waitUntil(lambda: not window.document.unsaved)
     assert session.walked >= {
-        "Gather",
-        "Look",
-        "Strength",
-        "Line",
-        "Doubts",
-        "Compare",
-        "Forecast",
-        "Rehearse",
+        "gather",
+        "look",
+        "strength",
+        "line",
+        "doubts",
+        "compare",
+        "forecast",
+        "rehearse",
     }

@@ -34,8 +34,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.desktop.session import STEPS
 from bright_tether.desktop.start import build
+from bright_tether.steps.catalogue import IDS
 from tests.laws.figures import figures_differ
 from tests.study.members import members, packed
 
@@ -303,7 +303,7 @@ class Monkey:
     def _rest(self):
         for _ in range(200):
             QApplication.processEvents()
-            busy = self.window.session.calculation.busy
+            busy = self.window.session.work.busy
             if not busy:
                 return
             time.sleep(0.01)
@@ -326,7 +326,7 @@ class Monkey:
     def _step(self, a, b, c):
         for popup in self._popups():
             popup.close()
-        self.window.session.show_step(STEPS[a % len(STEPS)])
+        self.window.session.show_step(IDS[a % len(IDS)])
 
     def _button(self, a, b, c):
         found = self._some(QAbstractButton, a)
@@ -417,9 +417,9 @@ class Monkey:
                 picture.main.getViewBox().scaleBy(((0.01, 100.0)[b % 2], (0.01, 100.0)[c % 2]))
 
     def _grid(self):
-        if self._popups() or self.window.session.step != "Gather":
+        if self._popups() or self.window.session.step != "gather":
             self._step(0, 0, 0)
-        return self.window.step("Gather").grid
+        return self.window.step("gather").grid
 
     def _cell(self, a, b, c):
         grid = self._grid()

@@ -4,8 +4,10 @@ import pytest
 
 from bright_tether.core.results import TooFewPairs
 from bright_tether.live.findings import Findings, NothingTied, NotNumbers
-from bright_tether.live.memory import Memory
+from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study import changes
+from bright_tether.study.derived import with_tether
+from bright_tether.study.memory import Memory
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 
@@ -22,10 +24,10 @@ def of(study, memory):
 def test_a_rule_moves_only_what_rests_on_it(study):
     memory = Memory()
     first = of(study, memory)
-    first.prepare()
+    first.prepare(EVERYWHERE)
     made = memory.made
     changed = of(changes.change_rule(study, "digits", 5).apply(study), memory)
-    changed.prepare()
+    changed.prepare(EVERYWHERE)
     assert memory.made == made
     assert changed.line is first.line
     level = of(changes.change_rule(study, "alpha", 0.01).apply(study), memory)
@@ -48,7 +50,7 @@ def test_setting_aside_and_refusals(study):
     memory = Memory()
     out = of(changes.set_aside(study, study.tethers[0], {0, 1, 2}, "why").apply(study), memory)
     assert isinstance(out.refusal, TooFewPairs)
-    out.prepare()
+    out.prepare(EVERYWHERE)
     assert (out.pairs.n, out.pairs.set_aside) == (2, 3)
     assert out.cloud.aside.sum() == 3
     assert of(study, memory).refusal is None
@@ -56,9 +58,9 @@ def test_setting_aside_and_refusals(study):
 
 def test_nothing_tied_and_no_numbers(study):
     tether = Tether(id="k1", table="t1", x=None, y="c2")
-    assert isinstance(Findings(study.with_tether(tether), tether).refusal, NothingTied)
+    assert isinstance(Findings(with_tether(study, tether), tether).refusal, NothingTied)
     tether = Tether(id="k1", table="t1", x="c3", y="c2")
-    assert isinstance(Findings(study.with_tether(tether), tether).refusal, NotNumbers)
+    assert isinstance(Findings(with_tether(study, tether), tether).refusal, NotNumbers)
 
 
 def test_groups_beyond_five_share_a_look(short_table):
@@ -71,8 +73,8 @@ def test_groups_beyond_five_share_a_look(short_table):
 
 def test_memory_forgets_tethers_that_are_gone(study):
     memory = Memory()
-    of(study, memory).prepare()
+    of(study, memory).prepare(EVERYWHERE)
     made = memory.made
     memory.forget_others(set())
-    of(study, memory).prepare()
+    of(study, memory).prepare(EVERYWHERE)
     assert memory.made == 2 * made

@@ -9,10 +9,11 @@ from bright_tether.core.results import NegativeWeight
 from bright_tether.demo.study import demo_study
 from bright_tether.live.compare import NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
-from bright_tether.live.memory import Memory
 from bright_tether.study import changes
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.column_changes import keep_figure
+from bright_tether.study.derived import with_table, with_tether
+from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import remedies
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -65,7 +66,7 @@ def test_transforms_that_do_not_exist_are_not_offered():
     study = study_of()
     table = study.tables[0]
     low = msgspec.structs.replace(table.column("x"), cells=X - 5)
-    study = study.with_table(table.with_column(low))
+    study = with_table(study, table.with_column(low))
     names = set(by_name(Findings(study, study.tethers[0])))
     assert "log of both" not in names
     assert "weights 1/x" not in names
@@ -93,7 +94,7 @@ def test_every_remedy_can_be_taken_and_taken_back(doubt):
 def test_a_remedy_uses_the_column_that_already_stands():
     study = study_of()
     first = remedies(study, study.tethers[0], "bend", frozenset())[0].edit.apply(study)
-    again = first.with_tether(msgspec.structs.replace(first.tethers[0], x="x", y="y"))
+    again = with_tether(first, msgspec.structs.replace(first.tethers[0], x="x", y="y"))
     twice = remedies(again, again.tethers[0], "bend", frozenset())[0].edit.apply(again)
     assert len(twice.tables[0].columns) == len(first.tables[0].columns)
 
@@ -157,7 +158,7 @@ def test_forecasts_go_back_to_original_units_by_every_way():
         tether = msgspec.structs.replace(
             study.tethers[0], y=edit.column.id, forecast=ForecastChoice(at=(4.0,), back=(20.0,))
         )
-        study = study.with_tether(tether)
+        study = with_tether(study, tether)
         found = Findings(study, tether)
         one, inner = found.expected[0], found.forecasts((4.0,))
         assert one.fitted == pytest.approx(float(back(inner.fitted[0])))
@@ -199,11 +200,11 @@ def test_live_columns_follow_cells_rows_and_the_line(what):
         )
 
 
-def test_a_line_through_its_own_misses_stays_blank():
+def test_a_line_through_its_own_residuals_stays_blank():
     study = study_of()
     edit = keep_figure(study, study.tethers[0], "residual")
     study = edit.apply(study)
-    turned = study.with_tether(msgspec.structs.replace(study.tethers[0], y=edit.column.id))
+    turned = with_tether(study, msgspec.structs.replace(study.tethers[0], y=edit.column.id))
     assert np.isnan(turned.tables[0].columns[-1].cells).all()
 
 

@@ -29,16 +29,16 @@ def test_ranges_leave_room_and_a_single_value_gets_some():
 
 def test_axis_names_are_never_read_as_markup(open_window, csv_file):
     window = open_window(csv_file("<b>x</b> & y,z\n1,2\n2,3\n3,5\n"))
-    label = window.steps["Gather"].picture.main.getAxis("bottom").labelText
+    label = window.steps["gather"].picture.main.getAxis("bottom").labelText
     assert label == "&lt;b&gt;x&lt;/b&gt; &amp; y"
-    window.session.show_step("Line")
-    assert window.steps["Line"].picture.strip.getAxis("bottom").labelText == label
-    assert window.steps["Gather"].slots["x"]._name.text() == "<b>x</b> & y"
+    window.session.show_step("line")
+    assert window.steps["line"].picture.strip.getAxis("bottom").labelText == label
+    assert window.steps["gather"].slots["x"]._name.text() == "<b>x</b> & y"
 
 
 def test_points_keep_to_their_groups_and_looks(open_window):
     window = open_window("--demo")
-    picture = window.steps["Line"].picture
+    picture = window.steps["line"].picture
     cloud, points = picture.cloud, picture.points
     shown = np.concatenate([look.x for look in points._groups])
     hollow = np.concatenate([look.x for look in points._hollow])
@@ -54,10 +54,10 @@ def test_rows_set_aside_stand_hollow_among_many_points(open_window, csv_file):
     lines = "\n".join(f"{a:.4f},{b:.4f}" for a, b in zip(x, y, strict=True))
     window = open_window(csv_file(f"x,y\n{lines}\n"))
     session = window.session
-    session.show_step("Line")
+    session.show_step("line")
     session.mark_rows(frozenset(range(5, 60)))
     session.do(changes.set_aside(session.study, session.tether, set(range(5, 9)), "ice"))
-    picture = window.step("Line").picture
+    picture = window.step("line").picture
     assert int(picture.cloud.aside.sum()) == 4
     assert picture.points._hollow[0].x.size == 4
     assert "set aside: ice" in picture.row_in_words(5)
@@ -65,11 +65,11 @@ def test_rows_set_aside_stand_hollow_among_many_points(open_window, csv_file):
 
 def test_a_picture_without_data_is_drawn_once_and_keeps_its_range(open_window):
     window = open_window()
-    window.session.show_step("Strength")
-    view = window.step("Look").picture.main.getViewBox()
+    window.session.show_step("strength")
+    view = window.step("look").picture.main.getViewBox()
     assert view.state["autoRange"] == [False, False]
-    axis = window.step("Look").picture.main.getAxis("bottom")
-    window.session.show_step("Look")
+    axis = window.step("look").picture.main.getAxis("bottom")
+    window.session.show_step("look")
     assert not axis.style["showValues"]
     window.session.do(changes.type_block(window.session.study, "t1", 0, 0, [["1", "2"], ["2", "5"]]))
     assert axis.style["showValues"]
@@ -79,6 +79,26 @@ def test_numbers_that_no_picture_can_show_are_said(open_window, csv_file):
     from hand import read
 
     window = open_window(csv_file("a,b\n1,2\n2,3\n1e308,4\n4,1\n5,7\n"))
-    for step in ("Look", "Strength", "Line", "Doubts", "Compare", "Forecast", "Rehearse"):
+    for step in ("look", "strength", "line", "doubts", "compare", "forecast", "rehearse"):
         window.session.show_step(step)
         assert "which no picture can show" in read(window, "sentences"), step
+
+
+def test_a_column_wider_than_double_precision_is_said_and_not_drawn(open_window, csv_file):
+    from hand import read
+
+    window = open_window(csv_file("a,b\n1,-1.7e308\n2,1.7e308\n3,4\n4,1\n5,7\n"))
+    window.session.show_step("look")
+    window.step("look").look_at("c2")
+    assert "which no picture can show" in read(window, "five numbers")
+
+
+def test_a_comparison_without_any_group_draws_the_points(open_window, csv_file):
+    from bright_tether.study import changes, column_changes
+
+    window = open_window(csv_file("a,b,g\n1,2,\n2,3,\n3,5,\n4,4,\n"))
+    session = window.session
+    session.do(column_changes.change_kind(session.study, "t1", "c3", "category"))
+    session.do(changes.change_compare(session.study, session.tether, "by g", group="c3"))
+    session.show_step("compare")
+    assert window.step("compare").picture.cloud.x.size == 4

@@ -11,9 +11,15 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.study.members import packed
 
+from bright_tether.account.pieces import blocks_of
+from bright_tether.account.press import NO_PRESS
 from bright_tether.demo.study import demo_study
+from bright_tether.live.findings import Findings
+from bright_tether.steps.catalogue import STEPS
 from bright_tether.study import changes
+from bright_tether.study.codec import decode_edit
 from bright_tether.study.package import (
     open_study,
     read_package,
@@ -344,3 +350,31 @@ def test_thousands_of_spoiled_study_files(capsys):
     told = spoil_studies(5000, 4)
     with capsys.disabled():
         print(f"\nspoiled studies: {told['read']} read, {told['refused']} refused, 0 faults")
+
+
+def test_a_study_of_version_1_opens_with_its_pins_under_ids():
+    study = open_study(Path(__file__).parent / "version-1.tether")
+    kept = {step.id: {view.id for view in step.views} | {""} for step in STEPS}
+    assert len(study.pins) == 26
+    for pin in study.pins:
+        assert pin.step in ({""} if pin.tether is None else set(kept) - {"write-up"})
+        assert pin.tether is None or pin.view in kept[pin.step]
+    assert {pin.view for pin in study.pins if pin.step == "rehearse"} == kept["rehearse"] - {""}
+    assert [pin.step for pin in study.pins if pin.frozen] == ["strength"]
+    assert study.tethers[0].rehearse.source == "residuals"
+    shown = [
+        blocks_of(pin, Findings(study, study.tether(pin.tether)), NO_PRESS)
+        for pin in study.pins
+        if pin.tether
+    ]
+    assert all(shown), "and each shows something"
+    again = read_package(packed(study), "again")
+    assert again.pins == study.pins
+
+
+def test_edits_of_version_1_are_made_again(tmp_path):
+    study = open_study(Path(__file__).parent / "version-1.tether")
+    for line in (Path(__file__).parent / "version-1.edits").read_bytes().splitlines()[1:]:
+        study = decode_edit(line[9:], 1).apply(study)
+    assert (study.pins[-1].step, study.pins[-1].view) == ("line", "other-lines")
+    assert (study.tethers[0].rehearse.source, study.tethers[0].rehearse.draws) == ("residuals", 60)

@@ -6,10 +6,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bright_tether.study import changes, column_changes
+from bright_tether.study.in_play import InPlay
 from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import BadFormula, evaluated, expression
-from bright_tether.tables.filters import Condition, kept_rows
+from bright_tether.tables.filters import Condition
 from bright_tether.tables.formula import Draw
 from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
@@ -126,6 +128,11 @@ ROWS = table_of(
 )  # fmt: skip
 
 
+def rows_kept(*conditions):
+    """As a tether has it: conditions on columns that are gone are passed over."""
+    return InPlay(Study(tables=(ROWS,)), Tether(id="k1", table="t1", conditions=conditions)).kept
+
+
 STAGES = Condition(column="c3", relation="between", low=0.4, high=1.0)
 BETWEEN = Condition(column="c2", relation="between", texts=("2021-06", "2022-01"))
 
@@ -146,7 +153,7 @@ BETWEEN = Condition(column="c2", relation="between", texts=("2021-06", "2022-01"
     ],
 )  # fmt: skip
 def test_filters_keep_what_they_say(condition, kept, sentence):
-    found = kept_rows(ROWS, (condition,))
+    found = rows_kept(condition)
     assert (None if found is None else found.astype(int).tolist()) == kept
     assert condition_sentence(condition, ROWS) == sentence
 
@@ -156,7 +163,7 @@ def test_conditions_are_joined():
         Condition(column="c1", relation="is", texts=("Ford",)),
         Condition(column="c3", relation="from", low=0.6),
     )
-    assert kept_rows(ROWS, both).tolist() == [False, False, False, True]
+    assert rows_kept(*both).tolist() == [False, False, False, True]
     assert filter_sentence(both, ROWS) == "only rows where station is Ford and stage is at least 0.6"
 
 

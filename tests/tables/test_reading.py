@@ -194,3 +194,10 @@ def test_the_demo_has_every_trap():
     from bright_tether.tables.slips import likely_slips
 
     assert [likely_slips(table) for table in study.tables] == [()] * 7
+
+
+def test_half_a_character_among_the_codes_for_missing_is_kept_as_a_question_mark(csv_file):
+    plan = ReadPlan(missing=("\ud800", "-9"))
+    table = read_file(csv_file("a,b\n1,-9\n2,3\n"), "t1", plan)
+    assert np.isnan(table.columns[1].cells[0])
+    assert plan_of(table.source).missing == ("?", "-9")

@@ -7,6 +7,7 @@ import pytest
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
 from bright_tether.words.readings.alternatives import change_sentence, what_it_says
 from bright_tether.words.readings.compare import compare_reading, compare_working
@@ -24,7 +25,7 @@ FORBIDDEN = ("accept", "causes", "proves", "prove ", "p = 0.000", "normality tes
 
 def found_of(key, rules=None, **more):
     tether = msgspec.structs.replace(STUDY.tether(key), **more)
-    study = msgspec.structs.replace(STUDY.with_tether(tether), rules=rules or RuleChoices())
+    study = msgspec.structs.replace(with_tether(STUDY, tether), rules=rules or RuleChoices())
     return Findings(study, tether)
 
 

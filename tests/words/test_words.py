@@ -3,6 +3,7 @@
 import pytest
 
 from bright_tether.live.findings import Findings
+from bright_tether.study.derived import with_table
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
@@ -96,7 +97,7 @@ def test_what_a_row_is_and_what_y_can_be_are_said():
     found = findings(SLOPING, one_row="the mean of 5 bottles")
     assert "the mean of 5 bottles: the line is one for averages" in line_reading(found).sentences[3]
     limited = msgspec.structs.replace(found.y_column, low=30.0)
-    study = found.study.with_table(found.table.with_column(limited))
+    study = with_table(found.study, found.table.with_column(limited))
     said = line_reading(Findings(study, found.tether)).beware
     assert any("runs below 30.0 mg/L, where sediment cannot be" in one for one in said)
 
@@ -133,8 +134,8 @@ def test_workings_can_be_added_up_by_hand():
     steps = {step.what: step for step in slope_working(found).steps}
     assert "19.00000 / 10.00000" in steps["slope"].how
     assert steps["slope"].result == "1.900000"
-    assert steps["misses"].result == "2.700000"
-    assert "/ 3)" in steps["typical miss"].how
+    assert steps["residuals"].result == "2.700000"
+    assert "/ 3)" in steps["typical residual"].how
     r = {step.what: step.result for step in correlation_working(found).steps}
     assert r["joint spread"] == "19.00000"
     assert r["r"] == "+0.9645789"
@@ -143,7 +144,7 @@ def test_workings_can_be_added_up_by_hand():
 
 def test_workings_of_a_perfect_line_say_why_there_is_no_test():
     found = findings(pairs((0, 2), (1, 4), (2, 6)))
-    assert "no misses" in slope_working(found).steps[-1].how
+    assert "all residuals are zero" in slope_working(found).steps[-1].how
     assert correlation_working(found).steps[3].result == "+1.0000000"
 
 

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 
 from bright_tether.account.page import Page
-from bright_tether.account.pieces import Shelf
+from bright_tether.account.pieces import AllFindings
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.core.results import Refusal
@@ -27,9 +27,11 @@ from bright_tether.tables.writing import put_whole
 _HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place")
 
 
-def write_evidence(page: Page, study: Study, folder: Path, shelf: Shelf | None = None) -> tuple[Path, ...]:
+def write_evidence(
+    page: Page, study: Study, folder: Path, everything: AllFindings | None = None
+) -> tuple[Path, ...]:
     """Write everything into a folder; file names come from numbers alone. Raises OSError."""
-    shelf = shelf or Shelf(study)
+    everything = everything or AllFindings(study)
     folder.mkdir(parents=True, exist_ok=True)
     written: list[Path] = []
 
@@ -40,7 +42,7 @@ def write_evidence(page: Page, study: Study, folder: Path, shelf: Shelf | None =
 
     told = []
     for at, tether in enumerate(study.tethers, 1):
-        findings = shelf.findings(tether.id)
+        findings = everything.of(tether.id)
         if not (findings.tied and findings.x_column.numeric and findings.y_column.numeric):
             continue
         put(f"pairs-{at}.csv", pairs_csv(findings))

@@ -5,9 +5,10 @@ from __future__ import annotations
 from datetime import date
 from pathlib import Path
 
+from bright_tether.account.composing import page_of
 from bright_tether.account.evidence import pictures_of, write_evidence
-from bright_tether.account.page import page_of
-from bright_tether.account.pieces import Press, Shelf
+from bright_tether.account.pieces import AllFindings
+from bright_tether.account.press import Press
 from bright_tether.study.study import Study
 from bright_tether.tables.writing import put_whole
 
@@ -26,7 +27,7 @@ class UnknownKind(ValueError):
 
 def export(
     study: Study, path: Path, press: Press, *, evidence: bool = False, today: date | None = None,
-    shelf: Shelf | None = None,
+    everything: AllFindings | None = None,
 ) -> tuple[Path, ...]:  # fmt: skip
     """Write the account of a study; the file is there whole, or not at all.
 
@@ -36,8 +37,8 @@ def export(
     kind = path.suffix.lower()
     if kind not in KINDS:
         raise UnknownKind(kind)
-    shelf = shelf or Shelf(study)
-    page = page_of(study, press, today=today or date.today(), shelf=shelf)
+    everything = everything or AllFindings(study)
+    page = page_of(study, press, today=today or date.today(), everything=everything)
     written = [path]
     if kind == ".pdf":
         from bright_tether.account.html import html_body
@@ -63,5 +64,5 @@ def export(
             written.append(folder / name)
         put_whole(path, markdown_file(page, study, folder.name).encode())
     if evidence:
-        written += write_evidence(page, study, path.with_name(f"{path.stem}-evidence"), shelf)
+        written += write_evidence(page, study, path.with_name(f"{path.stem}-evidence"), everything)
     return tuple(written)

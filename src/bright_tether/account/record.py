@@ -16,7 +16,7 @@ from bright_tether.core.checks.bend import Curvature
 from bright_tether.core.checks.order import DurbinWatson, Runs
 from bright_tether.core.checks.shape import AndersonDarling, JarqueBera, ShapiroWilk
 from bright_tether.core.checks.spread import SpreadTest
-from bright_tether.core.checks.together import MissFences
+from bright_tether.core.checks.together import ResidualFences
 from bright_tether.core.column import ColumnSummary, summarise
 from bright_tether.core.compare.differences import Differences
 from bright_tether.core.compare.groups import Group
@@ -47,7 +47,7 @@ from bright_tether.core.strength.pearson import Covariance, critical_r, no_pears
 from bright_tether.core.strength.spearman import no_spearman
 from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.findings import Findings
-from bright_tether.live.memory import made
+from bright_tether.study.memory import attempt
 from bright_tether.tables.column import Column
 from bright_tether.words.causes import cause
 from bright_tether.words.readings.rows import rows_sentence
@@ -106,7 +106,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
 
 def _some(kind: type, make: Callable[[], Any], **known: Any) -> dict[str, Any]:
     """A result as plain data; where the pairs allow none, all its names without a value, and why."""
-    found = made(make)
+    found = attempt(make)
     return blank(kind, cause_of(found), **known) if isinstance(found, Refusal) else plain(found)
 
 
@@ -131,7 +131,7 @@ def cause_of(refusal: Refusal) -> Cause:
 
 def decision_of(findings: Findings) -> Decision:
     """The decision, or its hypotheses where the deciding test has no value."""
-    found = made(lambda: findings.decision)
+    found = attempt(lambda: findings.decision)
     if not isinstance(found, Refusal):
         return found
     rules, test = findings.rules, findings.decider
@@ -158,7 +158,7 @@ def _line(findings: Findings) -> dict[str, Any]:
             told["ss_total"] = unscaled(y.sum_squares, 2 * y.exponent)
             if told["ss_total"] is not None:
                 del why["ss_total"]
-        code = cause_of(made(lambda: findings.line))  # type: ignore[arg-type]
+        code = cause_of(attempt(lambda: findings.line))  # type: ignore[arg-type]
         why.pop("robust", None)
         told["robust"] = {name: blank(Coefficients, code) for name in ROBUST}
     told["errors"] = findings.tether.line.errors
@@ -182,13 +182,13 @@ def _line(findings: Findings) -> dict[str, Any]:
 
 
 def _checks(findings: Findings) -> dict[str, Any]:
-    found = made(lambda: findings.checks)
+    found = attempt(lambda: findings.checks)
     if isinstance(found, Refusal):
         code = cause_of(found)
         kinds = {
             "curvature": Curvature, "reset": FTest, "lack_of_fit": FTest, "breusch_pagan": SpreadTest,
             "white": SpreadTest, "durbin_watson": DurbinWatson, "runs": Runs, "shapiro_wilk": ShapiroWilk,
-            "anderson_darling": AndersonDarling, "jarque_bera": JarqueBera, "fences": MissFences,
+            "anderson_darling": AndersonDarling, "jarque_bera": JarqueBera, "fences": ResidualFences,
         }  # fmt: skip
         told = {key: blank(kind, code) for key, kind in kinds.items()}
         told |= dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"))
@@ -203,7 +203,7 @@ def _checks(findings: Findings) -> dict[str, Any]:
 
 
 def _rows(findings: Findings) -> list[dict[str, Any]]:
-    found = made(lambda: findings.rows)
+    found = attempt(lambda: findings.rows)
     if not isinstance(found, Refusal):
         return entries(found)
     pairs, code = findings.pairs, cause_of(found)
@@ -216,7 +216,7 @@ def _rows(findings: Findings) -> list[dict[str, Any]]:
 def _predictions(findings: Findings, wanted: Wanted) -> list[dict[str, Any]]:
     if not wanted.at:
         return []
-    found, kind = made(lambda: findings.forecasts(wanted.at, wanted.mean_of)), findings.tether.line.errors
+    found, kind = attempt(lambda: findings.forecasts(wanted.at, wanted.mean_of)), findings.tether.line.errors
     if not isinstance(found, Refusal):
         return [entry | {"errors": kind} for entry in entries(found)]
     x, told = findings.pairs.x, []
@@ -245,7 +245,7 @@ def _correlation(findings: Findings) -> dict[str, Any]:
     rules, n = findings.rules, findings.pairs.n
     told = _some(Covariance, lambda: findings.covariance)
     for name, none in (("pearson", no_pearson), ("spearman", no_spearman)):
-        found = made(lambda name=name: getattr(findings, name))
+        found = attempt(lambda name=name: getattr(findings, name))
         if isinstance(found, Refusal):
             found = none(n, cause_of(found), alpha=rules.alpha, alternative=rules.alternative)
         told[name] = plain(found)
@@ -256,7 +256,7 @@ def _correlation(findings: Findings) -> dict[str, Any]:
 
 
 def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:
-    found = made(lambda: findings.bootstrap(draws, seed))
+    found = attempt(lambda: findings.bootstrap(draws, seed))
     told: dict[str, Any] = {"draws": draws, "seed": seed, "redrawn": 0}
     if isinstance(found, Refusal):
         told |= {name: blank(Resampled, cause_of(found)) for name in ("slope", "intercept", "r")}
@@ -266,14 +266,14 @@ def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:
     for name in ("slope", "intercept", "r"):
         del told[name]["draws"]
         told[name].get("why", {}).pop("draws", None)
-    luck = _some(Permutation, lambda: findings.permutation(draws, seed))
+    luck = _some(Permutation, lambda: findings.permutation(draws, seed).outcome)
     told["permutation"] = {key: luck[key] for key in ("p", "reached", "p_error", "why") if key in luck}
     return told
 
 
 def comparison_record(findings: Findings) -> dict[str, Any]:
     """Section 6 under its public keys."""
-    found = made(lambda: findings.comparison)
+    found = attempt(lambda: findings.comparison)
     if isinstance(found, Refusal):
         names = ("groups", "slopes", "intercepts", "heights", "parallel", "same_height", "coincident",
                  "pairwise", "equivalence", "correlations")  # fmt: skip

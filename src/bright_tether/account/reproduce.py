@@ -28,7 +28,7 @@ def read_pairs(path):
 
 
 def bread_and_fit(x, y, weight, origin):
-    """Design, coefficients and misses, each row times the root of its weight."""
+    """Design, coefficients and residuals, each row times the root of its weight."""
     root = np.sqrt(weight)
     design = x[:, None] if origin else np.stack((np.ones(x.size), x), axis=1)
     design, y = design * root[:, None], y * root
@@ -37,17 +37,17 @@ def bread_and_fit(x, y, weight, origin):
     if not origin:
         design[:, 1] = (x - middle) * root
     beta, *_ = np.linalg.lstsq(design, y, rcond=None)
-    misses = y - design @ beta
+    residuals = y - design @ beta
     back = np.eye(1) if origin else np.array([[1.0, -middle], [0.0, 1.0]])
-    return design, beta, misses, np.linalg.inv(design.T @ design), back
+    return design, beta, residuals, np.linalg.inv(design.T @ design), back
 
 
-def covariance(kind, design, misses, bread, df, clusters, place):
+def covariance(kind, design, residuals, bread, df, clusters, place):
     """The covariance of the coefficients by one kind of errors, and its degrees of freedom."""
-    n = misses.size
+    n = residuals.size
     if kind == "classical":
-        return bread * (misses @ misses) / df, df
-    scores = design * misses[:, None]
+        return bread * (residuals @ residuals) / df, df
+    scores = design * residuals[:, None]
     if kind in ("HC0", "HC1", "HC2", "HC3"):
         leverage = np.einsum("ij,jk,ik->i", design, bread, design)
         power = {"HC0": 0, "HC1": 0, "HC2": 1, "HC3": 2}[kind]
@@ -73,13 +73,13 @@ def again(tether):
     choice = tether["choices"]
     x, y, weight, clusters, place = read_pairs(HERE / tether["pairs"])
     n, level, origin = x.size, choice["level"], choice["origin"]
-    design, beta, misses, bread, back = bread_and_fit(x, y, weight, origin)
+    design, beta, residuals, bread, back = bread_and_fit(x, y, weight, origin)
     df = n - design.shape[1]
-    cov, t_df = covariance(choice["errors"], design, misses, bread, df, clusters, place)
+    cov, t_df = covariance(choice["errors"], design, residuals, bread, df, clusters, place)
     beta, cov = back @ beta, back @ cov @ back.T
     slope, se = float(beta[-1]), math.sqrt(cov[-1, -1])
     reach = stats.t.ppf((1 + level) / 2, t_df)
-    told = {"n": n, "slope": slope, "se_slope": se, "s": math.sqrt(misses @ misses / df)}
+    told = {"n": n, "slope": slope, "se_slope": se, "s": math.sqrt(residuals @ residuals / df)}
     told |= {"slope_low": slope - reach * se, "slope_high": slope + reach * se}
     told["t_slope"] = (slope - choice["slope_0"]) / se if se else None
     if not origin:
@@ -88,7 +88,7 @@ def again(tether):
         told["r"] = stats.pearsonr(x, y).statistic
         told["rho"] = stats.spearmanr(x, y).statistic
         told["tau_b"] = stats.kendalltau(x, y).statistic
-    s2 = misses @ misses / df
+    s2 = residuals @ residuals / df
     for at, one in enumerate(choice["at"]):
         row = np.array([one]) if origin else np.array([1.0, one])
         mean = math.sqrt(max(row @ cov @ row, 0.0))

@@ -70,9 +70,9 @@ def _little(findings: Findings, wanted: Wanted) -> str:
 
 
 def checks_text(findings: Findings) -> str:
-    """The checks of the misses, one a line."""
+    """The checks of the residuals, one a line."""
     told, digits = findings.checks, findings.rules.digits
-    lines = ["Checks of the misses"]
+    lines = ["Checks of the residuals"]
     for name, value, beside in (
         ("curvature t", told.curvature.t, d.p_value(told.curvature.p)),
         ("powers of fitted, F", told.reset.f, d.p_value(told.reset.p)),
@@ -171,7 +171,7 @@ def _resampling(findings: Findings, draws: int, seed: int) -> str:
         finest = d.decimals_for(one.se, digits)
         lines.append(_figure(Figure(name, d.fixed(one.se, finest), f"{d.between(one.percentile, finest)}   "
                                     f"{d.between(one.bca, finest)}")))  # fmt: skip
-    lines.append(permutation_sentence(findings.permutation(draws, seed), findings.rules))
+    lines.append(permutation_sentence(findings.permutation(draws, seed).outcome, findings.rules))
     return "\n".join(lines)
 
 

@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from contextlib import suppress
 from typing import NoReturn
 
-from bright_tether.account.pieces import NO_PRESS, Press
+from bright_tether.account.press import NO_PRESS, Press
 from bright_tether.command.analyse import BadCall, add_analyse
 from bright_tether.command.desktop import add_install_desktop
 from bright_tether.command.rehearse import add_rehearse

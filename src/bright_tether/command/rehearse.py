@@ -21,14 +21,13 @@ from bright_tether.command.analyse import (
 from bright_tether.core.rehearse.kinds import JUDGED, MOST_DRAWS, MOST_PAIRS, STATISTICS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
-from bright_tether.live.memory import made
 from bright_tether.study.choices import ForecastChoice, RehearseChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.words.causes import refusal, unreadable
-from bright_tether.words.readings.rehearse import SAMPLES, rehearse_reading
+from bright_tether.words.readings.rehearse import rehearse_reading
 
 
 def add_rehearse(commands: argparse._SubParsersAction) -> None:
@@ -37,7 +36,9 @@ def add_rehearse(commands: argparse._SubParsersAction) -> None:
     parser.add_argument("file", metavar="FILE", help="a table, or - for standard input")
     parser.add_argument("--x", required=True, metavar="COL")
     parser.add_argument("--y", required=True, metavar="COL")
-    parser.add_argument("--from", dest="source", choices=("line", "misses", "rows", "truth"), default="line")
+    parser.add_argument(
+        "--from", dest="source", choices=("line", "residuals", "rows", "truth"), default="line"
+    )
     parser.add_argument("--count", choices=STATISTICS, default="slope", help="what is piled up")
     parser.add_argument("--samples", type=whole, default=2000, metavar="N")
     parser.add_argument("--seed", type=seed, default=1, metavar="K")
@@ -69,10 +70,8 @@ def rehearse(options: argparse.Namespace) -> int:
         if findings.refusal is not None:
             raise findings.refusal
         if findings.plain.exact:
-            raise BadCall("Every pair lies on the line: without misses each sample would be the same.")
-        drawn = made(lambda: findings.drawn)
-        if isinstance(drawn, Refusal):
-            raise drawn
+            raise BadCall("Every pair lies on the line: without scatter each sample would be the same.")
+        drawn = findings.samples.outcome
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None
     except Refusal as found:
@@ -83,7 +82,7 @@ def rehearse(options: argparse.Namespace) -> int:
         told |= {"seed": options.seed, "n": drawn.truth.n, "redrawn": drawn.redrawn}
         sys.stdout.write(json.dumps(told, ensure_ascii=False, allow_nan=False, indent=1) + "\n")
     else:
-        reading = rehearse_reading(findings, SAMPLES, drawn)
+        reading = rehearse_reading(findings, "samples", drawn)
         lines = (reading.headline, *reading.sentences, *(f"Beware: {one}" for one in reading.beware))
         sys.stdout.write("\n".join(lines) + "\n")
     return 0

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from bright_tether.account.export import UnknownKind, export
-from bright_tether.account.pieces import Press
+from bright_tether.account.press import Press
 from bright_tether.command.analyse import BadCall
 from bright_tether.study.package import open_study
 from bright_tether.tables.delimited import UnreadableFile

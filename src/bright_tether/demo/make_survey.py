@@ -19,7 +19,7 @@ _ROWS = 71
 
 
 def visits() -> list[list[str]]:
-    """Survey visits: sediment rises with turbidity, its misses grow, two probes were fouled."""
+    """Survey visits: sediment rises with turbidity, its residuals grow, two probes were fouled."""
     draw = np.random.default_rng(SEED)
     start = datetime.date(2021, 3, 4)
     days = np.cumsum(draw.integers(8, 22, _ROWS))
@@ -112,7 +112,7 @@ def logger() -> list[list[str]]:
 
 
 def bottles() -> list[list[str]]:
-    """Two laboratory methods on the same bottles: one reads higher, and their misses go together."""
+    """Two laboratory methods on the same bottles: one reads higher, and their residuals go together."""
     draw = np.random.default_rng(SEED + 6)
     true = np.exp(draw.normal(3.4, 0.5, 28))
     shared = draw.normal(0, 2.2, 28)

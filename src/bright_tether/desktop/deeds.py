@@ -3,24 +3,18 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX
-from bright_tether.desktop.parts.pinning import pin_part, pinnable
+from bright_tether.desktop.parts.pinning import pinnable
 from bright_tether.desktop.parts.reading import PARTS
 from bright_tether.desktop.recent import recent_studies
-from bright_tether.desktop.session import COMPARE_VIEWS, LINE_VIEWS, RESULTS, STEPS, STRENGTH_VIEWS
+from bright_tether.desktop.window import PICTURES, Window
+from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import changes, column_changes
-from bright_tether.words.readings.rehearse import REHEARSE_VIEWS
-from bright_tether.words.readings.unanswered import QUESTIONS
 
-if TYPE_CHECKING:
-    from bright_tether.desktop.window import Window
-
-PICTURES = (".png", ".jpg", ".jpeg", ".bmp", ".webp")
 _TABLES = "*.csv *.tsv *.txt *.tab *.xlsx *.xls *.ods *.parquet *.json"
 
 
@@ -64,18 +58,18 @@ def _add_columns_and_rows(window: Window) -> None:
     add, session = window.actions_list.add, window.session
 
     def in_gather() -> bool:
-        return session.step == "Gather"
+        return session.step == "gather"
 
     def at_hand() -> bool:
-        return in_gather() and bool(window.step("Gather").grid.column_at_hand())
+        return in_gather() and bool(window.step("gather").grid.column_at_hand())
 
     def notes():
-        return window.step("Gather").notes
+        return window.step("gather").notes
 
     add("Swap x and y", "Alt+S", lambda: session.do(changes.swap_axes(session.history.study, session.tether)))
     for axis in ("x", "y"):
         words, keys = f"Tie the column at the cursor as {axis}", f"Alt+{axis.upper()}"
-        add(words, keys, lambda a=axis: window.step("Gather").tie_at_hand(a), at_hand)
+        add(words, keys, lambda a=axis: window.step("gather").tie_at_hand(a), at_hand)
 
     def work_out() -> None:
         from bright_tether.desktop.parts.columns import WorkOut
@@ -91,7 +85,7 @@ def _add_columns_and_rows(window: Window) -> None:
     add("Make a column at random…", "Alt+R", draw_one)
 
     def rename() -> None:
-        grid = window.step("Gather").grid
+        grid = window.step("gather").grid
         grid.rename(grid.currentIndex().column())
 
     add("Rename the column at the cursor", "F2", rename, at_hand)
@@ -120,18 +114,23 @@ def _add_views(window: Window) -> None:
     def on(step: str):
         return lambda: session.step == step
 
-    on_line = on("Line")
+    on_line = on("line")
     for place, step in enumerate(STEPS):
-        add(f"Go to the step {step}", f"Alt+{place + 1}", lambda s=step: session.show_step(s))
-    add("Show or hide the rows", "Ctrl+R", window.drawer.toggle, lambda: session.step != "Gather")
-    add("Move points by dragging", "Ctrl+M", lambda: window.step("Line").move_points.toggle(), on_line)
-    add("Copy the equation", "Ctrl+E", lambda: window.step("Line").copy_equation(), on_line)
-    add("Show or hide the working", "Ctrl+W", window.panel.toggle_working, lambda: session.step in RESULTS)
+        add(f"Go to the step {step.title}", f"Alt+{place + 1}", lambda s=step.id: session.show_step(s))
+    add("Show or hide the rows", "Ctrl+R", window.drawer.toggle, lambda: session.step != "gather")
+    add("Move points by dragging", "Ctrl+M", lambda: window.step("line").move_points.toggle(), on_line)
+    add("Copy the equation", "Ctrl+E", lambda: window.step("line").copy_equation(), on_line)
+    add(
+        "Show or hide the working",
+        "Ctrl+W",
+        window.panel.toggle_working,
+        lambda: step_of(session.step).results,
+    )
     pictured = lambda: hasattr(getattr(window.step(session.step), "picture", None), "home")  # noqa: E731
     add(
         "Show everything in the picture", "Ctrl+0", lambda: window.step(session.step).picture.home(), pictured
     )
-    look = lambda: window.step("Look")  # noqa: E731
+    look = lambda: window.step("look")  # noqa: E731
     for name, words in (
         ("trend", "Show or hide the local trend"),
         ("straight", "Show or hide the straight line"),
@@ -142,33 +141,23 @@ def _add_views(window: Window) -> None:
         ("log_y", "Log scale for y, on or off"),
         ("mutual", "Neither column explains the other: both lines, on or off"),
     ):
-        add(words, "", lambda n=name: look().switches[n].click(), on("Look"))
-    add("Titles and limits of the picture…", "Ctrl+L", lambda: look().open_view(), on("Look"))
-    add("Look at x and y together", "", lambda: look().look_at(None), on("Look"))
-    add("Look at x by itself", "", lambda: look().look_at(session.tether.x), on("Look"))
-    add("Look at y by itself", "", lambda: look().look_at(session.tether.y), on("Look"))
-    for view in STRENGTH_VIEWS:
-        words = f"Strength: show {view[0].lower()}{view[1:]}"
-        add(words, "", lambda v=view: window.step("Strength").show_view(v), on("Strength"))
-    for view in LINE_VIEWS:
-        words = f"Line: show {view[0].lower()}{view[1:]}"
-        add(words, "", lambda v=view: window.step("Line").show_view(v), on_line)
-    add("Settings of the line…", "Ctrl+J", lambda: window.step("Line").open_settings(), on_line)
-    for view in COMPARE_VIEWS:
-        words = f"Compare: show {view.lower()}"
-        add(words, "", lambda v=view: window.step("Compare").show_view(v), on("Compare"))
-    for view in REHEARSE_VIEWS:
-        words = f"Rehearse: show {view.lower()}"
-        add(words, "", lambda v=view: window.step("Rehearse").show_view(v), on("Rehearse"))
+        add(words, "", lambda n=name: look().switches[n].click(), on("look"))
+    add("Titles and limits of the picture…", "Ctrl+L", lambda: look().open_view(), on("look"))
+    add("Look at x and y together", "", lambda: look().look_at(None), on("look"))
+    add("Look at x by itself", "", lambda: look().look_at(session.tether.x), on("look"))
+    add("Look at y by itself", "", lambda: look().look_at(session.tether.y), on("look"))
+    for step in STEPS:
+        for view in step.views if len(step.views) > 1 else ():
+            shown = f"{view.title[0].lower()}{view.title[1:]}"
+            words = f"{step.title}: {'' if shown.endswith('?') else 'show '}{shown}"
+            add(words, "", lambda s=step.id, v=view.id: window.step(s).show_view(v), on(step.id))
+    add("Settings of the line…", "Ctrl+J", lambda: window.step("line").open_settings(), on_line)
     _add_keeping(window)
-    add("Draw the samples again", "", lambda: window.step("Rehearse").start(), on("Rehearse"))
-    add("Stop drawing samples", "", lambda: window.step("Rehearse").work.stop(), on("Rehearse"))
-    for doubt, question in QUESTIONS.items():
-        add(f"Doubts: {question.lower()}", "", lambda q=doubt: window.step("Doubts").open(q), on("Doubts"))
-    add("Doubts: show all six", "", lambda: window.step("Doubts").open(None), on("Doubts"))
-    add("Try the lineup", "", lambda: window.step("Doubts").try_lineup(), on("Doubts"))
-    add("Shuffle y against x", "", lambda: window.step("Strength").extra.toggle(), on("Strength"))
-    add("Copy the working row by row", "", lambda: window.step("Strength").listing.copy(), on("Strength"))
+    add("Draw the samples again", "", lambda: window.step("rehearse").start(), on("rehearse"))
+    add("Stop drawing samples", "", lambda: window.step("rehearse").work.stop(), on("rehearse"))
+    add("Try the lineup", "", lambda: window.step("doubts").try_lineup(), on("doubts"))
+    add("Shuffle y against x", "", lambda: window.step("strength").extra.toggle(), on("strength"))
+    add("Copy the working row by row", "", lambda: window.step("strength").listing.copy(), on("strength"))
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)
     add("Find an action", "Ctrl+K", window.find_action)
 
@@ -178,19 +167,19 @@ def _add_keeping(window: Window) -> None:
     add, session = window.actions_list.add, window.session
 
     def can_pin(part: str) -> bool:
-        return session.step != "Write-up" and part in pinnable(window.step(session.step), session)
+        return session.step != "write-up" and part in pinnable(session)
 
     for part in PARTS:
         add(f"Pin the {part} for the write-up", "Ctrl+P" if part == "reading" else "",
-            lambda p=part: pin_part(window, p), lambda p=part: can_pin(p))  # fmt: skip
-    lined = lambda: session.step != "Write-up" and session.findings.refusal is None  # noqa: E731
+            lambda p=part: window.pin(p), lambda p=part: can_pin(p))  # fmt: skip
+    lined = lambda: session.step != "write-up" and session.findings.refusal is None  # noqa: E731
     pictured = lambda: isinstance(getattr(window.step(session.step), "picture", None), QWidget)  # noqa: E731
     add("Copy the figures", "", lambda: _copy(window, "figures"), lined)
     add("Copy the table", "", lambda: _copy(window, "table"), lined)
     add("Copy the picture", "Ctrl+Shift+C", lambda: _copy_picture(window), pictured)
     add("Write the picture to a file…", "", lambda: _write_picture(window), pictured)
-    page = lambda: session.step == "Write-up"  # noqa: E731
-    up = lambda: window.step("Write-up")  # noqa: E731
+    page = lambda: session.step == "write-up"  # noqa: E731
+    up = lambda: window.step("write-up")  # noqa: E731
     add("Write the account to a file…", "", lambda: up().write(), page)
     add("Print the account…", "", lambda: up().print(), page)
     add("Preview the print…", "", lambda: up().preview(), page)
@@ -199,7 +188,8 @@ def _add_keeping(window: Window) -> None:
 
 
 def _copy(window: Window, part: str) -> None:
-    from bright_tether.account.pieces import NO_PRESS, blocks_of
+    from bright_tether.account.pieces import blocks_of
+    from bright_tether.account.press import NO_PRESS
     from bright_tether.desktop.parts.copying import copy_grids
     from bright_tether.study.pins import Pin
 

@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import hashlib
-import queue
-import threading
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
-from PyQt6.QtCore import QCoreApplication, QEvent, QObject, QTimer, pyqtSignal, pyqtSlot
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
+from bright_tether.desktop.background import Pool
 from bright_tether.desktop.recent import remember_recent
 from bright_tether.desktop.session import Session
 from bright_tether.study.history import History
@@ -51,7 +50,6 @@ class Document(QObject):
     """
 
     state_changed = pyqtSignal()
-    _ended = pyqtSignal(object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -64,14 +62,13 @@ class Document(QObject):
         self._trouble = ""
         self.saved_study: Study | None = session.history.study
         self.said = "not saved yet"
-        self._work: queue.Queue[tuple[Callable, Callable] | None] = queue.Queue()
-        self._worker: threading.Thread | None = None
+        self._writer = Pool(self)
+        self._written = False
         session.changed.connect(self._write_down)
-        self._ended.connect(self._answer)
         self._timer = QTimer(self)
         # with nothing written down yet there is no writer to wake
         self._timer.timeout.connect(
-            lambda: self._worker and self._later(self._ledger.sync, self._written_down)
+            lambda: self._written and self._later(self._ledger.sync, self._written_down)
         )
         self._timer.start(_SYNC_EVERY)
 
@@ -171,18 +168,13 @@ class Document(QObject):
 
     def wait(self) -> None:
         """Until everything is written, and what came of it is answered."""
-        self._work.join()
-        QCoreApplication.sendPostedEvents(self, QEvent.Type.MetaCall.value)
+        self._writer.wait()
 
     def close(self) -> None:
         """Stop; unsaved work stays in its journal and is offered at the next start."""
         self._timer.stop()
         self._session.settling.emit()
-        if self._worker is not None:
-            self._work.put(None)
-            self._worker.join()
-            self._worker = None
-            QCoreApplication.sendPostedEvents(self, QEvent.Type.MetaCall.value)
+        self._writer.close()
         with suppress(OSError):
             self._ledger.leave() if self.unsaved else self._ledger.drop()
         self._release()
@@ -293,25 +285,8 @@ class Document(QObject):
 
     def _later(self, work: Callable[[], object], answer: Callable[[object], None]) -> None:
         """Do this in the worker; its value, or its error, goes to answer in the interface thread."""
-        if self._worker is None:
-            self._worker = threading.Thread(target=self._run, name="writer", daemon=True)
-            self._worker.start()
-        self._work.put((work, answer))
-
-    @pyqtSlot(object, object)
-    def _answer(self, answer: Callable[[object], None], value: object) -> None:
-        answer(value)
-
-    def _run(self) -> None:
-        while (job := self._work.get()) is not None:
-            work, answer = job
-            try:
-                value: object = work()
-            except Exception as error:  # of whatever kind: a writer that ends loses everything after it
-                value = error
-            self._ended.emit(answer, value)
-            self._work.task_done()
-        self._work.task_done()
+        self._written = True
+        self._writer.submit(work, answer)
 
     def _release(self) -> None:
         if self._hold is not None:

@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from bright_tether.desktop.calculation import Calculation
+from bright_tether.desktop.background import Progress, Work
 from bright_tether.live.findings import Findings
-from bright_tether.live.memory import Memory
+from bright_tether.steps.catalogue import step_of
+from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study import changes
+from bright_tether.study.declared import Given
 from bright_tether.study.edits import Edit, PutTable, PutTether, Several, with_trail
 from bright_tether.study.history import History
 from bright_tether.study.reread import reread_table
@@ -25,33 +29,6 @@ from bright_tether.words.reread import reread_sentence
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 60_000
-STEPS = (
-    "Gather",
-    "Look",
-    "Strength",
-    "Line",
-    "Doubts",
-    "Compare",
-    "Forecast",
-    "Rehearse",
-    "Write-up",
-)
-#: Steps that show results: from then on, changed rules and rows are kept on the trail.
-RESULTS = frozenset(STEPS) - {"Gather", "Look", "Write-up"}
-
-#: What Line shows.
-LINE_VIEWS = ("The line", "Errors", "Variation", "Other lines", "Fitted")
-#: What Compare shows.
-COMPARE_VIEWS = ("Lines", "Differences", "Rungs", "Every two")
-#: What Strength shows below its ruler.
-STRENGTH_VIEWS = (
-    "Products and ranks",
-    "Comparisons",
-    "Agreement",
-    "Row by row",
-    "Every pair",
-    "Critical values",
-)
 
 
 class Session(QObject):
@@ -61,6 +38,8 @@ class Session(QObject):
     findings_changed = pyqtSignal()
     mark_changed = pyqtSignal()
     step_changed = pyqtSignal(str)
+    #: Another view of the step is on show.
+    view_changed = pyqtSignal()
     noticed = pyqtSignal(str)
     told = pyqtSignal(str)
     #: A sentence with what can be done about it: words and what they do.
@@ -69,9 +48,8 @@ class Session(QObject):
     #: What is typed but not yet in the study is to be put there now.
     settling = pyqtSignal()
 
-    def __init__(self, study: Study | None = None, step: str = "Gather") -> None:
+    def __init__(self, study: Study | None = None, step: str = "gather") -> None:
         super().__init__()
-        self.memory = Memory()
         self.history = History(study or empty_study())
         self.step = step
         self.walked = {step}
@@ -79,12 +57,12 @@ class Session(QObject):
         self.mark: frozenset[int] = frozenset()
         self._preview: Study | None = None
         self.tether_id = self.history.study.tethers[0].id
-        self.calculation = Calculation(self)
-        self.calculation.ready.connect(self._take)
-        self.calculation.failed.connect(
-            lambda error: self.noticed.emit(f"This could not be worked out: {error}.")
-        )
-        self.findings = Findings(self.study, self.tether, self.memory)
+        #: What the stage shows, and so needs: whoever puts a step there says it.
+        self.needs: Callable[[], tuple[Given[Any], ...]] = lambda: EVERYWHERE
+        self.work = Work(self)
+        self.work.done.connect(lambda findings, _: self._take(findings))
+        self.work.failed.connect(lambda error: self.noticed.emit(f"This could not be worked out: {error}."))
+        self.findings = Findings(self.study, self.tether)
         self._refresh()
 
     @property
@@ -143,7 +121,7 @@ class Session(QObject):
         while len(self.history.done) < length and self.history.undone:
             self.redo()
 
-    def take_over(self, history: History, step: str = "Gather") -> None:
+    def take_over(self, history: History, step: str = "gather") -> None:
         """Show another study, with its changes so far."""
         self.history, self._preview, self.mark = history, None, frozenset()
         self.tether_id = history.study.tethers[0].id
@@ -224,24 +202,38 @@ class Session(QObject):
 
     def close(self) -> None:
         """Leave no thread behind."""
-        self.calculation.close()
+        self.work.close()
 
     def _after_change(self) -> None:
         known = [tether.id for tether in self.study.tethers]
         if self.tether_id not in known:
             self.tether_id = known[-1]
         self.mark = self.marked_in_table()
-        self.memory.forget_others({*known, *(table.id for table in self.study.tables)})
+        self.history.study.memory.forget_others({*known, *(table.id for table in self.study.tables)})
         self.study_changed.emit()
         self._refresh()
 
+    def ask(self) -> None:
+        """Have what the stage needs of the present findings made; ``findings_changed`` says when it is there."""
+        self._prepare(
+            self.findings if self.findings.study is self.study else Findings(self.study, self.tether)
+        )
+
     def _refresh(self) -> None:
-        findings = Findings(self.study, self.tether, self.memory)
+        self._prepare(Findings(self.study, self.tether))
+
+    def _prepare(self, findings: Findings) -> None:
         if self.table.rows <= IN_PLACE_ROWS:
-            self.calculation.drop()
+            self.work.drop()
             self._take(findings)
-        else:
-            self.calculation.request(findings)
+            return
+        needs = self.needs()
+
+        def prepare(progress: Progress) -> Findings:
+            findings.prepare(needs, cancelled=lambda: not progress(None))
+            return findings
+
+        self.work.start(prepare)
 
     def _take(self, findings: Findings) -> None:
         self.findings = findings
@@ -249,7 +241,7 @@ class Session(QObject):
         self.findings_changed.emit()
 
     def _note_seen(self) -> None:
-        if self.step in RESULTS and self.findings.refusal is None:
+        if step_of(self.step).results and self.findings.refusal is None:
             self.seen.add(self.findings.tether.id)
 
 

@@ -9,12 +9,12 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
-from bright_tether.desktop.deeds import PICTURES
+from bright_tether.desktop.deeds import add_deeds
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.layout import restore_layout
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.theme import Theme
-from bright_tether.desktop.window import Window
+from bright_tether.desktop.window import PICTURES, Window
 from bright_tether.study.package import is_package
 
 
@@ -38,11 +38,12 @@ def build(app: QApplication, arguments: list[str]) -> Window:
     if demo:
         from bright_tether.demo.study import demo_study
 
-        session = Session(demo_study(), step="Line")
-        session.walked |= {"Gather"}
+        session = Session(demo_study(), step="line")
+        session.walked |= {"gather"}
     else:
         session = Session()
     window = Window(session, Theme(app))
+    add_deeds(window)
     for path in files:
         if path.suffix == SUFFIX or is_package(path):
             window.document.open(path)

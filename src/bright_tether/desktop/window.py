@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from importlib import import_module
 from pathlib import Path
+from typing import Any
 
 from PyQt6 import sip
 from PyQt6.QtCore import Qt
@@ -22,7 +23,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.core.results import OutOfRange
 from bright_tether.desktop.actions import Actions
-from bright_tether.desktop.deeds import PICTURES, add_deeds
+from bright_tether.desktop.background import Work
 from bright_tether.desktop.document import SUFFIX, Document
 from bright_tether.desktop.layout import remember_layout
 from bright_tether.desktop.parts.drawer import Drawer
@@ -31,21 +32,28 @@ from bright_tether.desktop.parts.notice import Notice
 from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.parts.reading import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
+from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theme import Theme
-from bright_tether.desktop.work import Work
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
+from bright_tether.study.declared import Given
 from bright_tether.study.journal import throw_away
 from bright_tether.study.package import is_package
+from bright_tether.study.pins import Part
+from bright_tether.words.reading import Reading
 from bright_tether.words.readings.refused import beyond
 
+#: Files that are looked at as pictures of a plot.
+PICTURES = (".png", ".jpg", ".jpeg", ".bmp", ".webp")
+#: Stands in the reading until what a step shows of a long table is worked out.
+WORKING = Reading(headline="Working it out…")
 
-def _stage(name: str) -> type[QWidget]:
+
+def _stage(name: str) -> type[Stage]:
     """A step's stage; what is not on the stage at start is not even imported then."""
-    words = name.lower().split("-")
-    module = import_module(f"bright_tether.desktop.steps.{'_'.join(words)}")
-    return getattr(module, f"{''.join(map(str.capitalize, words))}Step")
+    module = import_module(f"bright_tether.desktop.steps.{name.replace('-', '_')}")
+    return getattr(module, f"{''.join(map(str.capitalize, name.split('-')))}Step")
 
 
 class Window(QWidget):
@@ -64,27 +72,28 @@ class Window(QWidget):
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
-        self.steps: dict[str, QWidget] = {}
+        self.steps: dict[str, Stage] = {}
         self.stage = QStackedWidget()
         self._lay_out()
         self.actions_list = Actions(self)
-        add_deeds(self)
         self.document.state_changed.connect(self._show_saved)
         session.findings_changed.connect(self.show_findings)
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
+        session.view_changed.connect(session.ask)
+        session.needs = self._needs
         session.noticed.connect(self.notice.say)
         session.told.connect(self.notice.tell)
         session.asked.connect(self.notice.say)
         session.settling.connect(self.settle)
         self.panel.mark_wanted.connect(session.mark_rows)
-        self.panel.pin_wanted.connect(lambda part: pin_part(self, part))
+        self.panel.pin_wanted.connect(self.pin)
         theme.changed.connect(self.restyle)
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
         self.show_step(session.step)
 
-    def step(self, name: str) -> QWidget:
+    def step(self, name: str) -> Stage:
         """The stage of a step, built when it is first walked to."""
         if name not in self.steps:
             made = _stage(name)(self.session, self._theme.tokens, self._theme.font)
@@ -102,14 +111,17 @@ class Window(QWidget):
     def _show_findings(self) -> None:
         step = self.step(self.session.step)
         step.show_findings()
-        wide = getattr(step, "wide", False)
-        self.panel.setHidden(wide)
-        if wide:
+        self.panel.setHidden(step.wide)
+        if step.wide:
             return
         refused = self.session.findings.refusal is not None
         self.panel.show_reading(step.reading(), None if refused else step.workings)
-        self.panel.offer_pins(pinnable(step, self.session))
+        self.panel.offer_pins(pinnable(self.session))
         self.panel.show_extra(step.extra)
+
+    def pin(self, part: Part) -> None:
+        """Keep a part of the step on the stage, in the view that it shows, for the write-up."""
+        pin_part(self.session, self.step(self.session.step).view, part)
 
     def show_mark(self) -> None:
         """Ring the marked rows on the stage; in Gather the strip for them comes up."""
@@ -120,12 +132,19 @@ class Window(QWidget):
         """Put a step on the stage."""
         self.stage.setCurrentWidget(self.step(step))
         self._show_drawer()
-        self.show_findings()
+        if self.session.work.busy or self.session.table.rows > IN_PLACE_ROWS:
+            self.panel.show_reading(WORKING, None)
+        self.session.ask()
+
+    def _needs(self) -> tuple[Given[Any], ...]:
+        """What the stage now shows."""
+        stage = self.step(self.session.step)
+        return stage.step.all_needs(stage.view)
 
     def _show_drawer(self) -> None:
         """Rows below the stage: in Gather only when some are marked, in Write-up never."""
         step = self.session.step
-        self.drawer.setVisible(step != "Write-up" and (step != "Gather" or bool(self.session.mark)))
+        self.drawer.setVisible(step != "write-up" and (step != "gather" or bool(self.session.mark)))
 
     def open_path(self, path: Path) -> None:
         """Open a study; show any other file before it is taken in."""
@@ -183,7 +202,7 @@ class Window(QWidget):
         return self._pages[name]
 
     def _page_done(self, taken: bool) -> None:
-        self.session.show_step("Gather" if taken else self.session.step)
+        self.session.show_step("gather" if taken else self.session.step)
 
     def find_action(self) -> None:
         """Open the list of everything that can be done."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -17,6 +16,7 @@ from bright_tether.core.line.quadratic import quadratic
 from bright_tether.core.pairs import Pairs, take_pairs, weighted_pairs
 from bright_tether.core.results import Interval, Refusal
 from bright_tether.live.line import LineResults
+from bright_tether.study.declared import result
 
 _POINTS = 160
 #: Longer columns are not sorted into resistant lines while the hand moves.
@@ -25,7 +25,7 @@ MOST_PAIRS = 20_000
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Alternative:
-    """One line: its curve in x and y units, its slope with interval where it has one, its typical miss.
+    """One line: its curve in x and y units, its slope with interval where it has one, its typical residual.
 
     typical : root of the mean squared gap to the points in y units, df as each line has them.
     meaning : what the slope says, a code for the words.
@@ -40,18 +40,8 @@ class Alternative:
     meaning: str
 
 
-class AlternativeResults(LineResults):
-    """Lines that could stand instead."""
-
-    @cached_property
-    def alternatives(self) -> tuple[Alternative, ...]:
-        """Every alternative that these pairs allow, the plain line first."""
-        return self._keep(
-            "alternatives", _alternatives, self.pairs, self.rules.level, self.tether.line.error_ratio
-        )
-
-
 def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative, ...]:
+    """Every alternative that these pairs allow, the plain line first."""
     from bright_tether.core.line.deming import deming
     from bright_tether.core.line.theil_sen import theil_sen
 
@@ -126,3 +116,9 @@ def _transformed(pairs: Pairs, x: np.ndarray, level: float) -> list[Alternative]
         told.append(Alternative(name=name, x=x, y=y, slope=made.slope, ci=made.ci_slope, typical=typical,
                                 meaning=meaning))  # fmt: skip
     return told
+
+
+class AlternativeResults(LineResults):
+    """Lines that could stand instead."""
+
+    alternatives = result(_alternatives, LineResults.pairs, LineResults.level, LineResults.error_ratio)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 
@@ -35,9 +34,13 @@ from bright_tether.core.compare.ladder import (
     ladder,
 )
 from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Cause, Refusal
+from bright_tether.core.results import Cause, Ints, Refusal
 from bright_tether.live.line import LineResults
+from bright_tether.study.choices import RowsAre
+from bright_tether.study.declared import given, result
+from bright_tether.tables.column import Cells, Column
 
 
 class NothingCompared(Refusal):
@@ -70,87 +73,52 @@ class Comparison:
     correlations: CorrelationTest | None
     dependent: CorrelationTest | None
     same_rows: SameRows | None
-    rows_are: str | None
+    rows_are: RowsAre | None
     decides: Basis
     units_differ: bool = False
 
 
-class CompareResults(LineResults):
-    """Lines side by side."""
-
-    @cached_property
-    def second(self) -> np.ndarray | None:
-        """The second response in the rows complete in all columns, and those pairs."""
-        chosen = self.tether.compare.second
-        return None if chosen is None or not self.table.has(chosen) else self.table.column(chosen).cells
-
-    @cached_property
-    def comparison(self) -> Comparison:
-        """The comparison chosen for this tether. Raises NothingCompared."""
-        choice = self.tether.compare
-        if self.tether.line.origin or self.pairs.weights is not None:
-            raise NotCombined
-        inputs = (
-            self.pairs,
-            self.rules.level,
-            self.rules.alpha,
-            self.against,
-            choice.margin,
-            choice.height_at,
-        )
-        kind, order, clusters = self.tether.line.errors, self.order, self.clusters
-        if self.second is not None:
-            return self._keep(
-                "compare responses", _responses, *inputs, kind, order, clusters, self.second,
-                choice.rows_are, self._names(self.tether.y, choice.second), self._units_differ(choice.second),
-            )  # fmt: skip
-        if choice.group is not None and self.table.has(choice.group):
-            cells = self.table.column(choice.group).cells
-            return self._keep("compare groups", _groups, *inputs, kind, order, clusters, cells)
-        if choice.other is not None and any(t.id == choice.other for t in self.study.tethers):
-            other = self.other
-            return self._keep(
-                "compare tethers", _tethers, *inputs, kind, order, clusters, other.pairs,
-                self._tether_names(other),
-            )  # fmt: skip
-        raise NothingCompared
-
-    @property
-    def common_groups(self) -> str | None:
-        """The column within whose groups one slope is taken: the groups compared, else the clusters."""
-        chosen = self.tether.compare.group or self.tether.line.cluster
-        return chosen if self.table.has(chosen) else None
-
-    @cached_property
-    def common_slope(self) -> CommonSlope:
-        """One slope within the groups, each at its own height."""
-        cells = self.table.column(self.common_groups or "").cells
-        return self._keep("common slope", _common, self.pairs, self.rules.level, self.against, cells)
-
-    @cached_property
-    def other(self) -> CompareResults:
-        """The other tether's results."""
-        tether = self.study.tether(self.tether.compare.other)
-        return type(self)(self.study, tether, self._memory)
-
-    def _units_differ(self, second: str | None) -> bool:
-        """Whether both responses say their unit, and not the same."""
-        units = {self.y_column.unit, self.table.column(second or "").unit}
-        return None not in units and len(units) == 2
-
-    def _names(self, *columns: str | None) -> tuple[str, ...]:
-        return tuple(self.table.column(one).name for one in columns if one)
-
-    def _tether_names(self, other: CompareResults) -> tuple[str, str]:
-        told = [f"{one.y_column.short} on {one.x_column.short}" for one in (self, other)]
-        if told[0] == told[1]:
-            told = [f"{name}, {one.table.name}" for name, one in zip(told, (self, other), strict=True)]
-        return (told[0], f"{told[1]} (second)") if told[0] == told[1] else (told[0], told[1])
+#: Cells, what a row is, both names, and whether their units differ.
+SecondResponse = tuple[Cells, RowsAre | None, tuple[str, str], bool]
+OtherLine = tuple[Pairs, tuple[str, str]]
 
 
-def _groups(pairs, level, alpha, against, margin, height_at, kind, order, clusters, cells) -> Comparison:
-    groups = group_lines(_split(pairs, cells), against, kind, order=order, clusters=clusters)
-    return _compared("groups", groups, level, alpha, margin, height_at)
+@dataclass(frozen=True, slots=True, eq=False)
+class Asked:
+    """What every comparison is asked with."""
+
+    pairs: Pairs
+    level: float
+    alpha: float
+    against: Hypotheses
+    margin: float | None
+    height_at: float | None
+    kind: ErrorKind
+    order: Ints | None
+    clusters: Ints | None
+
+
+def _comparison(
+    combined: bool, asked: Asked, second: SecondResponse | None, groups: Cells | None, other: OtherLine | None
+) -> Comparison:
+    """The comparison chosen for this tether. Raises NothingCompared, NotCombined."""
+    if combined:
+        raise NotCombined
+    if second is not None:
+        return _responses(asked, *second)
+    if groups is not None:
+        return _groups(asked, groups)
+    if other is not None:
+        return _tethers(asked, *other)
+    raise NothingCompared
+
+
+def _groups(asked: Asked, cells: Cells) -> Comparison:
+    return _compared("groups", _lines(asked, _split(asked.pairs, cells)), asked)
+
+
+def _lines(asked: Asked, named: list[tuple[str, Pairs, Ints]]) -> tuple[Group, ...]:
+    return group_lines(named, asked.against, asked.kind, order=asked.order, clusters=asked.clusters)
 
 
 def _split(pairs: Pairs, cells: np.ndarray) -> list[tuple[str, Pairs, np.ndarray]]:
@@ -161,29 +129,25 @@ def _split(pairs: Pairs, cells: np.ndarray) -> list[tuple[str, Pairs, np.ndarray
     return split(pairs, np.array([place.get(text, -1) for text in texts], np.int64), names)
 
 
-def _common(pairs: Pairs, level: float, against: Hypotheses, cells: np.ndarray) -> CommonSlope:
+def _common(pairs: Pairs, level: float, against: Hypotheses, cells: Cells | None) -> CommonSlope:
+    """One slope within the groups, each at its own height. Raises NothingCompared."""
+    if cells is None:
+        raise NothingCompared
     return common_slope(group_lines(_split(pairs, cells), against), level)
 
 
-def _tethers(
-    pairs, level, alpha, against, margin, height_at, kind, order, clusters, others, names
-) -> Comparison:
-    first = group_lines(
-        [(names[0], pairs, np.arange(pairs.n))], against, kind, order=order, clusters=clusters
-    )
-    second = group_lines([(names[1], others, np.arange(others.n))], against, _without_columns(kind))
-    return _compared("tethers", first + second, level, alpha, margin, height_at)
-
-
-def _without_columns(kind):
-    """Errors that need no column of this table, for the other tether."""
-    return "HC3" if kind in ("newey_west", "clustered") else kind
+def _tethers(asked: Asked, others: Pairs, names: tuple[str, str]) -> Comparison:
+    first = _lines(asked, [(names[0], asked.pairs, np.arange(asked.pairs.n))])
+    # errors that need no column of this table, for the other tether
+    kind: ErrorKind = "HC3" if asked.kind in ("newey_west", "clustered") else asked.kind
+    second = group_lines([(names[1], others, np.arange(others.n))], asked.against, kind)
+    return _compared("tethers", first + second, asked)
 
 
 def _responses(
-    pairs, level, alpha, against, margin, height_at, kind, order, clusters, second, rows_are, names,
-    units_differ,
-) -> Comparison:  # fmt: skip
+    asked: Asked, second: Cells, rows_are: RowsAre | None, names: tuple[str, str], units_differ: bool
+) -> Comparison:
+    pairs, margin, level = asked.pairs, asked.margin, asked.level
     there = np.isfinite(second[pairs.at])
     places = np.flatnonzero(there)
     both = [
@@ -192,11 +156,10 @@ def _responses(
         )
         for y in (pairs.y[there], second[pairs.at][there])
     ]
-    named = [(name, one, places) for name, one in zip(names, both, strict=True)]
-    groups = group_lines(named, against, kind, order=order, clusters=clusters)
+    groups = _lines(asked, [(name, one, places) for name, one in zip(names, both, strict=True)])
     is_cases = (rows_are or "cases") == "cases"
-    told = replace(
-        _compared("responses", groups, level, alpha, margin, height_at),
+    found = replace(
+        _compared("responses", groups, asked),
         rows_are=rows_are or "cases",
         decides="same_rows" if is_cases and len(with_lines(groups)) == 2 else "separate",
         dependent=dependent_correlations(both[0].x, both[0].y, both[1].y) if both[0].n > 1 else None,
@@ -204,27 +167,30 @@ def _responses(
     if units_differ:
         none = no_test(Cause.UNITS_DIFFER)
         return replace(
-            told,
+            found,
             units_differ=True,
             slopes=None,
             intercepts=None,
             heights=None,
-            ladder=replace(told.ladder, parallel=none, same_height=none, coincident=none, common_slope=None),
+            ladder=replace(found.ladder, parallel=none, same_height=none, coincident=none, common_slope=None),
             pairwise=(),
             pairwise_cause=Cause.UNITS_DIFFER,
-            equivalence=None if margin is None else no_equivalence(margin, Cause.UNITS_DIFFER, told.decides),
+            equivalence=None if margin is None else no_equivalence(margin, Cause.UNITS_DIFFER, found.decides),
         )
     if len(with_lines(groups)) < 2:
-        return told
+        return found
+    order, clusters = asked.order, asked.clusters
     along = None if order is None else np.argsort(np.argsort(order)[places], kind="stable")
     own = None if clusters is None else np.unique(clusters[places], return_inverse=True)[1]
-    together = same_rows(both[0], both[1].y, kind, level, order=along, clusters=own, height_at=height_at)
+    together = same_rows(both[0], both[1].y, asked.kind, level, order=along, clusters=own,
+                         height_at=asked.height_at)  # fmt: skip
     if is_cases and margin is not None:
-        told = replace(told, equivalence=equivalence(together.slope, margin, alpha, "same_rows"))
-    return replace(told, same_rows=together)
+        found = replace(found, equivalence=equivalence(together.slope, margin, asked.alpha, "same_rows"))
+    return replace(found, same_rows=together)
 
 
-def _compared(source, groups, level, alpha, margin, height_at) -> Comparison:
+def _compared(source: str, groups: tuple[Group, ...], asked: Asked) -> Comparison:
+    level, alpha, margin, height_at = asked.level, asked.alpha, asked.margin, asked.height_at
     lined = with_lines(groups)
     two = lined if len(lined) == 2 else None
     slopes = slope_differences(*two, level) if two else None
@@ -253,3 +219,88 @@ def _compared(source, groups, level, alpha, margin, height_at) -> Comparison:
         rows_are=None,
         decides="separate",
     )
+
+
+class CompareResults(LineResults):
+    """Lines side by side."""
+
+    @property
+    def second(self) -> Column | None:
+        """The second response, where one was chosen."""
+        chosen = self.tether.compare.second
+        return self.table.column(chosen) if chosen and self.table.has(chosen) else None
+
+    @property
+    def other(self) -> CompareResults | None:
+        """The other tether's results, where one was chosen."""
+        chosen = self.tether.compare.other
+        tether = next((one for one in self.study.tethers if one.id == chosen), None)
+        return None if tether is None else type(self)(self.study, tether, self.memory)
+
+    @given
+    def second_response(self) -> SecondResponse | None:
+        """What is told of the second response."""
+        choice, second = self.tether.compare, self.second
+        if second is None:
+            return None
+        units = {self.y_column.unit, second.unit}
+        names = (self.y_column.name, second.name)
+        return second.cells, choice.rows_are, names, None not in units and len(units) == 2
+
+    @given
+    def group_cells(self) -> Cells | None:
+        """The column whose groups are compared."""
+        return self._cells(self.tether.compare.group)
+
+    @given
+    def other_line(self) -> OtherLine | None:
+        """The other tether's pairs, and what both tethers are called."""
+        if self.second is not None or self.group_cells is not None:
+            return None
+        other = self.other
+        return None if other is None else (other.pairs, _tether_names(self, other))
+
+    @given
+    def combined(self) -> bool:
+        """Whether the line has weights or goes through the origin."""
+        return self.tether.line.origin or self.pairs.weights is not None
+
+    @given
+    def margin(self) -> float | None:
+        """The margin of equivalence."""
+        return self.tether.compare.margin
+
+    @given
+    def height_at(self) -> float | None:
+        """The x at which heights are compared, where one was chosen."""
+        return self.tether.compare.height_at
+
+    @given
+    def error_kind(self) -> ErrorKind:
+        """The errors chosen."""
+        return self.tether.line.errors
+
+    asked = result(Asked, LineResults.pairs, LineResults.level, LineResults.alpha, LineResults.against, margin,
+                   height_at, error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
+    comparison = result(_comparison, combined, asked, second_response, group_cells, other_line)
+
+    @property
+    def common_groups(self) -> str | None:
+        """The column within whose groups one slope is taken: the groups compared, else the clusters."""
+        chosen = self.tether.compare.group or self.tether.line.cluster
+        return chosen if self.table.has(chosen) else None
+
+    @given
+    def common_cells(self) -> Cells | None:
+        """Its cells."""
+        return self._cells(self.common_groups)
+
+    common_slope = result(_common, LineResults.pairs, LineResults.level, LineResults.against, common_cells)
+
+
+def _tether_names(first: CompareResults, second: CompareResults) -> tuple[str, str]:
+    both = (first, second)
+    names = [f"{one.y_column.short} on {one.x_column.short}" for one in both]
+    if names[0] == names[1]:
+        names = [f"{name}, {one.table.name}" for name, one in zip(names, both, strict=True)]
+    return (names[0], f"{names[1]} (second)") if names[0] == names[1] else (names[0], names[1])

@@ -2,21 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from contextlib import suppress
-from functools import cached_property
 
 from bright_tether.core.decision import Decision, decide, decider
-from bright_tether.core.results import Decider, Refusal
+from bright_tether.core.line.coefficients import Coefficients
+from bright_tether.core.line.figures import Line
+from bright_tether.core.results import Alternative, Decider, Refusal
+from bright_tether.core.strength.kendall import Kendall
+from bright_tether.core.strength.pearson import Pearson
+from bright_tether.core.strength.spearman import Spearman
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
 from bright_tether.live.doubts import DoubtResults
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.rehearse import RehearseResults
+from bright_tether.study.declared import Given, given, result
 from bright_tether.tables.slips import Slip, likely_slips
 
 __all__ = ["Findings", "NotNumbers", "NothingTied", "zero_is_near"]
+
+#: What the deciding test rests on: the coefficient, or the slope by the errors in force with their df.
+Deciding = tuple[Pearson | None, Spearman | None, Kendall | None, Coefficients | None, int | None]
+
+
+def _decision(
+    test: Decider, named: Decider, deciding: Deciding, line: Line, alpha: float, alternative: Alternative
+) -> Decision:
+    """What the deciding test says."""
+    correlation, spearman, kendall, coefficients, slope_df = deciding
+    return decide(test, correlation=correlation, line=line, spearman=spearman, kendall=kendall,
+                  coefficients=coefficients, slope_df=slope_df, alpha=alpha, alternative=alternative,
+                  instead_of=None if test == named else named)  # fmt: skip
 
 
 class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
@@ -25,35 +43,17 @@ class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.
     """
 
-    @cached_property
+    @property
     def slips(self) -> tuple[Slip, ...]:
-        """Likely slips in the table."""
-        cells = tuple(column.cells for column in self.table.columns)
-        limits = tuple((c.id, c.low, c.high, c.kind) for c in self.table.columns)
-        make = lambda *_: likely_slips(self.table)  # noqa: E731
-        return self._memory.keep((self.tether.table, "slips"), make, self.table.dismissed, limits, *cells)
-
-    @cached_property
-    def decision(self) -> Decision:
-        """What the deciding test says."""
-        test, rules = self.decider, self.rules
-        by_slope = test == "slope"
-        return self._keep(
-            "decision",
-            decide,
-            test,
-            correlation=self.pearson if test == "pearson" else None,
-            line=self.line,
-            coefficients=self.coefficients if by_slope else None,
-            slope_df=self.errors.df if by_slope else None,
-            spearman=self.spearman if test == "spearman" else None,
-            kendall=self.kendall if test == "kendall" else None,
-            alpha=rules.alpha,
-            alternative=rules.alternative,
-            instead_of=None if test == rules.decide else rules.decide,
+        """Likely slips in the table, which all its tethers share."""
+        table = self.table
+        cells = tuple(column.cells for column in table.columns)
+        limits = tuple((c.id, c.low, c.high, c.kind) for c in table.columns)
+        return self.memory.keep(
+            (table.id, "slips"), lambda *_: likely_slips(table), table.dismissed, limits, cells
         )
 
-    @property
+    @given
     def decider(self) -> Decider:
         """The test that decides: the one named in the rules, or the slope where only it can judge."""
         chosen = self.tether.line
@@ -65,30 +65,33 @@ class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
             slope_0=chosen.slope_0,
         )
 
-    def prepare(self, cancelled: Callable[[], bool] = lambda: False) -> None:
-        """Make everything a step shows, so that asking is free afterwards. Refusals are kept.
+    @given
+    def decider_named(self) -> Decider:
+        """The test that the rules name."""
+        return self.rules.decide
 
-        cancelled is asked between results.
+    @given
+    def deciding(self) -> Deciding:
+        """What the deciding test rests on."""
+        test = self.decider
+        return (
+            self.pearson if test == "pearson" else None,
+            self.spearman if test == "spearman" else None,
+            self.kendall if test == "kendall" else None,
+            self.coefficients if test == "slope" else None,
+            self.errors.df if test == "slope" else None,
+        )
+
+    decision = result(_decision, decider, decider_named, deciding, LookResults.line, LookResults.alpha,
+                      LookResults.alternative)  # fmt: skip
+
+    def prepare(self, needs: Iterable[Given[object]], cancelled: Callable[[], bool] = lambda: False) -> None:
+        """Make these results and all they rest on, so that asking is free afterwards. Refusals are kept.
+
+        cancelled : asked between results.
         """
-        for name in (
-            "cloud",
-            "x_summary",
-            "y_summary",
-            "line",
-            "rows",
-            "pearson",
-            "decision",
-            "covariance",
-            "band",
-            "spearman",
-            "kendall",
-            "form",
-            "smooth",
-            "within_groups",
-            "products",
-            "unanswered",
-        ):
+        for one in needs:
             if cancelled():
                 return
             with suppress(Refusal):
-                getattr(self, name)
+                getattr(self, one.name)

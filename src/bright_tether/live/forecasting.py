@@ -14,6 +14,7 @@ from bright_tether.core.forecast import Forecasts, forecast
 from bright_tether.core.inverse import Inverse
 from bright_tether.core.results import Interval, Refusal
 from bright_tether.live.compare import CompareResults
+from bright_tether.study.declared import given
 from bright_tether.tables.column import Column
 from bright_tether.tables.formula import Expression
 
@@ -72,7 +73,7 @@ class Actual:
 class ForecastResults(CompareResults):
     """Expectations, and which x gives a y."""
 
-    @cached_property
+    @given
     def x_way(self) -> Way:
         """Where x comes from."""
         return self._way(self.x_column)
@@ -170,7 +171,7 @@ class ForecastResults(CompareResults):
         x = [inner for _, inner in self.reached_x]
         low, high = min([*x, float(self.pairs.x.min())]), max([*x, float(self.pairs.x.max())])
         return forecast(self.fit, np.linspace(low, high, 121), level=level,
-                        mean_of=self.tether.forecast.mean_of, errors=self._named_errors,
+                        mean_of=self.tether.forecast.mean_of, errors=self.errors_named,
                         new=self.new_weight)  # fmt: skip
 
     def backwards(self, y: float) -> tuple[Inverse, Inverse]:

@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from functools import cached_property
-
 import numpy as np
 
-from bright_tether.core.checks.bend import Curvature, curvature
+from bright_tether.core.checks.bend import curvature
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
 from bright_tether.core.shape.clumps import Clumps, clumps
-from bright_tether.core.shape.form import Form, form
+from bright_tether.core.shape.form import form
 from bright_tether.core.shape.smooth import Smooth, smooth
 from bright_tether.core.strength.within import WithinGroups, within_groups
 from bright_tether.live.line import LineResults
 from bright_tether.live.strength import StrengthResults
-from bright_tether.tables.column import Column
+from bright_tether.study.declared import given, result
+from bright_tether.tables.column import Cells, Column
 
 #: A category column is looked into when it has this many groups at most.
 MOST_GROUPS = 8
@@ -23,78 +22,71 @@ MOST_GROUPS = 8
 MOST_ROWS = 60_000
 
 
-class LookResults(LineResults, StrengthResults):
-    """The form of the scatter and the stories of its groups."""
-
-    @cached_property
-    def smooth(self) -> Smooth:
-        """The smooth local trend."""
-        return self._keep("smooth", smooth, self.pairs)
-
-    @cached_property
-    def curvature(self) -> Curvature:
-        """The bend of the line."""
-        return self._keep("curvature", curvature, self.plain)
-
-    @cached_property
-    def clumps(self) -> Clumps:
-        """Separate clumps."""
-        return self._keep("clumps", clumps, self.pairs)
-
-    @cached_property
-    def form(self) -> Form:
-        """The form in figures."""
-        s, sd = self.plain_s, self.y_summary.sd
-        tightness = s / sd if s is not None and sd else None
-        return self._keep(
-            "form",
-            form,
-            self.pairs,
-            self.plain_rows,
-            self.curvature,
-            self.clumps,
-            tightness,
-            self.rules.alpha,
-        )
-
-    @cached_property
-    def within_clumps(self) -> WithinGroups | None:
-        """r inside the clumps, None where there are none."""
-        if not self.clumps.count:
-            return None
-        return self._keep("within clumps", _within_clumps, self.pairs, self.clumps)
-
-    @cached_property
-    def within_columns(self) -> tuple[tuple[Column, WithinGroups], ...]:
-        """r inside the groups of every category column, the tint first."""
-        if self.pairs.n > MOST_ROWS:
-            return ()
-        told = []
-        columns = sorted(self.table.columns, key=lambda column: column.id != self.tether.tint)
-        for column in columns:
-            if column.kind != "category":
-                continue
-            names = [str(cell) for cell in column.cells[self.pairs.at].tolist()]
-            if 2 <= len(set(names)) <= MOST_GROUPS:
-                make = lambda pairs, cells, names=names: within_groups(pairs, names)  # noqa: E731
-                told.append((column, self._keep(f"within {column.id}", make, self.pairs, column.cells)))
-        return tuple(told)
-
-    @cached_property
-    def other_slope(self) -> tuple[float, float] | None:
-        """Slope and intercept of x on y, drawn where neither column explains the other."""
-        return self._keep("other", _other_line, self.pairs)
+def _smooth(pairs: Pairs) -> Smooth:
+    """The smooth local trend."""
+    return smooth(pairs)
 
 
-def _within_clumps(pairs: Pairs, found: Clumps) -> WithinGroups:
+def _within_clumps(pairs: Pairs, found: Clumps) -> WithinGroups | None:
+    """r inside the clumps, None where there are none."""
+    if not found.count:
+        return None
     inside = found.of >= 0
     kept = take_pairs(pairs.x[inside], pairs.y[inside])
     return within_groups(kept, [f"clump {of + 1}" for of in found.of[inside].tolist()])
 
 
+def _within_columns(
+    pairs: Pairs, columns: tuple[tuple[str, Cells], ...]
+) -> tuple[tuple[str, WithinGroups], ...]:
+    """r inside the groups of each of these columns that has some, by the column's id."""
+    if pairs.n > MOST_ROWS:
+        return ()
+    found = []
+    for column, cells in columns:
+        names = [str(cell) for cell in cells[pairs.at].tolist()]
+        if 2 <= len(set(names)) <= MOST_GROUPS:
+            found.append((column, within_groups(pairs, names)))
+    return tuple(found)
+
+
 def _other_line(pairs: Pairs) -> tuple[float, float] | None:
+    """Slope and intercept of x on y, drawn where neither column explains the other."""
     if pairs.centred_y.constant:
         return None
     turned = fit_line(take_pairs(pairs.y, pairs.x))
     back = float(turned.slope_exact) * 2.0 ** (turned.y.exponent - turned.x.exponent)
     return back, float(np.mean(pairs.x) - back * np.mean(pairs.y))
+
+
+class LookResults(LineResults, StrengthResults):
+    """The form of the scatter and the stories of its groups."""
+
+    smooth = result(_smooth, LineResults.pairs)
+    curvature = result(curvature, LineResults.plain)
+    clumps = result(clumps, LineResults.pairs)
+
+    @given
+    def tightness(self) -> float | None:
+        """The plain line's typical residual as a share of the sd of y."""
+        s, sd = self.plain_s, self.y_summary.sd
+        return s / sd if s is not None and sd else None
+
+    form = result(form, LineResults.pairs, LineResults.plain_rows, curvature, clumps, tightness,
+                  LineResults.alpha)  # fmt: skip
+    within_clumps = result(_within_clumps, LineResults.pairs, clumps)
+
+    @given
+    def categories(self) -> tuple[tuple[str, Cells], ...]:
+        """Every category column, by id with its cells, the tint first."""
+        columns = sorted(self.table.columns, key=lambda column: column.id != self.tether.tint)
+        return tuple((column.id, column.cells) for column in columns if column.kind == "category")
+
+    within_by_id = result(_within_columns, LineResults.pairs, categories)
+
+    @property
+    def within_columns(self) -> tuple[tuple[Column, WithinGroups], ...]:
+        """r inside the groups of every category column, the tint first."""
+        return tuple((self.table.column(column), within) for column, within in self.within_by_id)
+
+    other_slope = result(_other_line, LineResults.pairs)

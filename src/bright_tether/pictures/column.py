@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QColor, QFont
 
 from bright_tether.core.shape.fences import Fences, fences
-from bright_tether.core.shape.histogram import MOST_BINS, Histogram, histogram, usual_bins
-from bright_tether.live.cloud import Cloud
+from bright_tether.core.shape.histogram import MOST_BINS, Bins, Histogram, histogram, usual_bins
+from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
@@ -24,15 +22,6 @@ from bright_tether.words import digits as d
 _STACKS = 90
 #: More edges than this are drawn but not pulled one by one.
 _MOST_EDGES = 60
-
-
-@dataclass(frozen=True, slots=True)
-class Bins:
-    """Bins by hand: where they start, how wide they are, how many."""
-
-    start: float
-    width: float
-    number: int
 
 
 class ColumnPicture(ScatterPicture):
@@ -80,17 +69,17 @@ class ColumnPicture(ScatterPicture):
         """Show a column of the tether's table, its rows in play."""
         self.column = column
         at = findings.column_in_play(column)
-        self.values = column.cells[at]
-        self.fenced = fences(self.values) if at.size else None
+        self.values = column.cells[at] if drawable(column.cells) else np.zeros(0)
+        self.fenced = fences(self.values) if self.values.size else None
         self.draw(findings, marked)
         self._count()
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """Dots, stacked where they would lie on each other."""
         at = self.findings.column_in_play(self.column)
-        if not at.size:
+        if not self.values.size:
             return None
-        values = self.column.cells[at]
+        values = self.values
         cell = np.floor((values - values.min()) / (float(np.ptp(values)) or 1.0) * (_STACKS - 1))
         order = np.lexsort((values, cell))
         ordered = cell[order]

@@ -26,7 +26,7 @@ _OTHER = -1  # the row id of a point that belongs to another table
 
 
 class ComparePicture(ScatterPicture):
-    """Points and lines by group, misses below; the lines of a lower rung on demand."""
+    """Points and lines by group, residuals below; the lines of a lower rung on demand."""
 
     movable = False
 
@@ -44,7 +44,7 @@ class ComparePicture(ScatterPicture):
         self.strip.setXLink(self.main)
         self.level = pg.InfiniteLine(0, angle=0)
         self.strip.addItem(self.level)
-        self.misses = Points(self.strip, size=6)
+        self.below = Points(self.strip, size=6)
         self.addItem(self.strip, row=1, col=0)
         self.ci.layout.setRowStretchFactor(0, 3)
         self.ci.layout.setRowStretchFactor(1, 1)
@@ -56,7 +56,7 @@ class ComparePicture(ScatterPicture):
         """Take the colours of a theme."""
         restyle_plot(self.strip, tokens, self.own_font)
         self.level.setPen(pg.mkPen(tokens.muted))
-        self.misses.restyle(tokens)
+        self.below.restyle(tokens)
         for hue, line, band in zip(tokens.hues, self.lines, self.bands, strict=True):
             line.setPen(pg.mkPen(hue, width=2.5))
             soft = QColor(hue)
@@ -68,10 +68,10 @@ class ComparePicture(ScatterPicture):
         """The points of every group; those of another table cannot be marked."""
         made = comparison_of(self.findings)
         self.residuals = None
-        if made is None:
+        if made is None or not made.groups:
             return points
         own = self.findings.table.row_ids
-        x, y, at, ids, code, miss = [], [], [], [], [], []
+        x, y, at, ids, code, residual = [], [], [], [], [], []
         for place, group in enumerate(made.groups):
             foreign = made.source == "tethers" and place == 1
             x.append(group.pairs.x)
@@ -80,12 +80,12 @@ class ComparePicture(ScatterPicture):
             ids.append(np.full(group.n, _OTHER) if foreign else own[group.pairs.at])
             code.append(np.full(group.n, min(place, MOST_GROUPS - 1)))
             line = group.line
-            miss.append(
+            residual.append(
                 np.full(group.n, np.nan)
                 if line is None
                 else group.pairs.y - line.intercept - line.slope * group.pairs.x
             )
-        self.residuals = np.concatenate(miss)
+        self.residuals = np.concatenate(residual)
         told = np.concatenate(x)
         return Cloud(
             x=told,
@@ -105,7 +105,7 @@ class ComparePicture(ScatterPicture):
             self._draw_group(at, made)
         self.strip.setVisible(made is not None)
         if made is not None and self.cloud is not None and self.residuals is not None:
-            self.misses.draw(self.cloud, self.residuals, self.mask())
+            self.below.draw(self.cloud, self.residuals, self.mask())
             largest = float(np.nanmax(np.abs(self.residuals))) if np.isfinite(self.residuals).any() else 1.0
             self.strip.setYRange(*with_room(-largest, largest, 0.08), padding=0)
 
@@ -113,7 +113,7 @@ class ComparePicture(ScatterPicture):
         """Ring these rows in both plots."""
         super().show_mark(marked)
         if self.cloud is not None and self.residuals is not None:
-            self.misses.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
+            self.below.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
 
     def axis_name(self, axis: str) -> str:
         """Both responses, where there are two."""
@@ -132,11 +132,11 @@ class ComparePicture(ScatterPicture):
         return f"row {points.at[at] + 1}, {name}: {self.findings.x_column.short} {x}, {y}"
 
     def name_axes(self) -> None:
-        """The x axis is named below the misses."""
+        """The x axis is named below the residuals."""
         super().name_axes()
         self.main.getAxis("bottom").showLabel(comparison_of(self.findings) is None)
         self.strip.getAxis("bottom").name(self.axis_name("x"), self.tokens)
-        self.strip.getAxis("left").name("miss", self.tokens)
+        self.strip.getAxis("left").name("residual", self.tokens)
 
     def _draw_group(self, at: int, made: Comparison | None) -> None:
         curves = (self.lines[at], *self.edges[at])

@@ -1,4 +1,4 @@
-"""One doubt at full size: the misses as an instrument."""
+"""One doubt at full size: the residuals as an instrument."""
 
 from __future__ import annotations
 
@@ -8,8 +8,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont
 
 from bright_tether.live.cloud import Cloud
-from bright_tether.live.doubts import Sketch
 from bright_tether.live.findings import Findings
+from bright_tether.live.sketches import Sketch
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
 
@@ -24,6 +24,7 @@ class DoubtPicture(ScatterPicture):
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__(tokens, font, name)
         self.sketch: Sketch | None = None
+        self._names = ("", "")
         self.bright = pg.InfiniteLine(0, angle=0)
         self.levels = [pg.InfiniteLine(0, angle=0) for _ in range(2)]
         self.curves = [pg.PlotCurveItem() for _ in range(_MOST_CURVES)]
@@ -52,10 +53,11 @@ class DoubtPicture(ScatterPicture):
         super().restyle(tokens)
 
     def show_sketch(
-        self, findings: Findings, sketch: Sketch, marked: frozenset[int], what: tuple[object, ...]
-    ) -> None:
-        """Show misses. what : mode and controls; another one makes the picture fit anew."""
-        self.sketch = sketch
+        self, findings: Findings, sketch: Sketch, axes: tuple[str, str], marked: frozenset[int],
+        what: tuple[object, ...],
+    ) -> None:  # fmt: skip
+        """Show residuals. what : mode and controls; another one makes the picture fit anew."""
+        self.sketch, self._names = sketch, axes
         if what != self._shown:
             self._shown, self._ties = what, None
         self.draw(findings, marked)
@@ -82,8 +84,8 @@ class DoubtPicture(ScatterPicture):
         )
 
     def axis_name(self, axis: str) -> str:
-        """As the sketch says."""
-        return "" if self.sketch is None else getattr(self.sketch, f"{axis}_name")
+        """As the way of showing them has it."""
+        return "" if self.sketch is None else self._names["xy".index(axis)]
 
     def home(self) -> None:
         """Points, or bars with their curve."""

@@ -1,4 +1,4 @@
-"""The fitted line over its points, with the interval band and the misses on the same x."""
+"""The fitted line over its points, with the interval band and the residuals on the same x."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ _MOST_THREADS = 400
 
 
 class LinePicture(ScatterPicture):
-    """Scatter, bright line and band above; the misses below on the same x axis."""
+    """Scatter, bright line and band above; the residuals below on the same x axis."""
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__(tokens, font, name)
@@ -34,7 +34,7 @@ class LinePicture(ScatterPicture):
         self.level = pg.InfiniteLine(0, angle=0)
         self.level.setZValue(-10)
         self.strip.addItem(self.level)
-        self.misses = Points(self.strip, size=6)
+        self.below = Points(self.strip, size=6)
         self.addItem(self.strip, row=1, col=0)
         self.ci.layout.setRowStretchFactor(0, 3)
         self.ci.layout.setRowStretchFactor(1, 1)
@@ -53,7 +53,7 @@ class LinePicture(ScatterPicture):
         self.level.setPen(pg.mkPen(tokens.tether, width=2))
         self.threads.setPen(pg.mkPen(tokens.faint))
         restyle_plot(self.strip, tokens, self.own_font)
-        self.misses.restyle(tokens)
+        self.below.restyle(tokens)
         super().restyle(tokens)
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
@@ -65,17 +65,17 @@ class LinePicture(ScatterPicture):
                 curve.setData([], [])
             self.residuals = None
         super().draw(findings, marked)
-        self._draw_misses()
+        self._draw_residuals()
 
     def _draw_line(self, band: Forecasts) -> None:
         self.bright.setData(band.x, band.fitted)
         self.band_low.setData(band.x, band.ci[:, 0])
         self.band_high.setData(band.x, band.ci[:, 1])
 
-    def _draw_misses(self) -> None:
+    def _draw_residuals(self) -> None:
         points, findings = self.cloud, self.findings
         if points is None or findings.refusal is not None:
-            self.misses.draw(None, None, np.zeros(0, bool))
+            self.below.draw(None, None, np.zeros(0, bool))
             return
         rows = findings.rows
         self.residuals = np.full(points.x.size, np.nan)
@@ -84,24 +84,24 @@ class LinePicture(ScatterPicture):
             self.threads.setData(np.repeat(rows.x, 2), np.stack((rows.y, rows.fitted), axis=1).ravel())
         else:
             self.threads.setData([], [])
-        self.misses.draw(points, self.residuals, self.mask())
+        self.below.draw(points, self.residuals, self.mask())
         if not self._moving:
             largest = float(np.abs(rows.residual).max())
             self.strip.setYRange(*with_room(-largest, largest, 0.08), padding=0)
 
     def name_axes(self) -> None:
-        """The x axis is named once, below the misses."""
+        """The x axis is named once, below the residuals."""
         super().name_axes()
         below = self.strip.getAxis("bottom")
         below.name(self.axis_name("x"), self.tokens)
         self.main.getAxis("bottom").showLabel(False)
-        self.strip.getAxis("left").name("miss", self.tokens)
+        self.strip.getAxis("left").name("residual", self.tokens)
 
     def show_mark(self, marked: frozenset[int]) -> None:
         """Ring these rows in both plots."""
         super().show_mark(marked)
         if self.cloud is not None and self.residuals is not None:
-            self.misses.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
+            self.below.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """Points and line."""

@@ -15,10 +15,12 @@ from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
+from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pins import Drawing
 from bright_tether.study.study import Study
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import xml_text
+from bright_tether.words.axes import sketch_axes
 from bright_tether.words.readings.unanswered import QUESTIONS
 
 #: Width and height of a picture on the page, in pixels.
@@ -61,7 +63,7 @@ class QtPress:
 
     def _drawn(self, findings: Findings, step: str, view: str) -> Drawing | None:
         make = _MAKERS.get(step)
-        if make is None or (findings.refusal is not None and step != "Look"):
+        if make is None or (findings.refusal is not None and step_of(step).lined):
             return None
         parts = make(findings, view, self._tokens, self._font)
         if not parts:
@@ -72,7 +74,7 @@ class QtPress:
         words = "; ".join(filter(None, named))
         for part, _ in parts:
             part.deleteLater()
-        title = f"{step}: {_title(findings, view)}"
+        title = f"{step_of(step).title}: {_title(findings, step, view)}"
         return Drawing(title=title, words=f"{title}. {words}", svg=svg, width=WIDE, height=size.height())
 
 
@@ -134,10 +136,10 @@ def settled(widget: QWidget, size: QSize, looks: int) -> QWidget:
     return widget
 
 
-def _title(findings: Findings, view: str) -> str:
-    x, y = findings.x_column.name, findings.y_column.name
-    more = "" if view in ("", "The line", "Lines") else f" ({QUESTIONS.get(view, view)})"
-    return f"{y} against {x}{more}"
+def _title(findings: Findings, step: str, view: str) -> str:
+    title = step_of(step).title_of(view)
+    more = f" ({title})" if title else ""
+    return f"{findings.y_column.name} against {findings.x_column.name}{more}"
 
 
 def _whole(widget: QWidget, draw: Callable[[], object], tall: int = TALL, top: int = 0) -> Part:
@@ -166,10 +168,9 @@ def _strength(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Par
     ruler = Ruler(t, font)
     ruler.draw(findings)
     parts: list[Part] = [(ruler, QRect(0, 0, WIDE, ruler.sizeHint().height()))]
-    kinds = {"Products and ranks": ProductsPicture, "Comparisons": ComparisonsPicture,
-             "Agreement": DifferencesPicture}  # fmt: skip
+    kinds = {"products": ProductsPicture, "comparisons": ComparisonsPicture, "agreement": DifferencesPicture}
     if view in kinds:
-        made = kinds[view](t, font, view)
+        made = kinds[view](t, font, step_of("strength").view(view).title)
         parts.append(_whole(made, lambda: made.draw(findings, _NONE), top=parts[0][1].bottom() + 12))
     return parts
 
@@ -178,13 +179,13 @@ def _line(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
     from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
     from bright_tether.pictures.line import LinePicture
 
-    kinds = {"Other lines": AlternativesPicture, "Fitted": FittedPicture}
-    made = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the misses")
+    kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture}
+    made = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
     return [_whole(made, lambda: made.draw(findings, _NONE), TALL + 60)]
 
 
 def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
-    from bright_tether.live.doubts import MODES
+    from bright_tether.live.sketches import MODES, sketch
     from bright_tether.pictures.small import SmallPlot, Titled
 
     if findings.fit.exact:
@@ -194,7 +195,8 @@ def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]
     wide, tall = WIDE // across, TALL if len(names) == 1 else 210
     for at, name in enumerate(names):
         plot = SmallPlot(t, font)
-        plot.draw(findings.sketch(MODES[name][0]))
+        mode = MODES[name][0]
+        plot.draw(sketch(findings, mode), across=sketch_axes(findings, mode)[0])
         doubt = findings.doubt(name)
         titled = Titled(plot, QUESTIONS[name], doubt.verdict.value, t, font)
         titled.setAccessibleName(f"{QUESTIONS[name]} {doubt.verdict.value}")
@@ -225,18 +227,18 @@ def _forecast(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Par
 def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
     from bright_tether.pictures.planning import BrokenPicture, PlanPicture
     from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
-    from bright_tether.words.readings.rehearse import ASSUMPTIONS, LUCK, PLAN, whole_run
 
     if findings.plain.exact:
         return []
-    run = whole_run(findings, view)
-    kinds = {LUCK: LuckPicture, ASSUMPTIONS: BrokenPicture, PLAN: PlanPicture}
-    made = kinds.get(view, SamplesPicture)(t, font, view or "Samples")
+    shown = step_of("rehearse").view(view)
+    run = None if shown.run is None else shown.run(findings).outcome
+    kinds = {"luck": LuckPicture, "assumptions": BrokenPicture, "pairs": PlanPicture}
+    made = kinds.get(view, SamplesPicture)(t, font, shown.title)
     more = (None,) if isinstance(made, SamplesPicture) else ()
     return [_whole(made, lambda: made.draw(findings, run, *more), TALL + 80)]
 
 
 _MAKERS: dict[str, Callable[[Findings, str, Tokens, QFont], list[Part]]] = {
-    "Look": _look, "Strength": _strength, "Line": _line, "Doubts": _doubts, "Compare": _compare,
-    "Forecast": _forecast, "Rehearse": _rehearse,
+    "look": _look, "strength": _strength, "line": _line, "doubts": _doubts, "compare": _compare,
+    "forecast": _forecast, "rehearse": _rehearse,
 }  # fmt: skip

@@ -1,4 +1,4 @@
-"""A picture of the misses at the size of a card: drawn at once, without instruments."""
+"""A picture of the residuals at the size of a card: drawn at once, without instruments."""
 
 from __future__ import annotations
 
@@ -7,7 +7,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from bright_tether.live.doubts import Sketch
+from bright_tether.core.results import Bools
+from bright_tether.live.sketches import Sketch
 from bright_tether.look.tokens import Tokens
 from bright_tether.words import digits as d
 
@@ -22,13 +23,14 @@ class SmallPlot(QWidget):
         super().__init__()
         self._tokens, self._font = tokens, font
         self._sketch: Sketch | None = None
+        self._across = ""
         self._marked = np.zeros(0, bool)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(60)
 
-    def draw(self, sketch: Sketch | None, marked: np.ndarray | None = None) -> None:
-        """Show a sketch. marked : (n,) bool over the pairs."""
-        self._sketch = sketch
+    def draw(self, sketch: Sketch | None, marked: Bools | None = None, across: str = "") -> None:
+        """Show a sketch. marked : (n,) bool over the pairs. across : the name of the axis below."""
+        self._sketch, self._across = sketch, across
         self._marked = np.zeros(0, bool) if marked is None or sketch is None else marked
         self.update()
 
@@ -98,7 +100,7 @@ class SmallPlot(QWidget):
             painter.drawText(QRectF(area.left() - 36, top, 32, 14), edge.AlignRight, d.figure(value, 2))
         middle = QRectF(area.left() + 40, area.bottom() + 2, max(area.width() - 80, 10), 14)
         name = painter.fontMetrics().elidedText(
-            self._sketch.x_name, Qt.TextElideMode.ElideRight, int(middle.width())
+            self._across, Qt.TextElideMode.ElideRight, int(middle.width())
         )
         painter.drawText(middle, edge.AlignHCenter, name)
 

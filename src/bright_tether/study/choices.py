@@ -12,7 +12,7 @@ from bright_tether.core.rehearse.kinds import Design, Judged, Pattern, Purpose, 
 from bright_tether.study.bounds import Count, Likeness, Positive, Seed, Share
 
 RowsAre = Literal["cases", "settings"]
-Source = Literal["line", "misses", "rows", "truth"]
+Source = Literal["line", "residuals", "rows", "truth"]
 
 
 class LineChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -66,7 +66,7 @@ class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tr
 class RehearseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """What is drawn again and again, and what is planned.
 
-    source : the fitted line with normal errors, with its own misses, the rows themselves, or a stated truth.
+    source : the fitted line with normal errors, with its own residuals, the rows themselves, or a stated truth.
     intercept, slope, sd, n : of the stated truth, None for the fitted ones. alike : correlation of
     neighbours' errors along x. judged : errors of the intervals, None for those in force.
     goal : half-width or power wished for; effect : the slope or r that the power is for; None for a start.

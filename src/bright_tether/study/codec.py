@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import base64
-from typing import Any
+from typing import Any, get_origin
 
 import msgspec
 import numpy as np
 
 from bright_tether.study.edits import AnyEdit
+from bright_tether.study.older import renewed
 from bright_tether.tables.writing import printable
 
 
@@ -22,7 +23,7 @@ def _plain(value: Any) -> Any:
 
 
 def _array(kind: type, told: Any) -> Any:
-    if kind is not np.ndarray:
+    if (get_origin(kind) or kind) is not np.ndarray:
         raise NotImplementedError(kind)
     if "texts" in told:
         return np.array(told["texts"], dtype=object)
@@ -57,6 +58,8 @@ def encode_edit(edit: AnyEdit) -> bytes:
     return encoded(edit)
 
 
-def decode_edit(line: bytes) -> AnyEdit:
-    """The edit in one line of JSON. Raises msgspec.MsgspecError."""
+def decode_edit(line: bytes, version: int = 2) -> AnyEdit:
+    """The edit in one line of JSON, written with a version of the study file. Raises msgspec.MsgspecError."""
+    if version == 1:
+        line = msgspec.json.encode(renewed(msgspec.json.decode(line)))
     return _DECODER.decode(line)

@@ -63,16 +63,16 @@ def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> Edi
 
 
 def keep_figure(study: Study, tether: Tether, what: RowFigure) -> Edit:
-    """A live column of what a tether's line says of each row: misses, fitted values, leverage."""
+    """A live column of what a tether's line says of each row: residuals, fitted values, leverage."""
     table = study.table(tether.table)
     y = table.column(tether.y or "").short
     unit = table.column(tether.y or "").unit if what in ("residual", "fitted") else None
-    words = {"residual": f"miss of {y}", "fitted": f"fitted {y}", "cooks_d": f"Cook of {y}"}
+    words = {"residual": f"residual of {y}", "fitted": f"fitted {y}", "cooks_d": f"Cook of {y}"}
     name = words.get(what, f"{what} of {y}") + (f" ({unit})" if unit else "")
     taken = {column.name for column in table.columns}
     others = (f"{name} {number}" for number in count(2))
     name = next(one for one in chain((name,), others) if one not in taken)
-    cells = row_figures(table, tether, what)
+    cells = row_figures(study, tether, what)
     column = Column(
         id=table.fresh_column_id(), name=name, kind="number", cells=cells, formula=OfTether(tether.id, what)
     )

@@ -2,21 +2,29 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 import msgspec
 import numpy as np
 
-from bright_tether.core.line.row_by_row import row_by_row
-from bright_tether.core.results import Refusal
-from bright_tether.study.rows_in_play import filter_of, fit_of, pairs_of
+from bright_tether.core.results import Floats, Refusal
+from bright_tether.study.in_play import InPlay
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
 from bright_tether.tables.computed import recomputed
-from bright_tether.tables.formula import OfTether
+from bright_tether.tables.formula import OfTether, RowFigure
 from bright_tether.tables.table import Table
 
-if TYPE_CHECKING:
-    from bright_tether.study.study import Study
-    from bright_tether.study.tether import Tether
+
+def with_table(study: Study, table: Table) -> Study:
+    """The study with the table of this id replaced, and every computed column right."""
+    table = recomputed(table, study.table(table.id))
+    tables = tuple(table if old.id == table.id else old for old in study.tables)
+    return refreshed(msgspec.structs.replace(study, tables=tables))
+
+
+def with_tether(study: Study, tether: Tether) -> Study:
+    """The study with the tether of this id replaced, and every computed column right."""
+    tethers = tuple(tether if old.id == tether.id else old for old in study.tethers)
+    return refreshed(msgspec.structs.replace(study, tethers=tethers))
 
 
 def refreshed(study: Study) -> Study:
@@ -27,19 +35,17 @@ def refreshed(study: Study) -> Study:
     return msgspec.structs.replace(study, tables=tables)
 
 
-def row_figures(table: Table, tether: Tether, what: str) -> np.ndarray:
-    """One figure of the line for each row of the table, (rows,); NaN for rows out of play."""
-    cells = np.full(table.rows, np.nan)
-    tied = (tether.x, tether.y)
-    if any(one is None or not table.has(one) or not table.column(one).numeric for one in tied):
-        return cells
-    if any(isinstance(table.column(one or "").formula, OfTether) for one in tied):
-        return cells  # a line through its own misses says nothing
+def row_figures(study: Study, tether: Tether, what: RowFigure) -> Floats:
+    """One figure of the line for each row of its table, (rows,); NaN for rows out of play."""
+    line = InPlay(study, tether)
+    cells = np.full(line.table.rows, np.nan)
+    if not line.tied or any(isinstance(one.formula, OfTether) for one in (line.x_column, line.y_column)):
+        return cells  # a line through its own residuals says nothing
     try:
-        fit = fit_of(pairs_of(table, tether, kept=filter_of(table, tether)), tether)
+        rows = line.rows
     except Refusal:
         return cells
-    cells[fit.pairs.at] = getattr(row_by_row(fit), what)
+    cells[line.pairs.at] = getattr(rows, what)
     return cells
 
 
@@ -48,14 +54,15 @@ def _table(study: Study, table: Table) -> Table:
         return table
     columns = []
     for column in table.columns:
-        made = column
+        right = column
         if isinstance(column.formula, OfTether):
-            tether = next((one for one in study.tethers if one.id == column.formula.tether), None)
-            if tether is not None and tether.table == table.id:
-                cells = row_figures(table, tether, column.formula.what)
+            of = column.formula.tether
+            tether = next((one for one in study.tethers if one.id == of and one.table == table.id), None)
+            if tether is not None:
+                cells = row_figures(study, tether, column.formula.what)
                 if not np.array_equal(cells, column.cells, equal_nan=True):
-                    made = msgspec.structs.replace(column, cells=cells, strays={})
-        columns.append(made)
+                    right = msgspec.structs.replace(column, cells=cells, strays={})
+        columns.append(right)
     if all(new is old for new, old in zip(columns, table.columns, strict=True)):
         return table
     return recomputed(msgspec.structs.replace(table, columns=tuple(columns)), table)

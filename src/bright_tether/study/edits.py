@@ -8,6 +8,7 @@ from typing import Protocol, TypeVar
 import msgspec
 import numpy as np
 
+from bright_tether.study.derived import with_table, with_tether
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
@@ -66,7 +67,7 @@ class ChangeCells(_Edit, frozen=True, eq=False, kw_only=True):
             )
             table = table.with_column(column)
         table = table.mended((c.row, c.column, c.before, c.after) for c in self.changes)
-        return study.with_table(table)
+        return with_table(study, table)
 
     def inverse(self) -> ChangeCells:
         swapped = tuple(CellChange(c.row, c.column, c.after, c.before) for c in self.changes)
@@ -91,8 +92,8 @@ class PutRows(_Edit, frozen=True, eq=False, kw_only=True):
         table, at = study.table(self.table), np.array(self.at, np.int64)
         table = table.with_by_hand(self.by_hand, self.put_in)
         if self.put_in:
-            return study.with_table(table.with_rows(at, np.array(self.row_ids, np.int64), self.cells))
-        return study.with_table(table.without_rows(at))
+            return with_table(study, table.with_rows(at, np.array(self.row_ids, np.int64), self.cells))
+        return with_table(study, table.without_rows(at))
 
     def inverse(self) -> PutRows:
         return msgspec.structs.replace(self, put_in=not self.put_in)
@@ -109,7 +110,7 @@ class PutColumn(_Edit, frozen=True, eq=False, kw_only=True):
     def apply(self, study: Study) -> Study:
         table = study.table(self.table)
         columns = _put(table.columns, self.at, self.column, self.put_in)
-        return study.with_table(msgspec.structs.replace(table, columns=columns))
+        return with_table(study, msgspec.structs.replace(table, columns=columns))
 
     def inverse(self) -> PutColumn:
         return msgspec.structs.replace(self, put_in=not self.put_in)
@@ -126,7 +127,7 @@ class MoveColumn(_Edit, frozen=True, eq=False, kw_only=True):
         table = study.table(self.table)
         moved = table.columns[self.before]
         columns = _put(_put(table.columns, self.before, moved, False), self.after, moved, True)
-        return study.with_table(msgspec.structs.replace(table, columns=columns))
+        return with_table(study, msgspec.structs.replace(table, columns=columns))
 
     def inverse(self) -> MoveColumn:
         return MoveColumn(label=self.label, table=self.table, before=self.after, after=self.before)
@@ -168,7 +169,7 @@ class ChangeTether(_Edit, frozen=True, eq=False, kw_only=True):
     after: Tether
 
     def apply(self, study: Study) -> Study:
-        return study.with_tether(self.after)
+        return with_tether(study, self.after)
 
     def inverse(self) -> ChangeTether:
         return ChangeTether(label=self.label, before=self.after, after=self.before)
@@ -182,7 +183,7 @@ class ChangeColumn(_Edit, frozen=True, eq=False, kw_only=True):
     after: Column
 
     def apply(self, study: Study) -> Study:
-        return study.with_table(study.table(self.table).with_column(self.after))
+        return with_table(study, study.table(self.table).with_column(self.after))
 
     def inverse(self) -> ChangeColumn:
         return msgspec.structs.replace(self, before=self.after, after=self.before)

@@ -24,7 +24,7 @@ import msgspec
 from bright_tether.study.codec import decode_edit, encode_edit
 from bright_tether.study.edits import AnyEdit
 from bright_tether.study.history import History
-from bright_tether.study.package import open_study, save_study
+from bright_tether.study.package import VERSION, open_study, save_study
 from bright_tether.study.study import Study
 from bright_tether.tables.writing import lives, path_text, printable, sync_folder, text_path, whole_file
 
@@ -37,13 +37,14 @@ class Start(msgspec.Struct, frozen=True):
     """What a generation starts from.
 
     saved : the study's own file, as ``path_text`` gives it; digest : of it when it was opened or saved.
-    carries : the base itself is work that no file has.
+    carries : the base itself is work that no file has. version : of the study file, which its edits follow.
     """
 
     title: str
     saved: str | None
     digest: str | None = None
     carries: bool = False
+    version: int = 1
 
 
 class Recovered(NamedTuple):
@@ -101,7 +102,7 @@ class Journal:
             if carries or not (self._saved and self._digest and _copied(self._saved, self._digest, base)):
                 save_study(study, base, private=True, backup=False)
             saved = path_text(self._saved) if self._saved else None
-            start = Start(printable(study.title), saved, self._digest, carries)
+            start = Start(printable(study.title), saved, self._digest, carries, VERSION)
             with whole_file(edits, private=True) as file:
                 file.write(_line(msgspec.json.encode(start)))
             lines = os.open(edits, os.O_WRONLY | os.O_APPEND)
@@ -240,7 +241,7 @@ def recover(folder: Path) -> Recovered:
     history = History(open_study(folder / f"base-{number}.tether"))
     for at, line in enumerate(lines):
         try:
-            history = history.after(decode_edit(line))
+            history = history.after(decode_edit(line, start.version))
         except Exception:  # whatever a damaged change does: the ones before it stand
             lost += len(lines) - at
             break

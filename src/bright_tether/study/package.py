@@ -18,6 +18,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.study.codec import encoded
+from bright_tether.study.older import renewed
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
@@ -32,7 +33,7 @@ from bright_tether.tables.reading import ReadPlan, read_content
 from bright_tether.tables.table import Mend, Source, Table
 from bright_tether.tables.writing import printable, whole_file
 
-VERSION = 1
+VERSION = 2
 _MOST_BYTES = 4_000_000_000
 _MOST_SWELL = 400  # unpacked bytes for one packed, beyond which a zip is a trap
 _TYPES = {"number": "number", "date": "any", "category": "string", "text": "string", "label": "string"}
@@ -190,12 +191,16 @@ def _member(package: zipfile.ZipFile, path: str, name: str) -> bytes:
 
 def _own_study(package: zipfile.ZipFile, name: str) -> Study:
     told = _member(package, "study.json", name)
-    version = msgspec.json.decode(told, type=dict).get("version")
+    plain = msgspec.json.decode(told, type=dict[str, Any])
+    version = plain.get("version")
     if not isinstance(version, int) or version < 1:
         raise UnreadableFile(Trouble.DAMAGED, name)
     if version > VERSION:
         raise UnreadableFile(Trouble.TOO_NEW, name, found=version)
-    saved = msgspec.json.decode(told, type=SavedStudy)
+    if version == 1:
+        saved = msgspec.convert(renewed(plain), SavedStudy, str_keys=True)
+    else:
+        saved = msgspec.json.decode(told, type=SavedStudy)
     tables = tuple(_table_of(one, _member(package, one.path, name), name) for one in saved.tables)
     study = Study(
         title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail,

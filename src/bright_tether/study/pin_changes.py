@@ -10,13 +10,12 @@ from bright_tether.study.study import Study
 
 
 def put_pin(
-    study: Study, part: Part, *, tether: str | None = None, step: str = "", view: str = "", text: str = "",
+    study: Study, part: Part, label: str, *, tether: str | None = None, step: str = "", view: str = "", text: str = "",
     at: int | None = None,
 ) -> PutPin:  # fmt: skip
     """Keep a piece for the write-up, at a place or at the end."""
     made = Pin(id=study.fresh_id("p"), part=part, tether=tether, step=step, view=view, text=text)
     place = len(study.pins) if at is None else at
-    label = f"Add a {part}" if tether is None else f"Pin the {part} of {step}"
     return PutPin(label=label, at=place, pin=made)
 
 

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 import msgspec
 
-from bright_tether.study.derived import refreshed
+from bright_tether.study.memory import Memory
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Tether
 from bright_tether.study.trail import LaterChange
-from bright_tether.tables.computed import recomputed
 from bright_tether.tables.table import Table, blank_table
 
 
 class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
-    """A frozen value: every change makes a new one that shares what did not change."""
+    """A frozen value: every change makes a new one that shares what did not change.
+
+    memory : results made so far, shared by all that came of one study; no part of the document.
+    """
 
     title: str = "Untitled study"
     tables: tuple[Table, ...] = ()
@@ -23,6 +25,7 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     trail: tuple[LaterChange, ...] = ()
     pins: tuple[Pin, ...] = ()
     style: PageStyle = "plain"
+    memory: Memory = msgspec.field(default_factory=Memory)
 
     def table(self, table_id: str) -> Table:
         """The table with this id."""
@@ -31,17 +34,6 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     def tether(self, tether_id: str) -> Tether:
         """The tether with this id."""
         return next(tether for tether in self.tethers if tether.id == tether_id)
-
-    def with_table(self, table: Table) -> Study:
-        """The study with the table of this id replaced, its computed columns made right."""
-        table = recomputed(table, self.table(table.id))
-        tables = tuple(table if old.id == table.id else old for old in self.tables)
-        return refreshed(msgspec.structs.replace(self, tables=tables))
-
-    def with_tether(self, tether: Tether) -> Study:
-        """The study with the tether of this id replaced."""
-        tethers = tuple(tether if old.id == tether.id else old for old in self.tethers)
-        return refreshed(msgspec.structs.replace(self, tethers=tethers))
 
     def fresh_id(self, letter: str) -> str:
         """An id that no table, tether or pin has."""

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from typing import Literal
+from typing import Any, Literal
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
 
 from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_date, is_missing, kept_text, number_cell
 from bright_tether.tables.formula import Formula
 
+#: Cells of any column, (rows,): float64, or objects that are str.
+Cells = NDArray[Any]
 Kind = Literal["number", "category", "date", "text", "label"]
 _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 
@@ -29,7 +32,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     id: str
     name: str
     kind: Kind
-    cells: np.ndarray
+    cells: Cells
     strays: dict[int, str] = {}
     formula: Formula | None = None
     low: float | None = None

@@ -8,8 +8,6 @@ import msgspec
 import numpy as np
 
 from bright_tether.tables.cells import as_number
-from bright_tether.tables.column import Column
-from bright_tether.tables.table import Table
 
 Relation = Literal["is", "is not", "between", "from", "until", "has"]
 
@@ -28,24 +26,23 @@ class Condition(msgspec.Struct, frozen=True, kw_only=True):
     high: float | None = None
 
 
-def kept_rows(table: Table, conditions: tuple[Condition, ...]) -> np.ndarray | None:
+def kept_rows(conditions: tuple[Condition, ...], columns: tuple[np.ndarray, ...]) -> np.ndarray | None:
     """Which rows meet every condition, (rows,) bool; None where there is no condition.
 
-    A row without a value in the column does not meet it; a condition on a column that is gone is passed over.
+    columns : the cells that each condition is about, (rows,). A row without a value there does not meet it.
     """
-    held = [c for c in conditions if table.has(c.column)]
-    if not held:
+    if not conditions:
         return None
-    kept = np.ones(table.rows, bool)
-    for condition in held:
-        kept &= _met(table.column(condition.column), condition)
+    kept = np.ones(columns[0].size, bool)
+    for condition, cells in zip(conditions, columns, strict=True):
+        kept &= _met(cells, condition)
     return kept
 
 
-def _met(column: Column, condition: Condition) -> np.ndarray:
-    if column.numeric:
-        return _met_by_number(column.cells, condition)
-    texts = column.cells
+def _met(cells: np.ndarray, condition: Condition) -> np.ndarray:
+    if cells.dtype != object:
+        return _met_by_number(cells, condition)
+    texts = cells
     match condition.relation:
         case "is":
             return np.isin(texts, condition.texts)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from functools import wraps
 from pathlib import Path
@@ -85,7 +86,8 @@ def read_file(path: Path, table_id: str = "t1", plan: ReadPlan | None = None) ->
     content = file_bytes(path)
     plan = plan or guess_plan(content, path.name)
     table = read_content(content, path.name, table_id, plan)
-    choices = msgspec.json.encode(plan).decode()
+    # what was typed into the plan may hold halves of characters, which no JSON can
+    choices = printable(json.dumps(msgspec.to_builtins(plan), ensure_ascii=False))
     return msgspec.structs.replace(table, source=Source(path=path_text(path), choices={"plan": choices}))
 
 

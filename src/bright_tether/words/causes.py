@@ -12,8 +12,8 @@ from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.words.digits import figure, grouped
 
 _CAUSES = {
-    Cause.EXACT_FIT: "every pair lies on the line, so there are no misses to judge it by",
-    Cause.PERFECT_CORRELATION: "the coefficient is exactly 1 in size, so its test has no misses to rest on",
+    Cause.EXACT_FIT: "every pair lies on the line, so all residuals are zero and there is nothing to judge it by",
+    Cause.PERFECT_CORRELATION: "the coefficient is exactly 1 in size, so nothing is left over for its test to rest on",
     Cause.CONSTANT_Y: "y does not vary",
     Cause.TOO_FEW_PAIRS: "there are too few pairs for it",
     Cause.NO_DEGREES_OF_FREEDOM: "there are so few pairs that no degrees of freedom are left for it",
@@ -25,7 +25,7 @@ _CAUSES = {
     Cause.TOO_MANY_FOR_EXACT: "there are too many pairs to go through every order",
     Cause.NO_INTERCEPT: "a line through the origin has none",
     Cause.NO_REPEATS: "no x occurs twice, so there is no pure scatter to compare with",
-    Cause.ONE_SIDED_SIGNS: "all misses have one sign",
+    Cause.ONE_SIDED_SIGNS: "all residuals have one sign",
     Cause.SIZE_OUTSIDE: "it is defined for 3 to 5000 rows",
     Cause.TOO_FEW_CLUSTERS: "it needs two groups of rows or more",
     Cause.SLOPE_UNCLEAR: "the slope is not clearly different from 0, so no x is singled out by a y",

@@ -1,4 +1,4 @@
-"""What a further term would take from the misses of a line."""
+"""What a further term would take from the residuals of a line."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ def f_test(explained: float, df1: int, left: float, df2: int) -> FTest:
 
 
 def why_none(fit: Fit) -> Cause | None:
-    """Why no check of the misses has a value, or None."""
+    """Why no check of the residuals has a value, or None."""
     if fit.exact:
         return Cause.CONSTANT_Y if fit.y.constant else Cause.EXACT_FIT
     return None

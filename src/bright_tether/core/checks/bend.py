@@ -42,7 +42,7 @@ class Curvature:
 def curvature(fit: Fit) -> Curvature:
     """Test the bend of a line.
 
-    The squared term is taken from its own line on x first (Frisch & Waugh 1933), so the line's misses
+    The squared term is taken from its own line on x first (Frisch & Waugh 1933), so the line's residuals
     and what is left of the term decide alone. None with fewer than 3 distinct x or n < 4.
     Source: quantities §5.
     """
@@ -61,8 +61,8 @@ def curvature(fit: Fit) -> Curvature:
         why = dict.fromkeys(("t", "p", "share", "turn"), Cause.TOO_FEW_VALUES)
         return Curvature(t=None, df=df, p=None, share=None, turn=None, why=reasons(why))
     spread = float(np.dot(term, term))
-    bend = float(np.dot(term, fit.misses)) / spread
-    left = fit.misses - bend * term
+    bend = float(np.dot(term, fit.weighted_residual)) / spread
+    left = fit.weighted_residual - bend * term
     sse = float(np.dot(left, left))
     if sse <= rounding(fit):
         why = dict.fromkeys(("t", "p"), Cause.EXACT_FIT)
@@ -116,7 +116,7 @@ def reset(fit: Fit) -> FTest:
     cube = cube - float(np.dot(cube, square) / np.dot(square, square)) * square
     if nothing_left(cube, with_weights(fit, x * x * x)):
         return no_test(Cause.TOO_FEW_VALUES)
-    left, explained = fit.misses, 0.0
+    left, explained = fit.weighted_residual, 0.0
     for term in (square, cube):
         spread = float(np.dot(term, term))
         part = float(np.dot(term, left)) / spread

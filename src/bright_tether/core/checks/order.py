@@ -43,7 +43,7 @@ class Runs:
 
 
 def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
-    """Compare each miss with the one before it.
+    """Compare each residual with the one before it.
 
     order : (n,) places in the stated order, table order without it. p is exact given x for n ≤ 500
     (the distribution of a ratio of quadratic forms), and from the exact mean and variance above.
@@ -68,7 +68,7 @@ def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
 
 
 def _statistic(fit: Fit, order: Ints | None) -> tuple[float, float]:
-    e = fit.misses if order is None else fit.misses[order]
+    e = fit.weighted_residual if order is None else fit.weighted_residual[order]
     whole = float(np.dot(e, e))
     step = np.diff(e)
     return float(np.dot(step, step)) / whole, float(np.dot(e[1:], e[:-1])) / whole
@@ -143,7 +143,7 @@ def _differenced(columns: Floats) -> Floats:
 def runs(fit: Fit, order: Ints | None = None) -> Runs:
     """Count runs of one sign along the order, without continuity correction.
 
-    A miss no larger than rounding is zero. Source: Wald & Wolfowitz 1940; quantities §0, §5.
+    A residual no larger than rounding is zero. Source: Wald & Wolfowitz 1940; quantities §0, §5.
     """
     cause = why_none(fit)
     if cause:

@@ -1,4 +1,4 @@
-"""What shape have the misses? Shapiro–Wilk, Anderson–Darling, Jarque–Bera."""
+"""What shape have the residuals? Shapiro–Wilk, Anderson–Darling, Jarque–Bera."""
 
 from __future__ import annotations
 
@@ -61,7 +61,7 @@ def shapiro_wilk(fit: Fit) -> ShapiroWilk:
         cause = Cause.SIZE_OUTSIDE
     if cause:
         return ShapiroWilk(w=None, p=None, why=reasons({"w": cause, "p": cause}))
-    w, short = _shapiro(np.sort(fit.misses / np.abs(fit.misses).max()))
+    w, short = _shapiro(np.sort(fit.weighted_residual / np.abs(fit.weighted_residual).max()))
     return ShapiroWilk(w=w, p=_royston_p(w, short, fit.n), why=reasons())
 
 
@@ -129,7 +129,7 @@ def anderson_darling(fit: Fit) -> AndersonDarling:
             a2=None, a2_star=None, p=None, why=reasons(dict.fromkeys(("a2", "a2_star", "p"), cause))
         )
     n = fit.n
-    from_mean = fit.misses - fit.misses.mean()
+    from_mean = fit.weighted_residual - fit.weighted_residual.mean()
     z = np.sort(from_mean) / math.sqrt(float(np.dot(from_mean, from_mean)) / (n - 1))
     odd = 2.0 * np.arange(1, n + 1) - 1
     below, above = _log_tails(z)
@@ -169,7 +169,7 @@ def jarque_bera(fit: Fit) -> JarqueBera:
         names = ("jb", "p", "skewness", "excess_kurtosis")
         absent = dict.fromkeys(names)
         return JarqueBera(**absent, why=reasons(dict.fromkeys(names, cause)))
-    from_mean = fit.misses / np.abs(fit.misses).max()
+    from_mean = fit.weighted_residual / np.abs(fit.weighted_residual).max()
     from_mean = from_mean - from_mean.mean()
     square = from_mean * from_mean
     spread = float(square.mean())

@@ -1,4 +1,4 @@
-"""Do the misses grow? Breusch–Pagan, White, and the ratio of spreads."""
+"""Do the residuals grow? Breusch–Pagan, White, and the ratio of spreads."""
 
 from __future__ import annotations
 
@@ -24,12 +24,12 @@ class SpreadTest:
 
 
 def breusch_pagan(fit: Fit) -> SpreadTest:
-    """n·R² of the squared misses on x, χ²(1); None where all are alike. Source: Koenker 1981."""
+    """n·R² of the squared residuals on x, χ²(1); None where all are alike. Source: Koenker 1981."""
     return _share_of_squares(fit, 1, Cause.CONSTANT_X if fit.pairs.centred_x.constant else None)
 
 
 def white(fit: Fit) -> SpreadTest:
-    """n·R² of the squared misses on x and x²; χ²(2), χ²(1) where x takes two values only.
+    """n·R² of the squared residuals on x and x²; χ²(2), χ²(1) where x takes two values only.
 
     None at n = 3 and where all are alike. Source: White 1980; quantities §5.
     """
@@ -41,7 +41,7 @@ def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
     cause = why_none(fit) or cause
     if cause:
         return SpreadTest(lm=None, df=powers, p=None, why=reasons({"lm": cause, "p": cause}))
-    square = fit.misses * fit.misses
+    square = fit.weighted_residual * fit.weighted_residual
     square = square / square.max()
     square -= square.mean()
     square -= square.mean()
@@ -65,7 +65,7 @@ def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
 
 
 def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
-    """sd of the misses in the upper third of x over that in the lower; thirds by rank, ties by row.
+    """sd of the residuals in the upper third of x over that in the lower; thirds by rank, ties by row.
 
     None below 6 rows or where the lower third has no spread. Source: quantities §5.
     """
@@ -76,8 +76,8 @@ def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
     third = fit.n // 3
     parts = (_outermost(codes, counts, third), _outermost(counts.size - 1 - codes[::-1], counts[::-1], third))
     low, high = (
-        float(np.std(misses[part], ddof=1))
-        for misses, part in zip((fit.misses, fit.misses[::-1]), parts, strict=True)
+        float(np.std(residuals[part], ddof=1))
+        for residuals, part in zip((fit.weighted_residual, fit.weighted_residual[::-1]), parts, strict=True)
     )
     return (high / low, None) if low > 0 and math.isfinite(high / low) else (None, Cause.EXACT_FIT)
 

@@ -22,8 +22,8 @@ from bright_tether.core.shape.fences import fences
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class MissFences:
-    """Quartiles and fences of the misses in y units; rows : table rows from 1 beyond them."""
+class ResidualFences:
+    """Quartiles and fences of the residuals in y units; rows : table rows from 1 beyond them."""
 
     q1: float | None
     q3: float | None
@@ -35,7 +35,7 @@ class MissFences:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Checks:
-    """Section 5: each check of the misses under its public key."""
+    """Section 5: each check of the residuals under its public key."""
 
     curvature: Curvature
     reset: FTest
@@ -50,12 +50,12 @@ class Checks:
     jarque_bera: JarqueBera
     skewness: float | None
     excess_kurtosis: float | None
-    fences: MissFences
+    fences: ResidualFences
     why: Why
 
 
 def checks(fit: Fit, order: Ints | None = None) -> Checks:
-    """Every check of a line's misses, with weights where the line has them.
+    """Every check of a line's residuals, with weights where the line has them.
 
     order : (n,) places in the stated order, for the checks of neighbours. Source: quantities §5.
     """
@@ -77,20 +77,20 @@ def checks(fit: Fit, order: Ints | None = None) -> Checks:
         jarque_bera=shape,
         skewness=shape.skewness,
         excess_kurtosis=shape.excess_kurtosis,
-        fences=miss_fences(fit),
+        fences=residual_fences(fit),
         why=reasons(why),
     )
 
 
-def miss_fences(fit: Fit) -> MissFences:
-    """1.5·IQR fences of the misses and the rows beyond. Source: quantities §5."""
+def residual_fences(fit: Fit) -> ResidualFences:
+    """1.5·IQR fences of the residuals and the rows beyond. Source: quantities §5."""
     cause = why_none(fit)
     if cause:
         names = ("q1", "q3", "lower", "upper")
-        return MissFences(**dict.fromkeys(names), rows=(), why=reasons(dict.fromkeys(names, cause)))
-    told = fences(fit.misses)
+        return ResidualFences(**dict.fromkeys(names), rows=(), why=reasons(dict.fromkeys(names, cause)))
+    told = fences(fit.weighted_residual)
     q1, q3, lower, upper = (fit.spread_unscaled(v) for v in (told.q1, told.q3, told.lower, told.upper))
     rows = tuple((fit.pairs.at[told.beyond] + 1).tolist())
     ends = {"q1": q1, "q3": q3, "lower": lower, "upper": upper}
     lost = {name: Cause.OUT_OF_RANGE for name, value in ends.items() if value is None}
-    return MissFences(**ends, rows=rows, why=reasons(lost))
+    return ResidualFences(**ends, rows=rows, why=reasons(lost))

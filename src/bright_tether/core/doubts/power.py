@@ -48,12 +48,12 @@ def could_see(
     not reached, when progress says so.
     """
     draw = np.random.Generator(np.random.PCG64(seed))
-    under = statistic(design, doubt, design.misses_of(draw.normal(size=(draws, design.n))))
+    under = statistic(design, doubt, design.residuals_of(draw.normal(size=(draws, design.n))))
     limit = float(np.quantile(under, 1 - alpha, method="higher"))
     chances = []
     for step, size in enumerate(DEPARTURES[doubt]):
         y = _departed(design, doubt, size, draws, draw)
-        chances.append(float(np.mean(statistic(design, doubt, design.misses_of(y)) > limit)))
+        chances.append(float(np.mean(statistic(design, doubt, design.residuals_of(y)) > limit)))
         if not progress(step + 1):
             break
     told = (*chances, 0.0, 0.0, 0.0)[:3]
@@ -66,7 +66,7 @@ def null_share(design: Design, doubt: str, observed: float, *, draws: int = 999,
     reached = 0
     for part in np.array_split(np.arange(draws), max(draws * design.n // 500_000, 1)):
         y = draw.normal(size=(part.size, design.n))
-        reached += int(np.count_nonzero(statistic(design, doubt, design.misses_of(y)) >= observed - 1e-12))
+        reached += int(np.count_nonzero(statistic(design, doubt, design.residuals_of(y)) >= observed - 1e-12))
     return (reached + 1) / (draws + 1)
 
 

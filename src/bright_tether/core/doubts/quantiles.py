@@ -1,4 +1,4 @@
-"""Misses against normal quantiles, with the room that luck gives them."""
+"""Residuals against normal quantiles, with the room that luck gives them."""
 
 from __future__ import annotations
 
@@ -17,47 +17,47 @@ MOST = 2000
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Quantiles:
-    """Misses in units of s, by rank. order : (n,) places of the misses from lowest to highest.
+    """Residuals in units of s, by rank. order : (n,) places of the residuals from lowest to highest.
 
-    normal, miss, low, high : (n,) in that order; low and high hold 95 % of simulated true lines.
+    normal, residual, low, high : (n,) in that order; low and high hold 95 % of simulated true lines.
     """
 
     order: Ints
     normal: Floats
-    miss: Floats
+    residual: Floats
     low: Floats | None
     high: Floats | None
 
 
-def quantiles(design: Design, misses: Floats, *, seed: int = 7) -> Quantiles:
-    """Order the misses and simulate what true lines over the same x give at each rank.
+def quantiles(design: Design, residuals: Floats, *, seed: int = 7) -> Quantiles:
+    """Order the residuals and simulate what true lines over the same x give at each rank.
 
-    misses : (n,). Source: Blom 1958 for the normal quantiles; Atkinson 1981 for the envelope.
+    residuals : (n,). Source: Blom 1958 for the normal quantiles; Atkinson 1981 for the envelope.
     """
     n = design.n
-    order = np.argsort(misses, kind="stable")
-    s = np.sqrt(np.dot(misses, misses) / design.df)
+    order = np.argsort(residuals, kind="stable")
+    s = np.sqrt(np.dot(residuals, residuals) / design.df)
     normal = special.ndtri((np.arange(1, n + 1) - 0.375) / (n + 0.25))
     low = high = None
     if n <= MOST:
         draw = np.random.Generator(np.random.PCG64(seed))
-        made = design.misses_of(draw.normal(size=(DRAWS, n)))
+        made = design.residuals_of(draw.normal(size=(DRAWS, n)))
         made /= np.sqrt(np.einsum("ij,ij->i", made, made) / design.df)[:, None]
         made.sort(axis=1)
         low, high = np.quantile(made, (0.025, 0.975), axis=0)
-    return Quantiles(order=order, normal=normal, miss=misses[order] / s, low=low, high=high)
+    return Quantiles(order=order, normal=normal, residual=residuals[order] / s, low=low, high=high)
 
 
-def lineup(design: Design, misses: Floats, *, others: int, seed: int) -> tuple[list[Floats], int]:
-    """The real misses hidden among those of true lines over the same x with the same s.
+def lineup(design: Design, residuals: Floats, *, others: int, seed: int) -> tuple[list[Floats], int]:
+    """The real residuals hidden among those of true lines over the same x with the same s.
 
     Returns (others + 1) arrays, (n,) each in units of s, and the place of the real one.
     Source: Buja et al. 2009.
     """
     draw = np.random.Generator(np.random.PCG64(seed))
-    made = design.misses_of(draw.normal(size=(others, design.n)))
+    made = design.residuals_of(draw.normal(size=(others, design.n)))
     made /= np.sqrt(np.einsum("ij,ij->i", made, made) / design.df)[:, None]
     real = int(draw.integers(0, others + 1))
     told = list(made)
-    told.insert(real, misses / np.sqrt(np.dot(misses, misses) / design.df))
+    told.insert(real, residuals / np.sqrt(np.dot(residuals, residuals) / design.df))
     return told, real

@@ -1,6 +1,6 @@
-"""The statistic that decides each doubt, for many sets of misses over the same x at once.
+"""The statistic that decides each doubt, for many sets of residuals over the same x at once.
 
-Each takes misses (m, n) of a plain or weighted line and returns (m,), larger where the doubt is graver.
+Each takes residuals (m, n) of a plain or weighted line and returns (m,), larger where the doubt is graver.
 """
 
 from __future__ import annotations
@@ -56,50 +56,50 @@ class Design:
         weights = royston_weights(self.n)
         return np.asarray(weights / np.sqrt(np.dot(weights, weights)))
 
-    def misses_of(self, y: Floats) -> Floats:
+    def residuals_of(self, y: Floats) -> Floats:
         """What the line leaves of each row of y, (m, n)."""
         return np.asarray(y - (y @ self.own) @ self.own.T)
 
 
-def statistic(design: Design, doubt: str, misses: Floats) -> Floats:
+def statistic(design: Design, doubt: str, residuals: Floats) -> Floats:
     """The statistic of one doubt, (m,)."""
-    whole = np.einsum("ij,ij->i", misses, misses)
+    whole = np.einsum("ij,ij->i", residuals, residuals)
     whole = np.where(whole > 0, whole, 1.0)
-    told: Floats = _BY_DOUBT[doubt](design, misses, whole)
+    told: Floats = _BY_DOUBT[doubt](design, residuals, whole)
     return told
 
 
-def _bend(design: Design, misses: Floats, whole: Floats) -> Floats:
-    return np.asarray((misses @ design.square) ** 2 / whole)
+def _bend(design: Design, residuals: Floats, whole: Floats) -> Floats:
+    return np.asarray((residuals @ design.square) ** 2 / whole)
 
 
-def _spread(design: Design, misses: Floats, whole: Floats) -> Floats:
-    square = misses**2
+def _spread(design: Design, residuals: Floats, whole: Floats) -> Floats:
+    square = residuals**2
     square = square - square.mean(axis=1, keepdims=True)
     x = design.x / np.sqrt(np.dot(design.x, design.x))
     size = np.einsum("ij,ij->i", square, square)
     return np.asarray((square @ x) ** 2 / np.where(size > 0, size, 1.0))
 
 
-def _order(design: Design, misses: Floats, whole: Floats) -> Floats:
-    along = misses if design.order is None else misses[:, design.order]
+def _order(design: Design, residuals: Floats, whole: Floats) -> Floats:
+    along = residuals if design.order is None else residuals[:, design.order]
     return np.asarray(np.abs(2 - np.einsum("ij,ij->i", np.diff(along), np.diff(along)) / whole))
 
 
-def _shape(design: Design, misses: Floats, whole: Floats) -> Floats:
-    ordered = np.sort(misses, axis=1)
+def _shape(design: Design, residuals: Floats, whole: Floats) -> Floats:
+    ordered = np.sort(residuals, axis=1)
     ordered = ordered - ordered.mean(axis=1, keepdims=True)
     size = np.einsum("ij,ij->i", ordered, ordered)
     return np.asarray(1 - (ordered @ design.ordered_weights) ** 2 / np.where(size > 0, size, 1.0))
 
 
-def _far_out(design: Design, misses: Floats, whole: Floats) -> Floats:
-    square = misses**2 / (whole[:, None] / design.df * design.spare)
+def _far_out(design: Design, residuals: Floats, whole: Floats) -> Floats:
+    square = residuals**2 / (whole[:, None] / design.df * design.spare)
     return np.asarray(np.nanmax(np.minimum(square, design.df), axis=1))
 
 
-def _pull(design: Design, misses: Floats, whole: Floats) -> Floats:
-    square = misses**2 / (whole[:, None] / design.df * design.spare)
+def _pull(design: Design, residuals: Floats, whole: Floats) -> Floats:
+    square = residuals**2 / (whole[:, None] / design.df * design.spare)
     return np.asarray(np.nanmax(square * design.leverage / design.spare / design.parameters, axis=1))
 
 

@@ -23,14 +23,14 @@ if TYPE_CHECKING:
 CLEAR = 5.0
 #: Sizes from which a sign counts; below, it is none however small its p.
 SIZES: Mapping[str, float] = {
-    "bend": 0.05,  # share of the misses that a squared term takes up
+    "bend": 0.05,  # share of the residuals that a squared term takes up
     "spread": 1.5,  # ratio of spreads, either way
     "order": 0.15,  # likeness of neighbours, either way
     "shape": 0.0,
     "far-out": 0.0,
     "pull": 0.3,  # Cook's distance
 }
-#: A row with this share of its own fitted value carries the line, whatever its miss.
+#: A row with this share of its own fitted value carries the line, whatever its residual.
 CARRIES = 0.8
 #: Below this chance of noticing a strong departure there are too few rows to tell.
 LEAST_CHANCE = 0.5

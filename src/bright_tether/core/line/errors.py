@@ -118,7 +118,7 @@ def errors_in_force(
 
 
 def influence(fit: Fit) -> Floats:
-    """What one unit of a row's miss adds to the height at x̄, the slope, and the intercept, (3, n)."""
+    """What one unit of a row's residual adds to the height at x̄, the slope, and the intercept, (3, n)."""
     weight = np.ones(fit.n) if fit.weights is None else fit.weights
     slope = fit.x.high * weight * (1 / fit.x.sum_squares)
     centre = weight / fit.base

@@ -54,7 +54,7 @@ class Line:
 def line(fit: Fit, against: Hypotheses) -> Line:
     """Every figure of the plain line.
 
-    t, f and p are None when every miss is zero; r and its kin when y does not vary.
+    t, f and p are None when every residual is zero; r and its kin when y does not vary.
     Source: quantities §3.
     """
     df = fit.residual_df
@@ -125,7 +125,7 @@ def classical_errors(fit: Fit) -> tuple[float, float]:
 
 
 def correlation_of(fit: Fit) -> float:
-    """r with its sign; exactly ±1 where every miss is zero and rounding alone hides it.
+    """r with its sign; exactly ±1 where every residual is zero and rounding alone hides it.
 
     y must vary.
     """

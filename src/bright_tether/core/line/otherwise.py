@@ -10,7 +10,7 @@ import numpy as np
 
 from bright_tether.core.centred import Centred
 from bright_tether.core.exact import COMPENSATED_UP_TO, dot, scaled_by, two_product, two_sum
-from bright_tether.core.line.plain import Fit, fit_line, misses
+from bright_tether.core.line.plain import Fit, fit_line, residuals
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import ConstantColumn, Floats
 
@@ -63,7 +63,7 @@ def _fitted(
 ) -> Fit:
     products = _weighted_dot(x, y, weights)
     slope = products / x.sum_squares
-    residual = misses(x, y, slope)
+    residual = residuals(x, y, slope)
     with_weights = residual if weights is None else residual * weights
     step = dot(x.high, x.low, with_weights, _NONE) / x.sum_squares if products else 0.0
     residual = residual - step * x.high

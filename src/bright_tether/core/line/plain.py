@@ -63,8 +63,8 @@ class Fit:
         return None if self.weights is None else np.sqrt(self.weights)
 
     @cached_property
-    def misses(self) -> Floats:
-        """The misses that the checks look at: e, or √w·e, (n,), scaled."""
+    def weighted_residual(self) -> Floats:
+        """What the checks look at: e, or √w·e, (n,), scaled."""
         return self.residual if self.root_weights is None else self.residual * self.root_weights
 
     def leverage(self, part: slice = slice(None)) -> Floats:
@@ -116,16 +116,16 @@ class Fit:
 
     @property
     def exact(self) -> bool:
-        """Whether the misses are no more than rounding: SSE counts as zero."""
+        """Whether the residuals are no more than rounding: SSE counts as zero."""
         return self.sse == 0.0
 
 
 def fit_line(pairs: Pairs) -> Fit:
     """Fit y = intercept + slope·x by least squares.
 
-    pairs : n ≥ 2, x not constant; two pairs leave no misses and no degrees of freedom.
+    pairs : n ≥ 2, x not constant; two pairs leave no residuals and no degrees of freedom.
     Residuals are formed in pairs of doubles and the slope refined once from them (Björck 1967),
-    so that on a tight line the misses keep their digits.
+    so that on a tight line the residuals keep their digits.
     Raises TooFewPairs, ConstantColumn.
     Source: quantities §3; exact fits by §0.
     """
@@ -135,7 +135,7 @@ def fit_line(pairs: Pairs) -> Fit:
         raise ConstantColumn(pairs.n, float(pairs.x[0]))
     sum_products = products_of(pairs)
     slope = sum_products / x.sum_squares
-    residual = misses(x, y, slope)
+    residual = residuals(x, y, slope)
     step = dot(x.high, x.low, residual, np.zeros(1)) / x.sum_squares if sum_products else 0.0
     if step:
         residual -= step * x.high
@@ -176,12 +176,12 @@ def checked(fit: Fit) -> Fit:
     return fit
 
 
-def misses(x: Centred, y: Centred, slope: float) -> Floats:
+def residuals(x: Centred, y: Centred, slope: float) -> Floats:
     """(y − ȳ) − slope·(x − x̄), (n,), keeping what rounding drops while that pays."""
     if x.n > COMPENSATED_UP_TO:
-        miss = x.high * -slope
-        miss += y.high
-        return miss
+        residual = x.high * -slope
+        residual += y.high
+        return residual
     product, dropped = two_product(x.high, np.float64(slope).reshape(1))
-    miss, lost = two_sum(y.high, -product)
-    return miss + (lost - dropped + y.low - slope * x.low)
+    residual, lost = two_sum(y.high, -product)
+    return residual + (lost - dropped + y.low - slope * x.low)

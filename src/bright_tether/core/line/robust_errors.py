@@ -1,4 +1,4 @@
-"""Standard errors that do not take the misses to be equally spread."""
+"""Standard errors that do not take the residuals to be equally spread."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ LEVERAGE_ONE_WITHIN = 1e-12
 def robust_errors(fit: Fit, against: Hypotheses, cause: Cause) -> Mapping[str, Coefficients]:
     """Slope and intercept by each of HC0 to HC3.
 
-    cause : why t and p are missing when every miss is zero.
+    cause : why t and p are missing when every residual is zero.
     Source: White 1980; MacKinnon & White 1985; quantities §3. HC2 and HC3 are None at leverage 1.
     """
     found = {}

@@ -49,7 +49,7 @@ class RowByRow:
 
 
 def row_by_row(fit: Fit) -> RowByRow:
-    """Fitted values, misses and influence of every pair.
+    """Fitted values, residuals and influence of every pair.
 
     studentised leaves the row out of s; it and what follows from it need n > 3.
     Scaled residuals are NaN at leverage 1 and on an exact fit.
@@ -59,7 +59,7 @@ def row_by_row(fit: Fit) -> RowByRow:
     columns = {name: np.empty(n) for name in _WORKED}
     lowest = math.inf
     for part in blocks(n, 16384):
-        residual, high, misses = fit.residual[part], fit.x.high[part], fit.misses[part]
+        residual, high, residuals = fit.residual[part], fit.x.high[part], fit.weighted_residual[part]
         leverage = columns["leverage"][part]
         leverage[:] = fit.leverage(part)
         spare = 1 - leverage
@@ -67,7 +67,7 @@ def row_by_row(fit: Fit) -> RowByRow:
         spare[spare <= LEVERAGE_ONE_WITHIN] = np.nan
         odds = leverage / spare
         standardised = columns["standardised"][part]
-        standardised[:] = np.nan if exact else misses / (np.sqrt(spare) * fit.s_scaled)
+        standardised[:] = np.nan if exact else residuals / (np.sqrt(spare) * fit.s_scaled)
         square = standardised * standardised
         np.multiply(square, odds * (1 / fit.parameters), out=columns["cooks_d"][part])
         studentised = columns["studentised"][part]

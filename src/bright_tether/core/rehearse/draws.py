@@ -177,35 +177,35 @@ class _Grown:
                      samples_x=self.samples_x[:keep], samples_y=self.samples_y[:keep],
                      redrawn=self.redrawn, **full)  # fmt: skip
 
-    def _judge(self, at: slice, x: Floats, misses: Floats, sxx: Floats, order: Ints) -> None:
-        """Variances by HC3 and by alike neighbours. x : from its mean; misses : (many, n)."""
-        n = misses.shape[1]
+    def _judge(self, at: slice, x: Floats, residuals: Floats, sxx: Floats, order: Ints) -> None:
+        """Variances by HC3 and by alike neighbours. x : from its mean; residuals : (many, n)."""
+        n = residuals.shape[1]
         wide = sxx[:, None] if x.ndim == 2 else sxx[0]
         parts: tuple[Floats, ...] = (np.full_like(x, 1 / n), x / wide)
         for kind, told in self.meat.items():
             if kind == "HC3":
-                scores = misses / np.maximum(1 - (1 / n + x * x / wide), LEVERAGE_ONE_WITHIN)
+                scores = residuals / np.maximum(1 - (1 / n + x * x / wide), LEVERAGE_ONE_WITHIN)
                 scores *= scores
                 told[at] = _meat(scores, *parts, *parts)
                 continue
             if x.ndim == 1:
-                misses, parts = misses[:, order], (parts[0][order], parts[1][order])
+                residuals, parts = residuals[:, order], (parts[0][order], parts[1][order])
             else:
                 places = np.argsort(x, axis=1, kind="stable")
-                misses = np.take_along_axis(misses, places, 1)
+                residuals = np.take_along_axis(residuals, places, 1)
                 parts = tuple(np.take_along_axis(part, places, 1) for part in parts)
-            total = _meat(misses * misses, *parts, *parts)
+            total = _meat(residuals * residuals, *parts, *parts)
             lag = lag_for(n)
             for back in range(1, lag + 1):
                 near = tuple(part[..., back:] for part in parts)
                 far = tuple(part[..., :-back] for part in parts)
-                both = misses[:, back:] * misses[:, :-back]
+                both = residuals[:, back:] * residuals[:, :-back]
                 total += (1 - back / (lag + 1)) * (_meat(both, *near, *far) + _meat(both, *far, *near))
             told[at] = total
 
 
 def _meat(products: Floats, centre_a: Floats, slope_a: Floats, centre_b: Floats, slope_b: Floats) -> Floats:
-    """Σ of products of misses times both rows' influence: on the centre, on both, on the slope, (many, 3)."""
+    """Σ of products of residuals times both rows' influence: on the centre, on both, on the slope, (many, 3)."""
     pairs = (centre_a * centre_b, centre_a * slope_b, slope_a * slope_b)
     if centre_a.ndim == 1:
         return np.asarray(products @ np.stack(pairs, axis=1), np.float64)

@@ -57,24 +57,24 @@ class Truth:
 
 
 def fitted_truth(fit: Fit, *, own: bool = False) -> Truth:
-    """The fitted line as the truth, with normal errors of its s, or with its own misses.
+    """The fitted line as the truth, with normal errors of its s, or with its own residuals.
 
-    The misses are widened by √(n/df), so that their sd is s: a line fits its own sample too closely.
+    The residuals are widened by √(n/df), so that their sd is s: a line fits its own sample too closely.
     Source: Davison & Hinkley 1997, §6.2.
     """
     slope = math.ldexp(fit.slope_scaled, fit.y.exponent - fit.x.exponent)
     height = float(fit.y.mean) - fit.slope_scaled * float(fit.x.mean)
-    misses = None
+    residuals = None
     if own:
         from_mean = fit.residual - fit.residual.mean()
-        misses = read_only(np.ldexp(from_mean * math.sqrt(fit.n / fit.residual_df), fit.y.exponent))
+        residuals = read_only(np.ldexp(from_mean * math.sqrt(fit.n / fit.residual_df), fit.y.exponent))
     return Truth(
         intercept=math.ldexp(height, fit.y.exponent),
         slope=slope,
         sd=math.ldexp(fit.s_scaled, fit.y.exponent),
         x=fit.pairs.x,
         shape="own" if own else "normal",
-        own=misses,
+        own=residuals,
     )
 
 

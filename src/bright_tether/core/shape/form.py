@@ -12,7 +12,7 @@ from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Interval, Ints
 from bright_tether.core.shape.clumps import Clumps
 
-#: A bend counts when its term takes up at least this share of the misses.
+#: A bend counts when its term takes up at least this share of the residuals.
 BEND_SHARE = 0.1
 #: A gap in x is wide from this share of the range on, with at least GAP_SIDES pairs on either side.
 GAP_SHARE, GAP_SIDES = 0.25, 3
@@ -24,7 +24,7 @@ FAR_FENCES = 3.0
 class Form:
     """What the eye is told, in figures.
 
-    bent : whether the curvature is beyond α and takes up BEND_SHARE of the misses.
+    bent : whether the curvature is beyond α and takes up BEND_SHARE of the residuals.
     turns_at : x of the turn where that lies inside the middle four fifths of the measured range.
     tightness : s over the sd of y; None where y does not vary.
     gap : the widest empty stretch of x where it counts, with its share of the range.

@@ -10,6 +10,7 @@ import numpy as np
 from bright_tether.core.results import Floats, Ints
 
 MOST_BINS = 400
+_NARROWEST = 1e-300
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -28,6 +29,34 @@ class Histogram:
     def width(self) -> float:
         """The width of a bin."""
         return float(self.edges[1] - self.edges[0])
+
+
+@dataclass(frozen=True, slots=True)
+class Bins:
+    """Bins by hand: where they start, how wide they are, how many; from 1 to MOST_BINS of them."""
+
+    start: float
+    width: float
+    number: int
+
+    def of_number(self, number: float, high: float) -> Bins:
+        """As many bins as these from the same start, up to high; as near as that can be."""
+        number = int(min(max(number, 1), MOST_BINS))
+        width = float(f"{max((high - self.start) / number, _NARROWEST):.6g}")
+        return Bins(self.start, width if self.start + number * width >= high else width * (1 + 1e-5), number)
+
+    def of_width(self, width: float, high: float) -> Bins:
+        """Bins of another width, above 0, up to high."""
+        return Bins(self.start, width, _number(high - self.start, width))
+
+    def from_start(self, start: float, high: float) -> Bins:
+        """Bins of the same width from another start, up to high."""
+        return Bins(start, self.width, _number(high - start, self.width))
+
+
+def _number(length: float, width: float) -> int:
+    share = length / width
+    return max(math.ceil(min(share, MOST_BINS)), 1) if share > 0 else 1
 
 
 def histogram(values: Floats, *, start: float, width: float, number: int) -> Histogram:

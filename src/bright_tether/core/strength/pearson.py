@@ -54,7 +54,7 @@ def no_pearson(n: int, cause: Cause, *, alpha: float, alternative: Alternative) 
 def pearson(fit: Fit, *, alpha: float, alternative: Alternative, level: float) -> Pearson:
     """Correlate x and y.
 
-    1 − r² is taken as SSE/Syy from the summed misses. The interval needs n > 3.
+    1 − r² is taken as SSE/Syy from the summed residuals. The interval needs n > 3.
     Source: quantities §2; Fisher 1921.
     """
     df = fit.residual_df
@@ -88,7 +88,7 @@ def critical_r(df: int, alpha: float, alternative: Alternative) -> float | None:
 
 
 def _fisher_interval(r: float, fit: Fit, level: float) -> Interval:
-    """tanh(atanh r ± z/√(n − 3)), with atanh from the summed misses where r is near ±1."""
+    """tanh(atanh r ± z/√(n − 3)), with atanh from the summed residuals where r is near ±1."""
     unshared = fit.sse / fit.y.sum_squares
     # atanh r = ½ log((1 + |r|)²/(1 − r²)), signed; loses nothing as |r| nears 1.
     size = math.atanh(abs(r)) if abs(r) < 0.5 else math.log1p(abs(r)) - math.log(unshared) / 2

@@ -12,6 +12,8 @@ from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
+from bright_tether.study.derived import with_tether
+from bright_tether.study.memory import Memory
 from bright_tether.words import digits as d
 from bright_tether.words.readings.aside import with_and_without
 
@@ -136,7 +138,7 @@ class AsideQuestion(QWidget):
             self.effect.setText("")
             return
         tether = session.tether.with_asides(rows, "tried")
-        without = Findings(session.study.with_tether(tether), tether)
+        without = Findings(with_tether(session.study, tether), tether, Memory())
         try:
             self.effect.setText(with_and_without(session.findings, without))
         except Refusal:

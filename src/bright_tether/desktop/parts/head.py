@@ -72,7 +72,7 @@ class Head(QFrame):
         study = self._session.study
         self._title.setText(study.title)
         tethers = d.count(len(study.tethers), "tether")
-        busy = " · working…" if self._session.calculation.busy else ""
+        busy = " · working…" if self._session.work.busy else ""
         self._subtitle.setText(f"{self.saved} · {tethers}{busy}" if self.saved else f"{tethers}{busy}")
 
     def restyle(self, tokens: Tokens) -> None:

@@ -57,7 +57,7 @@ class ErrorsView(QWidget):
             return f"Classical and robust errors tell much the same (ratio {d.figure(ratio, 3)}). {said}"
         more = "wider" if ratio > 1 else "narrower"
         return (
-            f"Robust (HC3) errors are {d.figure(ratio, 3)} times the classical: the misses do not keep one "
+            f"Robust (HC3) errors are {d.figure(ratio, 3)} times the classical: the residuals do not keep one "
             f"width, and robust intervals are {more}. {said}"
         )
 
@@ -73,7 +73,7 @@ class ErrorsView(QWidget):
 
 
 class SplitBar(QWidget):
-    """All variation as one bar: what goes with the line, and what is left in the misses."""
+    """All variation as one bar: what goes with the line, and what is left in the residuals."""
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
@@ -89,7 +89,7 @@ class SplitBar(QWidget):
         self.update()
 
     def paintEvent(self, event) -> None:
-        """The line's part in its own colour, the misses' in teal."""
+        """The line's part in its own colour, the residuals' in teal."""
         if self.share is None:
             return
         painter, t = QPainter(self), self.tokens
@@ -103,7 +103,7 @@ class SplitBar(QWidget):
         left, right = Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignRight
         below = QRectF(0, 25, self.width(), 18)
         painter.drawText(below, left, f"line {d.percent(self.share)}")
-        painter.drawText(below, right, f"misses {d.percent(1 - self.share)}")
+        painter.drawText(below, right, f"residuals {d.percent(1 - self.share)}")
 
 
 class VariationView(QWidget):
@@ -129,14 +129,14 @@ class VariationView(QWidget):
         weighed = "" if findings.fit.weights is None else ", for a row of weight 1"
         y, unit = findings.y_summary, findings.y_column.unit or ""
         self._said.setText(
-            f"Around the mean alone a typical miss of {findings.y_column.short} is {show(y.sd)} {unit} (sd); "
+            f"Around the mean alone a typical residual of {findings.y_column.short} is {show(y.sd)} {unit} (sd); "
             f"around the line it is {show(line.s)} {unit} (s{weighed}). "
             f"r² = {show(line.r2)}, adjusted {show(line.adj_r2)}."
         )
 
 
 class AlternativesTable(QWidget):
-    """Every other line with slope, interval, typical miss and meaning. picked : which are ticked."""
+    """Every other line with slope, interval, typical residual and meaning. picked : which are ticked."""
 
     picked = pyqtSignal()
 

@@ -1,4 +1,4 @@
-"""The lineup: the real misses among simulated ones; the eye is tested before it is believed."""
+"""The lineup: the real residuals among simulated ones; the eye is tested before it is believed."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, 
 
 from bright_tether.desktop.parts.pieces import button, emptied, label
 from bright_tether.desktop.session import Session
-from bright_tether.live.doubts import Sketch
+from bright_tether.live.sketches import Sketch
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.study import changes
@@ -78,16 +78,16 @@ class Lineup(QWidget):
         emptied(self._grid)
         self.cells, self.picked = [], None
         if findings.refusal or findings.fit.exact:
-            self.said.setText("There are no misses to look at.")
+            self.said.setText("There are no residuals to look at: all are zero.")
             return
         seed = self.seed + len(findings.tether.lineups) * 1000
         self._dealt = seed
         sets, self.real = findings.lineup(self.many.value() - 1, seed)
         x, at = findings.pairs.x, np.arange(findings.pairs.n)
         across = 5
-        for place, misses in enumerate(sets):
+        for place, residuals in enumerate(sets):
             cell = LineupCell(self._tokens, self._font, place)
-            cell.plot.draw(Sketch(x=x, y=misses, at=at, x_name="", y_name=""))
+            cell.plot.draw(Sketch(mode="residual-on-x", x=x, y=residuals, at=at))
             cell.clicked.connect(lambda _, p=place: self.pick(p))
             self._grid.addWidget(cell, place // across, place % across)
             self.cells.append(cell)

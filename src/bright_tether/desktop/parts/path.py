@@ -6,8 +6,10 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
-from bright_tether.desktop.session import STEPS, Session
+from bright_tether.desktop.session import Session
 from bright_tether.look.tokens import Tokens
+from bright_tether.steps.catalogue import IDS, STEPS
+from bright_tether.steps.step import Step
 
 _LINE_AT = 27
 #: Up to this many rows doubts are judged at every step, for the badge.
@@ -17,16 +19,16 @@ BADGE_ROWS = 2000
 class Knot(QAbstractButton):
     """One step on the path, with its stretch of line."""
 
-    def __init__(self, step: str, place: int, tokens: Tokens) -> None:
+    def __init__(self, step: Step, place: int, tokens: Tokens) -> None:
         super().__init__()
         self.step, self.tokens = step, tokens
         self._first, self._last = place == 0, place == len(STEPS) - 1
         self.badge = 0
         self.walked_before = self.walked_after = self.walked = False
         self.setCheckable(True)
-        self.setAccessibleName(f"Step {step}")
+        self.setAccessibleName(f"Step {step.title}")
         self.setAccessibleDescription(f"step {place + 1} of {len(STEPS)} on the path")
-        self.setToolTip(f"{step}  (Alt+{place + 1})")
+        self.setToolTip(f"{step.title}  (Alt+{place + 1})")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
     def sizeHint(self) -> QSize:
@@ -61,10 +63,10 @@ class Knot(QAbstractButton):
         for size in (13, 12, 11, 10):  # as large as the stretch of the path allows
             font.setPixelSize(size)
             painter.setFont(font)
-            if max(map(painter.fontMetrics().horizontalAdvance, STEPS)) <= self.width() - 3:
+            if max(painter.fontMetrics().horizontalAdvance(step.title) for step in STEPS) <= self.width() - 3:
                 break
         painter.setPen(QColor(t.on_night if here else t.on_night_muted))
-        painter.drawText(self.rect().adjusted(0, 40, 0, 0), Qt.AlignmentFlag.AlignHCenter, self.step)
+        painter.drawText(self.rect().adjusted(0, 40, 0, 0), Qt.AlignmentFlag.AlignHCenter, self.step.title)
 
     def _paint_badge(self, painter: QPainter, middle: QPointF) -> None:
         """How many doubts with a clear sign nothing answers."""
@@ -93,7 +95,7 @@ class Path(QWidget):
         row.setSpacing(0)
         self._knots = [Knot(step, place, tokens) for place, step in enumerate(STEPS)]
         for knot in self._knots:
-            knot.clicked.connect(lambda _, step=knot.step: session.show_step(step))
+            knot.clicked.connect(lambda _, step=knot.step.id: session.show_step(step))
             row.addWidget(knot)
         session.step_changed.connect(self.show_step)
         session.findings_changed.connect(self.show_attention)
@@ -102,9 +104,9 @@ class Path(QWidget):
 
     def show_step(self, step: str) -> None:
         """Brighten the path as far as it has been walked."""
-        furthest = max(STEPS.index(walked) for walked in self._session.walked)
+        furthest = max(IDS.index(walked) for walked in self._session.walked)
         for place, knot in enumerate(self._knots):
-            knot.setChecked(knot.step == step)
+            knot.setChecked(knot.step.id == step)
             knot.walked = place <= furthest
             knot.walked_before, knot.walked_after = place <= furthest, place < furthest
             knot.update()
@@ -112,17 +114,14 @@ class Path(QWidget):
     def show_attention(self) -> None:
         """Badge the step where something needs attention; long tables only once Doubts is walked to."""
         findings = self._session.findings
-        knot = next((one for one in self._knots if one.step == "Doubts"), None)
-        if knot is None:
-            return
-        asked = findings.table.rows <= BADGE_ROWS or self._session.step == "Doubts"
+        place = IDS.index("doubts")
+        knot = self._knots[place]
+        asked = findings.table.rows <= BADGE_ROWS or self._session.step == "doubts"
         count = len(findings.unanswered) if asked and findings.refusal is None else 0
         if count != knot.badge:
             knot.badge = count
             said = f": {count} unanswered" if count else ""
-            knot.setAccessibleDescription(
-                f"step {STEPS.index('Doubts') + 1} of {len(STEPS)} on the path{said}"
-            )
+            knot.setAccessibleDescription(f"step {place + 1} of {len(STEPS)} on the path{said}")
             knot.update()
 
     def restyle(self, tokens: Tokens) -> None:

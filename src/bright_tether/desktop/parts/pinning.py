@@ -2,43 +2,27 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
-from PyQt6.QtWidgets import QWidget
-
 from bright_tether.desktop.session import Session
+from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pin_changes import put_pin
-
-if TYPE_CHECKING:
-    from bright_tether.desktop.window import Window
-
-_WITHOUT_PICTURE = frozenset({"Gather"})
+from bright_tether.study.pins import Part
 
 
-def pinnable(step: QWidget, session: Session) -> frozenset[str]:
-    """Which parts of a step can be pinned now."""
-    findings, name = session.findings, session.step
+def pinnable(session: Session) -> frozenset[Part]:
+    """Which parts of the step on the stage can be pinned now."""
+    findings, parts = session.findings, step_of(session.step).parts
     if not findings.tied:
         return frozenset()
     if findings.refusal is not None:
-        return frozenset({"reading"})
-    parts = {"reading", "figures", "table"}
-    if name not in _WITHOUT_PICTURE:
-        parts.add("picture")
-    if step.workings is not None:
-        parts.add("working")
-    if name == "Doubts" and findings.tether.lineups:
-        parts.add("lineup")
-    return frozenset(parts)
+        return parts & {"reading"}
+    return parts if findings.tether.lineups else parts - {"lineup"}
 
 
-def pin_part(window: Window, part: str) -> None:
+def pin_part(session: Session, view: str, part: Part) -> None:
     """Pin a part of the step on the stage, in the view that it shows."""
-    session = window.session
-    step = window.step(session.step)
-    if part not in pinnable(step, session):
+    if part not in pinnable(session):
         return
-    view = getattr(step, "view", "")
-    edit = put_pin(session.history.study, part, tether=session.tether.id, step=session.step, view=view)  # type: ignore[arg-type]
-    session.do(edit)
-    session.told.emit(f"The {part} of {session.step} is pinned: it stands last in the write-up (Alt+9).")
+    title = step_of(session.step).title
+    session.do(put_pin(session.history.study, part, f"Pin the {part} of {title}", tether=session.tether.id,
+                       step=session.step, view=view))  # fmt: skip
+    session.told.emit(f"The {part} of {title} is pinned: it stands last in the write-up (Alt+9).")

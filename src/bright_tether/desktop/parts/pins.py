@@ -16,10 +16,10 @@ from PyQt6.QtWidgets import (
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
+from bright_tether.steps.catalogue import step_of
 from bright_tether.study.changes import tether_name
 from bright_tether.study.pin_changes import move_pin, put_pin, take_off, thaw, write_on
 from bright_tether.study.pins import Pin
-from bright_tether.words.readings.unanswered import QUESTIONS
 
 #: Milliseconds after the last key until what was typed is in the study.
 _REST = 250
@@ -130,7 +130,7 @@ class Pins(QWidget):
         """A heading or a note after the chosen pin, to be written at once."""
         study, row = self._session.history.study, self.list.currentRow()
         text = "Heading" if part == "heading" else "Note"
-        edit = put_pin(study, part, text=text, at=row + 1 if study.pins else 0)  # type: ignore[arg-type]
+        edit = put_pin(study, part, f"Add a {part}", text=text, at=row + 1 if study.pins else 0)  # type: ignore[arg-type]
         self._session.do(edit)
         self.list.setCurrentRow(edit.at)
         self.words.setFocus()
@@ -161,10 +161,11 @@ class Pins(QWidget):
             return f"{pin.part.capitalize()}: {first}"
         study = self._session.study
         of = tether_name(study, study.tether(pin.tether)) if pin.tether else "a tether that is gone"
-        plain = pin.view in ("", "The line", "Lines", "Samples", "Products and ranks")
-        view = "" if plain else f", {QUESTIONS.get(pin.view, pin.view).lower()}"
+        step = step_of(pin.step)
+        title = step.title_of(pin.view)
+        view = f", {title.lower()}" if title else ""
         frozen = f"\nfrozen {pin.frozen.when.replace('T', ' ')}" if pin.frozen else ""
-        return f"{pin.step} · {pin.part}{view}\n{of}{frozen}"
+        return f"{step.title} · {pin.part}{view}\n{of}{frozen}"
 
     def _show_chosen(self) -> None:
         pin = self.chosen

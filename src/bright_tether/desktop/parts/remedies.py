@@ -10,6 +10,7 @@ from bright_tether.desktop.parts.pieces import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
+from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import Remedy, remedies
 from bright_tether.words.causes import refusal
 from bright_tether.words.readings.doubts import seen_sentence
@@ -66,7 +67,7 @@ class Remedies(QWidget):
     def _preview(self, findings: Findings, remedy: Remedy) -> None:
         session = self._session
         after = remedy.edit.apply(session.history.study)
-        there = Findings(after, after.tether(session.tether_id))
+        there = Findings(after, after.tether(session.tether_id), Memory())
         try:
             said = remedy_sentence(findings, there)
         except Refusal as found:

@@ -15,10 +15,7 @@ from bright_tether.tables.column import shown
 from bright_tether.words.readings.planning import JUDGED_NAMES
 from bright_tether.words.readings.rehearse import (
     DESIGNS,
-    LUCK,
     PATTERNS,
-    PLAN,
-    SAMPLES,
     SHAPES,
     SOURCES,
     STATISTIC_NAMES,
@@ -59,11 +56,11 @@ class SamplingEntries(QWidget):
         self.seed = count("Seed of the samples", 0, 2**31 - 1, lambda v: put("Seed of the samples", seed=v))
         self.truth: dict[str, QWidget] = {
             name: number(f"True {words}", lambda text, n=name: self._number(n, text), _WIDTHS.get(name, 78))
-            for name, words in (("intercept", "intercept"), ("slope", "slope"), ("sd", "sd of the misses"),
+            for name, words in (("intercept", "intercept"), ("slope", "slope"), ("sd", "sd of the residuals"),
                                 ("n", "number of pairs"), ("alike", "likeness of neighbours"))
         }  # fmt: skip
         for name, items in (("shape", SHAPES), ("pattern", PATTERNS), ("design", DESIGNS)):
-            words = {"shape": "Misses are", "pattern": "Misses have", "design": "x is"}[name]
+            words = {"shape": "Residuals are", "pattern": "Residuals have", "design": "x is"}[name]
             self.truth[name] = choice(words, items, lambda v, n=name, w=words: put(w, **{n: v}))
         self.purpose = choice("Plan for", {p: _PURPOSES[p] for p in PURPOSES}, self._plan_for)
         self.goal = number("Goal", lambda text: self._number("goal", text))
@@ -92,14 +89,14 @@ class SamplingEntries(QWidget):
         """Show what is chosen, as far as the view asks for it."""
         findings = self._session.findings
         chosen = findings.tether.rehearse
-        samples, plan = view == SAMPLES, view == PLAN
+        samples, plan = view == "samples", view == "pairs"
         no_interval = chosen.statistic in ("r", "r2")
         for field, there in (
-            (self.source, view not in (LUCK, PLAN)), (self.statistic, samples),
+            (self.source, view not in ("luck", "pairs")), (self.statistic, samples),
             (self.judged, samples and not no_interval and chosen.source != "rows"),
             (self.purpose, plan), (self.goal, plan),
             (self.effect_named, plan and chosen.purpose.endswith("power")),
-            (self.stated, chosen.source == "truth" and view not in (LUCK, PLAN)),
+            (self.stated, chosen.source == "truth" and view not in ("luck", "pairs")),
             (self.draws.parentWidget(), not plan),
         ):  # fmt: skip
             field.setHidden(not there)
@@ -133,7 +130,7 @@ class SamplingEntries(QWidget):
         if text and value is None:
             wrong = "Type a number."
         elif value is not None and name == "sd" and value <= 0:
-            wrong = "The sd of the misses must be above 0."
+            wrong = "The sd of the residuals must be above 0."
         elif value is not None and name == "n" and (value != int(value) or not 3 <= value <= 1_000_000):
             wrong = "A sample has from 3 to a million pairs, as a whole number."
         elif value is not None and name == "alike" and not -0.99 <= value <= 0.99:

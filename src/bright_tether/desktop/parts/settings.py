@@ -26,7 +26,7 @@ _COLUMNS = {
 
 
 _FIGURES = {
-    "residual": "misses",
+    "residual": "residuals",
     "fitted": "fitted values",
     "leverage": "leverage",
     "standardised": "standardised",

@@ -163,7 +163,7 @@ class Shelf(QFrame):
             elif study.table(tether.table).rows > IN_PLACE_ROWS:
                 continue  # too long to work out here; its card waits until it is on the stage
             else:
-                findings = Findings(study, tether, session.memory)
+                findings = Findings(study, tether)
             self._cards[tether.id].show_findings(findings, shown)
         self._show_rows(session.findings)
         self._show_tint(session.findings)

@@ -6,9 +6,10 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QProgressBar, QSpinBox, QVBoxLayout, QWidget
 
 from bright_tether.core.resampling.permutation import Permutation
+from bright_tether.desktop.background import Work
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
-from bright_tether.desktop.work import Work
+from bright_tether.study.declared import Task
 from bright_tether.words.readings.strength import permutation_sentence
 
 
@@ -21,7 +22,7 @@ class Shuffle(QWidget):
         super().__init__()
         self._session = session
         self.result: Permutation | None = None
-        self._basis: tuple[object, ...] = ()
+        self._basis: Task[Permutation] | None = None
         self.work = Work(self)
         self.shuffles, self.seed = QSpinBox(), QSpinBox()
         for field, top, value, name in (
@@ -60,8 +61,8 @@ class Shuffle(QWidget):
         findings = self._session.findings
         there = findings.refusal is None
         self.setEnabled(there)
-        basis = (findings.pairs, findings.rules.alternative) if there else ()
-        if len(basis) == len(self._basis) and all(a is b for a, b in zip(basis, self._basis, strict=True)):
+        basis = findings.permutation(0, 0) if there else None
+        if (basis is None and self._basis is None) or (basis is not None and basis.same(self._basis)):
             return
         self._basis = basis
         self.work.drop()
@@ -79,13 +80,13 @@ class Shuffle(QWidget):
         self.bar.setValue(0)
         self.bar.show()
         self.go.setText("Stop")
-        self.work.start(lambda progress: findings.permutation(many, seed, progress), self._basis)
+        self.work.start(findings.permutation(many, seed).run, self._basis)
 
-    def _take(self, result: object, basis: tuple[object, ...]) -> None:
+    def _take(self, result: Permutation, basis: object) -> None:
         if basis is self._basis:
             self._show(result)
 
-    def _show(self, result) -> None:
+    def _show(self, result: Permutation | None) -> None:
         self.result = result
         self.bar.hide()
         self.go.setText("Shuffle")

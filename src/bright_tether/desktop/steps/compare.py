@@ -3,43 +3,32 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import (
-    QButtonGroup,
-    QComboBox,
-    QLineEdit,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QLineEdit, QWidget
 
 from bright_tether.desktop.parts.flow import Flow, choice_of
-from bright_tether.desktop.parts.pieces import card, label
+from bright_tether.desktop.parts.pieces import label
 from bright_tether.desktop.parts.tables import column_of, figures_table, fill_grid
-from bright_tether.desktop.session import COMPARE_VIEWS, Session
+from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
+from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.compare import RUNGS, ComparePicture, SlopesScale
 from bright_tether.study import changes
 from bright_tether.study.changes import tether_name
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
-from bright_tether.words.grids.compare import differences_grid, every_two_grid, rungs_grid
-from bright_tether.words.reading import Reading, Working
-from bright_tether.words.readings.compare import compare_reading, compare_working, comparison_of
+from bright_tether.words.readings.compare import comparison_of
 
-_GRIDS = {"Differences": differences_grid, "Rungs": rungs_grid, "Every two": every_two_grid}
 _SOURCES = {"group": "the groups of", "second": "a second response,", "other": "another tether,"}
 
 
-class CompareStep(QWidget):
+class CompareStep(StageOfViews):
     """Choose what to compare with; everything else follows."""
 
-    extra = None
+    step_id = "compare"
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("stagePage")
-        self._session = session
+        super().__init__(session)
         self.source, self.which, self.rows_are = QComboBox(), QComboBox(), QComboBox()
         for field, name in (
             (self.source, "Compare with"),
@@ -69,9 +58,7 @@ class CompareStep(QWidget):
         self.picture, self.scale = ComparePicture(tokens, font, "Compare picture"), SlopesScale(tokens, font)
         self.scale.margin_set.connect(lambda value: self._put("Margin of equivalence", margin=value))
         connect_points(self.picture, session)
-        self.tables = {name: figures_table(name) for name in COMPARE_VIEWS[1:]}
-        self.views, self._choosers = QStackedWidget(), QButtonGroup(self)
-        choice = choice_of(COMPARE_VIEWS, self._choosers, self.show_view)
+        self.tables = {view.id: figures_table(view.title) for view in self.step.views[1:]}
         self.rungs = QButtonGroup(self)
         lines = QWidget()
         rung_row = choice_of(RUNGS, self.rungs, self._draw_rung, "Draw")
@@ -83,29 +70,15 @@ class CompareStep(QWidget):
         column.addLayout(rung_row)
         column.addWidget(self.picture, 1)
         column.addWidget(self.scale)
-        self.views.addWidget(lines)
+        self.pages.addWidget(lines)
         for table in self.tables.values():
             table.verticalHeader().hide()
-            self.views.addWidget(table)
+            self.pages.addWidget(table)
         head = Flow()
         head.addWidget(label("Compare with", "strong"))
         for field in (self.source, self.which, self.rows_are):
             head.addWidget(field)
-        whole = QVBoxLayout()
-        whole.setContentsMargins(14, 10, 10, 10)
-        whole.addLayout(head)
-        whole.addLayout(choice)
-        whole.addWidget(self.views, 1)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(card(whole))
-
-    def show_view(self, name: str) -> None:
-        """Show the lines or a table."""
-        at = COMPARE_VIEWS.index(name)
-        self._choosers.button(at).setChecked(True)
-        self.views.setCurrentIndex(at)
-        self._show_page()
+        self.lay_out(head, self.choice, self.pages, tall=self.pages)
 
     def show_findings(self) -> None:
         """Bring choices and view up to date."""
@@ -126,19 +99,6 @@ class CompareStep(QWidget):
         """Ring the marked rows."""
         if self.picture.findings is not None:
             self.picture.show_mark(self._session.mark)
-
-    @property
-    def view(self) -> str:
-        """The view on show."""
-        return COMPARE_VIEWS[self.views.currentIndex()]
-
-    def reading(self) -> Reading:
-        """What this step says."""
-        return compare_reading(self._session.findings)
-
-    def workings(self) -> tuple[Working, ...]:
-        """The difference step by step."""
-        return compare_working(self._session.findings)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -188,11 +148,10 @@ class CompareStep(QWidget):
         self._show_page()
 
     def _show_page(self) -> None:
-        findings, view = self._session.findings, COMPARE_VIEWS[self.views.currentIndex()]
-        made = comparison_of(findings)
-        if view == COMPARE_VIEWS[0]:
+        findings, table = self.findings, self.tables.get(self.view)
+        if table is None:
             self.picture.draw(findings, self._session.mark)
             self.scale.draw(findings)
         else:
-            grid = None if made is None else _GRIDS[view](findings, made)
-            fill_grid(self.tables[view], grid)
+            grids = self.step.view(self.view).grids(findings)
+            fill_grid(table, grids[0] if grids else None)

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.core.doubts.statistics import DOUBTS
 from bright_tether.core.doubts.verdicts import Doubt
+from bright_tether.core.results import Bools
 from bright_tether.core.shape.histogram import MOST_BINS
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.lineup import Lineup
@@ -28,20 +29,16 @@ from bright_tether.desktop.parts.remedies import Remedies
 from bright_tether.desktop.parts.verdict import VerdictBadge
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
-from bright_tether.live.doubts import MODES
+from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.findings import Findings
+from bright_tether.live.sketches import MODES, sketch
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.tables.cells import as_number
-from bright_tether.words.reading import Reading, Working
-from bright_tether.words.readings.doubts import (
-    doubt_reading,
-    doubts_reading,
-    doubts_working,
-    number,
-)
-from bright_tether.words.readings.unanswered import QUESTIONS
+from bright_tether.words.axes import MODE_TITLES, sketch_axes
+from bright_tether.words.readings.doubts import number
+from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
 
 
 class DoubtCard(QFrame):
@@ -63,15 +60,21 @@ class DoubtCard(QFrame):
         column.setContentsMargins(12, 10, 12, 8)
         column.setSpacing(5)
         column.addWidget(label(QUESTIONS[name], "strong", wrap=True))
+        column.addWidget(label(CONDITIONS[name], "quiet", wrap=True, name=f"{name} condition"))
         column.addLayout(row)
         column.addWidget(self.plot, 1)
 
-    def show_doubt(self, findings: Findings, doubt: Doubt, marked: np.ndarray) -> None:
+    def show_doubt(self, findings: Findings, doubt: Doubt, marked: Bools) -> None:
         """Bring the card up to date."""
         self.badge.show_verdict(doubt.verdict)
         self.number.setText(number(findings, doubt))
         self.setAccessibleDescription(f"{doubt.verdict.value}, {number(findings, doubt)}")
-        self.plot.draw(findings.sketch(MODES[self.name][0]), marked)
+        self.draw(findings, marked)
+
+    def draw(self, findings: Findings, marked: Bools) -> None:
+        """The picture alone."""
+        mode = MODES[self.name][0]
+        self.plot.draw(sketch(findings, mode), marked, sketch_axes(findings, mode)[0])
 
     def mousePressEvent(self, event) -> None:
         """Open."""
@@ -85,13 +88,13 @@ class DoubtCard(QFrame):
             super().keyPressEvent(event)
 
 
-class DoubtsStep(QWidget):
+class DoubtsStep(Stage):
     """Board, opened card, lineup."""
 
+    step_id = "doubts"
+
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("stagePage")
-        self._session = session
+        super().__init__(session)
         self.name: str | None = None
         self.mode = ""
         self.bins: dict[str, QLineEdit] = {}
@@ -110,7 +113,7 @@ class DoubtsStep(QWidget):
         outer.addWidget(self.pages)
 
     @property
-    def picture(self):
+    def picture(self) -> DoubtPicture:
         """The picture on show."""
         return self.full
 
@@ -120,7 +123,11 @@ class DoubtsStep(QWidget):
         if name is not None:
             self._offer_modes(name)
         self.pages.setCurrentIndex(0 if name is None else 1)
-        self._session.findings_changed.emit()
+        self._session.view_changed.emit()
+
+    def show_view(self, view_id: str) -> None:
+        """Open a doubt, or the board."""
+        self.open(view_id or None)
 
     def try_lineup(self) -> None:
         """Deal the lineup."""
@@ -151,8 +158,8 @@ class DoubtsStep(QWidget):
             return
         if self.name is None:
             marked = self._marked(findings)
-            for name, one in self.cards.items():
-                one.plot.draw(findings.sketch(MODES[name][0]), marked)
+            for one in self.cards.values():
+                one.draw(findings, marked)
         elif self.full.findings is not None:
             self.full.show_mark(self._session.mark)
 
@@ -160,16 +167,6 @@ class DoubtsStep(QWidget):
     def view(self) -> str:
         """The doubt that is open, or none."""
         return self.name or ""
-
-    def reading(self) -> Reading:
-        """The board's, or the open card's."""
-        findings = self._session.findings
-        return doubts_reading(findings) if self.name is None else doubt_reading(findings, self.name)
-
-    def workings(self) -> tuple[Working, ...]:
-        """The checks with their sums."""
-        findings = self._session.findings
-        return () if findings.fit.exact else doubts_working(findings)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -197,12 +194,14 @@ class DoubtsStep(QWidget):
 
     def _full_page(self) -> QWidget:
         self._question = label(kind="heading", name="question")
+        self._condition = label(kind="quiet", name="condition")
         self._modes, self._choosers = Flow(), QButtonGroup(self)
         self.standard = button("Standardised", self.show_findings, "small")
         self.standard.setCheckable(True)
         head = QHBoxLayout()
         head.addWidget(button("All six", lambda: self.open(None), "small"))
         head.addWidget(self._question)
+        head.addWidget(self._condition)
         head.addWidget(self._badge)
         head.addStretch()
         column = QVBoxLayout()
@@ -217,7 +216,8 @@ class DoubtsStep(QWidget):
         emptied(self._modes)
         self.mode = MODES[name][0]
         for mode in MODES[name]:
-            chooser = button(mode.capitalize(), lambda m=mode: self._show_mode(m), "small", f"Show {mode}")
+            words = MODE_TITLES[mode]
+            chooser = button(words, lambda m=mode: self._show_mode(m), "small", f"Show {words.lower()}")
             chooser.setCheckable(True)
             chooser.setChecked(mode == self.mode)
             self._choosers.addButton(chooser)
@@ -227,7 +227,7 @@ class DoubtsStep(QWidget):
                 field = QLineEdit()
                 field.setFixedWidth(64)
                 field.setPlaceholderText(words)
-                field.setAccessibleName(f"Misses: {words}")
+                field.setAccessibleName(f"Residuals: {words}")
                 field.editingFinished.connect(self.show_findings)
                 self.bins[key] = field
                 self._modes.addWidget(field)
@@ -241,26 +241,28 @@ class DoubtsStep(QWidget):
     def _show_full(self, findings: Findings) -> None:
         doubt = findings.doubt(self.name)
         self._question.setText(QUESTIONS[self.name])
+        self._condition.setText(CONDITIONS[self.name])
         self._badge.show_verdict(doubt.verdict)
-        self.standard.setEnabled(self.mode.startswith(("miss", "size")))
+        self.standard.setEnabled(self.mode.startswith(("residual", "size")))
         standard = self.standard.isChecked() and self.standard.isEnabled()
         bins = self._bins(findings) if self.mode == "histogram" else None
-        sketch = findings.sketch(self.mode, standardised=standard, bins=bins)
-        self.full.show_sketch(findings, sketch, self._session.mark, (self.name, self.mode, standard))
+        shown = sketch(findings, self.mode, standardised=standard, bins=bins)
+        axes = sketch_axes(findings, self.mode, standard)
+        self.full.show_sketch(findings, shown, axes, self._session.mark, (self.name, self.mode, standard))
 
     def _bins(self, findings: Findings) -> tuple[float, float, int] | None:
-        """Start, width and number as typed, where both make sense for these misses."""
-        miss = np.ldexp(findings.fit.misses, findings.fit.y.exponent)
+        """Start, width and number as typed, where both make sense for these residuals."""
+        residual = np.ldexp(findings.fit.weighted_residual, findings.fit.y.exponent)
         width = as_number(self.bins["width"].text()) if "width" in self.bins else None
         start = as_number(self.bins["start"].text()) if "start" in self.bins else None
-        low, high = float(miss.min()), float(miss.max())
+        low, high = float(residual.min()), float(residual.max())
         if width is None or not (high - low) / MOST_BINS < width:
             return None
         start = math.floor(low / width) * width if start is None else min(start, low)
         number = max(1, math.ceil((high - start) / width))
         return (start, width, number) if number <= MOST_BINS else None
 
-    def _marked(self, findings: Findings) -> np.ndarray:
+    def _marked(self, findings: Findings) -> Bools:
         ids = findings.table.row_ids[findings.pairs.at]
         mark = self._session.mark
         return np.isin(ids, np.fromiter(mark, np.int64, len(mark)))

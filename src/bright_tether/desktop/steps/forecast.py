@@ -7,15 +7,16 @@ from pathlib import Path
 
 import numpy as np
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QFileDialog, QLineEdit, QSpinBox, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QLineEdit, QSpinBox, QWidget
 
 from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.tables import figures_table, fill_grid
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
+from bright_tether.desktop.steps.stage import Stage
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.study import changes
@@ -23,25 +24,18 @@ from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
 from bright_tether.tables.writing import put_whole
 from bright_tether.words.grids.forecast import forecast_grid
-from bright_tether.words.reading import Reading, Working
-from bright_tether.words.readings.forecast import (
-    actual_sentence,
-    forecast_reading,
-    forecast_working,
-)
+from bright_tether.words.readings.forecast import actual_sentence
 
 _SPLIT = re.compile(r"[;\s]+|,(?=\s)|,(?=\d)(?<!\d,)")
 
 
-class ForecastStep(QWidget):
+class ForecastStep(Stage):
     """Entries above, the picture, the table below."""
 
-    extra = None
+    step_id = "forecast"
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("stagePage")
-        self._session = session
+        super().__init__(session)
         self.picture = ForecastPicture(tokens, font, "Forecast picture")
         connect_points(self.picture, session)
         self.picture.mark_moved.connect(self._drag)
@@ -81,19 +75,10 @@ class ForecastStep(QWidget):
         self.table = figures_table("Forecasts")
         self.table.verticalHeader().hide()
         self.table.setFixedHeight(150)
-        column = QVBoxLayout()
-        column.setContentsMargins(14, 10, 10, 10)
-        column.addLayout(entries)
-        column.addWidget(self.said)
-        column.addWidget(self.picture, 1)
-        column.addWidget(self.table)
         deeds = Flow(
             button("Copy the table", self.copy, "small"), button("Write it to a file…", self.write, "small")
         )
-        column.addLayout(deeds)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(card(column))
+        self.lay_out(entries, self.said, self.picture, self.table, deeds, tall=self.picture)
 
     def show_findings(self) -> None:
         """Bring picture and table up to date."""
@@ -119,14 +104,6 @@ class ForecastStep(QWidget):
         """Ring the marked rows."""
         self.picture.show_mark(self._session.mark)
         self._say_actual()
-
-    def reading(self) -> Reading:
-        """What this step says."""
-        return forecast_reading(self._session.findings)
-
-    def workings(self) -> tuple[Working, ...]:
-        """Both half-widths."""
-        return forecast_working(self._session.findings)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""

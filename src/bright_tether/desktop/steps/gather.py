@@ -12,7 +12,6 @@ from PyQt6.QtWidgets import (
     QMenu,
     QSplitter,
     QVBoxLayout,
-    QWidget,
 )
 
 from bright_tether.desktop.grid import Grid
@@ -21,11 +20,10 @@ from bright_tether.desktop.parts.pieces import button, card, label, restyled
 from bright_tether.desktop.parts.slips import SlipList
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
+from bright_tether.desktop.steps.stage import Stage
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.study import changes
-from bright_tether.words.reading import Reading
-from bright_tether.words.readings.gather import gather_reading
 
 
 class AxisSlot(QFrame):
@@ -84,13 +82,13 @@ class AxisSlot(QFrame):
             super().keyPressEvent(event)
 
 
-class GatherStep(QWidget):
+class GatherStep(Stage):
     """Axes above, table below."""
 
+    step_id = "gather"
+
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("stagePage")
-        self._session = session
+        super().__init__(session)
         self.slots = {axis: AxisSlot(axis, session) for axis in ("x", "y")}
         self.picture = ScatterPicture(tokens, font, "Pairs picture")
         self.picture.restyle(tokens)
@@ -99,7 +97,7 @@ class GatherStep(QWidget):
         self.grid.head_let_go.connect(self._head_let_go)
         self.grid.head_carried.connect(self._head_carried)
         self.slips = SlipList(session)
-        self.notes = ColumnNotes(session, tokens)
+        self.notes = self.extra = ColumnNotes(session, tokens)
         self.grid.selectionModel().currentChanged.connect(lambda *_: self._show_notes())
         self.one_row = QLineEdit()
         self.one_row.setAccessibleName("What one row is")
@@ -141,23 +139,12 @@ class GatherStep(QWidget):
         self.one_row.setText(self._session.tether.one_row)
         self._show_notes()
 
-    @property
-    def extra(self) -> ColumnNotes:
-        """What stands below the reading."""
-        return self.notes
-
     def show_mark(self) -> None:
         """Ring the marked rows, and bring the first into view."""
         self.picture.show_mark(self._session.mark)
         self._show_notes()
         if self._session.mark and not self.grid.hasFocus():
             self.grid.show_row(min(self._session.mark))
-
-    def reading(self) -> Reading:
-        """What this step says."""
-        return gather_reading(self._session.findings, brief=True)
-
-    workings = None
 
     def swap(self) -> None:
         """Let x and y change places."""

@@ -14,34 +14,34 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.core.column import summarise
+from bright_tether.core.shape.histogram import Bins
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.view import ViewPanel
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
+from bright_tether.desktop.steps.stage import Stage
+from bright_tether.live.basis import beyond_pictures
 from bright_tether.look.tokens import Tokens
-from bright_tether.pictures.column import Bins, ColumnPicture, fences_in_words
+from bright_tether.pictures.column import ColumnPicture, fences_in_words
 from bright_tether.pictures.look import LookPicture
+from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.words import digits as d
-from bright_tether.words.reading import Reading
-from bright_tether.words.readings.look import look_reading
+from bright_tether.words.causes import refusal
 
 _PARTS = {"trend": "Trend", "straight": "Line", "margins": "Margins"}
 _VIEW = {"names": "Names", "zero": "Zero", "log_x": "Log x", "log_y": "Log y"}
 
 
-class LookStep(QWidget):
+class LookStep(Stage):
     """Both columns together, or one by itself."""
 
-    extra = None
-    workings = None
+    step_id = "look"
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("stagePage")
-        self._session = session
+        super().__init__(session)
         self.scatter = LookPicture(tokens, font, "Scatter picture")
         self.alone = ColumnPicture(tokens, font, "Column picture")
         connect_points(self.scatter, session)
@@ -62,16 +62,10 @@ class LookStep(QWidget):
         head.addWidget(self._title, 1)
         head.addWidget(label("look at", "quiet"))
         head.addWidget(self.choice)
-        column = QVBoxLayout()
-        column.setContentsMargins(14, 10, 10, 10)
-        column.addLayout(head)
-        column.addWidget(self.pages, 1)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(card(column))
+        self.lay_out(head, self.pages, tall=self.pages)
 
     @property
-    def picture(self):
+    def picture(self) -> ScatterPicture:
         """The picture on show."""
         return self.scatter if self._column is None else self.alone
 
@@ -98,10 +92,6 @@ class LookStep(QWidget):
     def show_mark(self) -> None:
         """Ring the marked rows."""
         self.picture.show_mark(self._session.mark)
-
-    def reading(self) -> Reading:
-        """What this step says."""
-        return look_reading(self._session.findings)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -187,7 +177,8 @@ class LookStep(QWidget):
         self.alone.show_column(findings, column, self._session.mark)
         values, digits = self.alone.values, findings.rules.digits
         if not values.size:
-            self.five.setText("no rows in play")
+            there = findings.column_in_play(column).size
+            self.five.setText(refusal(beyond_pictures(column)) if there else "no rows in play")
             self.binned.setText("")
             return
         told = summarise(values)
@@ -219,17 +210,11 @@ class LookStep(QWidget):
         if bins is None or value is None or (name != "start" and value <= 0):
             self._show_bins()
             return
-        start, width, number = bins.start, bins.width, bins.number
         high = float(self.alone.values.max())
-        if name == "number":
-            number = max(1, min(int(value), 400))
-            width = float(f"{max((high - start) / number, 1e-300):.6g}")
-            width = width if start + number * width >= high else width * (1 + 1e-5)
-        else:
-            start, width = (value, width) if name == "start" else (start, value)
-            number = max(1, min(int(-(-(high - start) // width)), 400))
-        if (start, width, number) != (bins.start, bins.width, bins.number):
-            self._set_bins(Bins(start, width, number))
+        change = {"number": bins.of_number, "width": bins.of_width, "start": bins.from_start}[name]
+        wanted = change(value, high)
+        if wanted != bins:
+            self._set_bins(wanted)
 
     def _set_bins(self, bins: Bins | None) -> None:
         self.alone.set_bins(bins)

@@ -2,35 +2,29 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QButtonGroup, QProgressBar, QSpinBox, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QProgressBar, QSpinBox, QWidget
 
 from bright_tether.core.rehearse.draws import Draws
+from bright_tether.desktop.background import Progress, Work
 from bright_tether.desktop.parts.entries import named
-from bright_tether.desktop.parts.flow import Flow, choice_of
-from bright_tether.desktop.parts.pieces import button, card, label, stacked
+from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.pieces import button, label, stacked
 from bright_tether.desktop.parts.sampling import SamplingEntries
 from bright_tether.desktop.parts.tables import figures_table, fill_grid
 from bright_tether.desktop.session import Session
-from bright_tether.desktop.work import Work
+from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.live.findings import Findings
-from bright_tether.live.memory import same_inputs
 from bright_tether.live.rehearse import BROKEN, TRIED
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.planning import BrokenPicture, PlanPicture
 from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
+from bright_tether.study.declared import Task
 from bright_tether.words.grids.rehearse import broken_grid
-from bright_tether.words.reading import Reading, Working
-from bright_tether.words.readings.rehearse import (
-    ASSUMPTIONS,
-    LUCK,
-    PLAN,
-    REHEARSE_VIEWS,
-    SAMPLES,
-    rehearse_reading,
-    rehearse_working,
-)
+from bright_tether.words.readings.rehearse import sample_sentence
 
 #: Values up to which samples are drawn without being asked for.
 _AT_ONCE_VALUES = 20_000_000
@@ -38,19 +32,17 @@ _AT_ONCE_VALUES = 20_000_000
 _LOOK_AGAIN = 40
 
 
-class RehearseStep(QWidget):
+class RehearseStep(StageOfViews):
     """Samples are drawn off the interface thread; the pile is looked at as it grows."""
 
-    extra = None
+    step_id = "rehearse"
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("stagePage")
-        self._session = session
-        self.view = SAMPLES
-        self.made: dict[str, object] = {}
-        self._basis: dict[str, tuple[object, ...]] = {}
-        self._latest: object = None
+        super().__init__(session)
+        #: Of each view: what its run gave, whole or stopped, and the task that it ran.
+        self.outcomes: dict[str, Any] = {}
+        self._tasks: dict[str, Task[Any]] = {}
+        self._latest: Any = None
         self.sample: int | None = None
         self.work = Work(self)
         self.work.done.connect(self._take)
@@ -77,72 +69,48 @@ class RehearseStep(QWidget):
         self.table = figures_table("Broken assumptions")
         self.table.verticalHeader().hide()
         self.table.setFixedHeight(198)
-        self._choosers, self.pages = QButtonGroup(self), QStackedWidget()
-        choice = choice_of(REHEARSE_VIEWS, self._choosers, self.show_view)
         self.stepper = self._stepper()
         self.pages.addWidget(stacked(self.stepper, self.samples))
         self.pages.addWidget(self.luck)
         self.pages.addWidget(stacked(self.table, self.broken))
         self.pages.addWidget(self.planned)
-        column = QVBoxLayout()
-        column.setContentsMargins(14, 10, 10, 10)
-        column.addLayout(choice)
-        column.addWidget(self.entries)
-        column.addWidget(self.said)
-        column.addWidget(self.bar)
-        column.addWidget(self.pages, 1)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(card(column))
+        self._pictures = {"samples": self.samples, "luck": self.luck, "assumptions": self.broken,
+                          "pairs": self.planned}  # fmt: skip
+        self.lay_out(self.choice, self.entries, self.said, self.bar, self.pages, tall=self.pages)
 
     @property
     def picture(self) -> QWidget:
         """The picture of the view."""
-        return {SAMPLES: self.samples, LUCK: self.luck, ASSUMPTIONS: self.broken, PLAN: self.planned}[
-            self.view
-        ]
-
-    def show_view(self, view: str) -> None:
-        """Show one of the four."""
-        self.view = view
-        at = REHEARSE_VIEWS.index(view)
-        self._choosers.button(at).setChecked(True)
-        self.pages.setCurrentIndex(at)
-        self._session.findings_changed.emit()
+        return self._pictures[self.view]
 
     def show_findings(self) -> None:
         """Bring the view up to date; samples of something else are drawn anew."""
-        findings = self._session.findings
-        self.entries.refresh(self.view)
-        there = findings.refusal is None and not findings.plain.exact
+        findings, view = self.findings, self.view
+        self.entries.refresh(view)
+        there = self._rehearsable(findings)
         self.entries.setEnabled(there)
         if not there:
             self._let_go()
-            self.made.clear()
-            self._basis.clear()
-        elif not same_inputs(self._basis.get(self.view, ()), basis := self._basis_of(findings)):
+            self.outcomes.clear()
+            self._tasks.clear()
+        elif not (task := self._task(findings, view)).same(self._tasks.get(view)):
             self._let_go()
-            self._basis[self.view] = basis
-            self.made.pop(self.view, None)
+            self._tasks[view] = task
+            self.outcomes.pop(view, None)
             self.sample = None
             if self._values(findings) <= _AT_ONCE_VALUES:
                 self.start()
         self._draw()
 
-    def show_mark(self) -> None:
-        """Samples have no rows to ring."""
-
-    def reading(self) -> Reading:
-        """What this view says, as far as its run has come."""
-        return rehearse_reading(self._session.findings, self.view, self._present())
-
-    def workings(self) -> tuple[Working, ...]:
-        """The formula that the run is held against."""
-        return rehearse_working(self._session.findings, self.view)
+    def run_so_far(self) -> Any:
+        """What the view's run gave, as far as it has come."""
+        if self.view in self.outcomes:
+            return self.outcomes[self.view]
+        return self._latest if self.view == self._running else None
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
-        for picture in (self.samples, self.luck, self.broken, self.planned):
+        for picture in self._pictures.values():
             picture.restyle(tokens)
         self._draw()
 
@@ -155,37 +123,34 @@ class RehearseStep(QWidget):
 
     def start(self) -> None:
         """Draw what the view asks for."""
-        findings, view = self._session.findings, self.view
-        if findings.refusal is not None or findings.plain.exact:
+        findings, view = self.findings, self.view
+        if not self._rehearsable(findings):
             return
         self._let_go()
         self._running = view
-        self.made.pop(view, None)
+        self.outcomes.pop(view, None)
         self.bar.setRange(0, self._whole(findings))
         self.bar.setValue(0)
         self.bar.setHidden(self._values(findings) <= _AT_ONCE_VALUES)
         self.go.setText("Stop")
         self._looker.start()
+        task = self._tasks[view] = self._task(findings, view)
 
-        def watched(progress):
-            def watch(so_far: Draws) -> bool:
+        def watched(progress: Progress) -> Any:
+            def watch(so_far: Any) -> bool:
+                if not isinstance(so_far, Draws):
+                    return progress(so_far)
                 self._latest = so_far
                 return progress(so_far.done)
 
-            return watch
+            return _with_intervals(findings, task.run(watch))
 
-        runs = {
-            SAMPLES: lambda progress: _with_intervals(findings, findings.draw(watched(progress))),
-            LUCK: lambda progress: findings.luck(watched(progress)),
-            ASSUMPTIONS: findings.break_all,
-            PLAN: findings.try_plan,
-        }
-        self.work.start(lambda progress: runs[view](progress), basis=(findings, view))
+        self.work.start(watched, basis=view)
 
     def step_to(self, sample: int | None) -> None:
         """Look at one sample by itself, from 0; None for your own."""
-        made = self._present()
-        most = made.done if isinstance(made, Draws) else 0
+        so_far = self.run_so_far()
+        most = so_far.done if isinstance(so_far, Draws) else 0
         self.sample = None if sample is None or not 0 <= sample < most else sample
         self.which.blockSignals(True)
         self.which.setRange(0, most)
@@ -208,42 +173,29 @@ class RehearseStep(QWidget):
         held.setLayout(row)
         return held
 
-    def _basis_of(self, findings: Findings) -> tuple[object, ...]:
-        chosen, level = findings.tether.rehearse, findings.rules.level
-        if self.view == SAMPLES:
-            rows = chosen.source == "rows"
-            return (findings.plain, findings.truth, rows, chosen.draws, chosen.seed, findings.judged)
-        if self.view == LUCK:
-            return (findings.pairs, chosen.draws, chosen.seed)
-        if self.view == ASSUMPTIONS:
-            stated = (chosen.intercept, chosen.slope, chosen.sd, chosen.n) if chosen.source == "truth" else ()
-            return (findings.plain, stated, chosen.draws, chosen.seed, level)
-        return (findings.plan, chosen.seed)
+    def _task(self, findings: Findings, view: str) -> Task[Any]:
+        run = self.step.view(view).run
+        assert run is not None
+        return run(findings)
+
+    def _rehearsable(self, findings: Findings) -> bool:
+        return findings.refusal is None and not findings.plain.exact
 
     def _whole(self, findings: Findings) -> int:
         many = findings.tether.rehearse.draws
-        return {ASSUMPTIONS: many * len(BROKEN), PLAN: TRIED}.get(self.view, many)
+        return {"assumptions": many * len(BROKEN), "pairs": TRIED}.get(self.view, many)
 
     def _values(self, findings: Findings) -> int:
-        n = (findings.plan.needed or 0) if self.view == PLAN else findings.truth.n
+        n = (findings.plan.needed or 0) if self.view == "pairs" else findings.truth.n
         return self._whole(findings) * n
 
-    def _present(self) -> object:
-        if self.view in self.made:
-            return self.made[self.view]
-        return self._latest if self.view == self._running else None
-
-    def _take(self, made: object, basis: tuple[Findings, str]) -> None:
-        """File a run under what it was made from, whatever is on the stage by now."""
-        findings, view = basis
-        self.made[view] = made
-        keep = {SAMPLES: findings.keep_drawn, ASSUMPTIONS: findings.keep_broken, PLAN: findings.keep_tried}
-        if view in keep:
-            keep[view](made)
+    def _take(self, outcome: Any, view: str) -> None:
+        """The task filed it under what it was made from, whatever is on the stage by now."""
+        self.outcomes[view] = outcome
         self._rest()
         if self.isVisible():  # else the next look at the step holds it against what there is then
             self.step_to(self.sample)
-            self._session.findings_changed.emit()
+            self._session.view_changed.emit()
 
     def _fail(self, error: object) -> None:
         self._rest()
@@ -252,7 +204,7 @@ class RehearseStep(QWidget):
     def _let_go(self) -> None:
         """Drop a run; its view draws anew when it is shown again."""
         if self.work.busy:
-            self._basis.pop(self._running, None)
+            self._tasks.pop(self._running, None)
         self.work.drop()
         self._latest = None
         self._rest()
@@ -267,38 +219,26 @@ class RehearseStep(QWidget):
         self.said.setHidden(not words)
 
     def _draw(self) -> None:
-        findings, made = self._session.findings, self._present()
-        there = findings.refusal is None and not findings.plain.exact
+        findings, so_far = self.findings, self.run_so_far()
+        there = self._rehearsable(findings)
         self.pages.setVisible(there)  # what stood there was drawn from other rows
         if not there:
             self.samples.draw(findings, None, None)
             return
-        if self.view == SAMPLES:
-            self.samples.draw(findings, made, self.sample)
-            self.here.setText(self._sample_in_words(made))
-        elif self.view == LUCK:
-            self.luck.draw(findings, made)
-        elif self.view == ASSUMPTIONS:
-            self.broken.draw(findings, made)
-            fill_grid(self.table, broken_grid(findings, made or ()))
+        if self.view == "samples":
+            self.samples.draw(findings, so_far, self.sample)
+            self.here.setText(sample_sentence(findings, so_far, self.sample))
+        elif self.view == "luck":
+            self.luck.draw(findings, so_far)
+        elif self.view == "assumptions":
+            self.broken.draw(findings, so_far)
+            fill_grid(self.table, broken_grid(findings, so_far or ()))
         else:
-            self.planned.draw(findings, made)
-
-    def _sample_in_words(self, made: object) -> str:
-        if self.sample is None or not isinstance(made, Draws):
-            return "bright: your line and your value; dashed: the truth"
-        one = self._session.findings.sampled(made)
-        value = "" if one is None else f"{one.values[self.sample]:.5g}"
-        caught = ""
-        if one is not None and one.low.size:
-            inside = one.low[self.sample] <= one.truth <= one.high[self.sample]
-            caught = ", its interval caught the truth" if inside else ", its interval missed the truth"
-        shown = "" if self.sample < len(made.samples_x) else "; its points are not kept"
-        return f"plum: sample {self.sample + 1}, {value}{caught}{shown}".replace("-", "−")
+            self.planned.draw(findings, so_far)
 
 
-def _with_intervals(findings: Findings, made: Draws) -> Draws:
+def _with_intervals(findings: Findings, outcome: Any) -> Any:
     """The run, with the intervals of a whole run over rows made ready beside it."""
-    if made.by_rows and made.done == findings.tether.rehearse.draws:
-        _ = findings.bootstrapped
-    return made
+    if isinstance(outcome, Draws) and outcome.by_rows and outcome.done == findings.tether.rehearse.draws:
+        _ = findings.bootstrapped.outcome
+    return outcome

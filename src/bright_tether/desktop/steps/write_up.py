@@ -7,17 +7,19 @@ from pathlib import Path
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout
 
+from bright_tether.account.composing import entry_of, page_of
 from bright_tether.account.export import KINDS, UnknownKind, export
 from bright_tether.account.html import html_body
-from bright_tether.account.page import Page, entry_of, page_of
-from bright_tether.account.pieces import Shelf
+from bright_tether.account.page import Page
+from bright_tether.account.pieces import AllFindings
 from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.pins import Pins
 from bright_tether.desktop.session import Session
+from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
@@ -25,7 +27,6 @@ from bright_tether.pictures.page import page_document
 from bright_tether.pictures.press import QtPress
 from bright_tether.study.pin_changes import choose_style, freeze
 from bright_tether.study.pins import Drawing
-from bright_tether.words.reading import Reading
 
 _STYLES = {"plain": "plain", "compact": "compact"}
 #: Milliseconds that the page waits for the hand to rest.
@@ -56,17 +57,14 @@ class _Patient:
         self._press.print_page(page, html, path)
 
 
-class WriteUpStep(QWidget):
+class WriteUpStep(Stage):
     """Pins on the left, the page on the right; every change of the study shows at once."""
 
+    step_id = "write-up"
     wide = True
-    extra = None
-    workings = None
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("stagePage")
-        self._session = session
+        super().__init__(session)
         self.press = QtPress(shipped_font())
         self.pins = Pins(session)
         self.pins.freeze_wanted.connect(self.freeze)
@@ -115,10 +113,6 @@ class WriteUpStep(QWidget):
     def show_mark(self) -> None:
         """The page has no marks."""
 
-    def reading(self) -> Reading:
-        """The page itself is the reading."""
-        return Reading(headline=self._session.study.title)
-
     def restyle(self, tokens: Tokens) -> None:
         """The page stays paper."""
 
@@ -126,7 +120,7 @@ class WriteUpStep(QWidget):
         """Set the page anew; pictures come one by one."""
         session = self._session
         patient = _Patient(self.press)
-        made = page_of(session.study, patient, today=date.today(), shelf=Shelf(session.study, session.memory))
+        made = page_of(session.study, patient, today=date.today())
         width = max(self.page.viewport().width() - 2 * _MARGIN - 2, 280)
         document = page_document(html_body(made, session.study), made.drawings, width=width, style=made.style,
                                  tokens=LIGHT, on_screen=True, parent=self.page)  # fmt: skip
@@ -148,8 +142,7 @@ class WriteUpStep(QWidget):
         """Keep what a pin shows now."""
         study = self._session.history.study
         pin = next(one for one in study.pins if one.id == pin_id)
-        shelf = Shelf(study, self._session.memory)
-        entry = entry_of(pin, shelf, self.press)
+        entry = entry_of(pin, AllFindings(study), self.press)
         when = datetime.now().isoformat("T", "minutes")
         self._session.do(freeze(study, pin, entry.blocks, when))
 
@@ -167,9 +160,8 @@ class WriteUpStep(QWidget):
     def write_to(self, path: Path) -> None:
         """Write the account, with its evidence where that is ticked; trouble is said in place."""
         session = self._session
-        shelf = Shelf(session.study, session.memory)
         try:
-            made = export(session.study, path, self.press, evidence=self.evidence.isChecked(), shelf=shelf)
+            made = export(session.study, path, self.press, evidence=self.evidence.isChecked())
         except (UnknownKind, OSError) as error:
             said = getattr(error, "strerror", None) or str(error)
             session.noticed.emit(f"“{path.name}” could not be written: {said}")
@@ -199,8 +191,7 @@ class WriteUpStep(QWidget):
         from bright_tether.pictures.page import print_on
 
         session = self._session
-        shelf = Shelf(session.study, session.memory)
-        made = page_of(session.study, self.press, today=date.today(), shelf=shelf)
+        made = page_of(session.study, self.press, today=date.today())
         print_on(printer, html_body(made, session.study), made.drawings, made.style)
 
     def resizeEvent(self, event) -> None:

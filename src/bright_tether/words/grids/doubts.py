@@ -5,7 +5,7 @@ from __future__ import annotations
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words.readings.doubts import number
-from bright_tether.words.readings.unanswered import QUESTIONS
+from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
 
 
 def doubts_grid(findings: Findings) -> Grid:
@@ -14,7 +14,14 @@ def doubts_grid(findings: Findings) -> Grid:
     rows = []
     for name, question in QUESTIONS.items():
         told = findings.doubt(name)
-        rows.append((question, number(findings, told), told.verdict.value, answers.get(name, "")))
+        rows.append(
+            (
+                f"{question} ({CONDITIONS[name]})",
+                number(findings, told),
+                told.verdict.value,
+                answers.get(name, ""),
+            )
+        )
     return Grid(
         title="Doubts", heads=("doubt", "what was found", "verdict", "let stand because"), rows=tuple(rows)
     )

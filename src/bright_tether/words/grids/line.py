@@ -57,7 +57,7 @@ def variation_grid(findings: Findings) -> Grid:
     about = "all about 0" if findings.fit.origin else "all about the mean"
     rows = (
         ("line", show(line.ss_model), "1", show(line.ss_model), show(line.f), d.p_value(line.p_f)),
-        ("misses", show(line.ss_residual), str(line.residual_df), show(line.mse), "", ""),
+        ("residuals", show(line.ss_residual), str(line.residual_df), show(line.mse), "", ""),
         (about, show(line.ss_total), str(whole), show(total), "", ""),
     )
     heads = ("source", "sum of squares", "df", "mean square", "F", "p")
@@ -73,5 +73,5 @@ def alternatives_grid(findings: Findings) -> Grid:
         typical = d.figure(one.typical, digits)
         rows.append((one.name, d.fixed(one.slope, finest), d.between(one.ci, finest), typical,
                      what_it_says(findings, one)))  # fmt: skip
-    heads = ("line", "slope", "interval", "typical miss", "what it says")
+    heads = ("line", "slope", "interval", "typical residual", "what it says")
     return Grid(title="Other lines", heads=heads, rows=tuple(rows))

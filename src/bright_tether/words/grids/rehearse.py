@@ -23,7 +23,7 @@ def broken_grid(findings: Findings, cases: tuple[BrokenCase, ...]) -> Grid:
         caught = [share(one.caught or 0.0, one.caught_error or 0.0) for one in case.by.values()]
         rows.append((BROKEN_NAMES[case.name], plus(plain.sd, plain.sd_error), claimed, *caught))
     level = d.level_in_words(findings.rules.level)
-    heads = ("misses", "sd of slope", "claimed se", *(f"{_MARKS[kind]} {_SHORT[kind]}" for kind in JUDGED))
+    heads = ("residuals", "sd of slope", "claimed se", *(f"{_MARKS[kind]} {_SHORT[kind]}" for kind in JUDGED))
     return Grid(
         title=f"Broken assumptions: share of {level} intervals of the slope that caught the truth",
         heads=heads,

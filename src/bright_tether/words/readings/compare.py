@@ -115,9 +115,11 @@ def _which_test(findings: Findings, made: Comparison) -> tuple[str, ...]:
                 "Say so above: until then rows are read as cases."
             )
         if made.decides == "same_rows":
-            told.append("Rows are cases: the two misses of a row go together, so the paired test decides.")
+            told.append("Rows are cases: the two residuals of a row go together, so the paired test decides.")
         else:
-            told.append("Rows are settings: the two misses of a row are apart, so the separate test decides.")
+            told.append(
+                "Rows are settings: the two residuals of a row are apart, so the separate test decides."
+            )
     elif made.slopes is not None and made.slopes.pooled is not None:
         lined = [group for group in made.groups if group.line is not None]
         spreads = [group.line.s for group in lined if group.line is not None and group.line.s]
@@ -125,12 +127,12 @@ def _which_test(findings: Findings, made: Comparison) -> tuple[str, ...]:
             ratio = max(spreads) / min(spreads)
             if ratio > 1.5:
                 told.append(
-                    f"One group misses {d.figure(ratio, 2)} times as widely as the other: read the separate "
+                    f"One group scatters {d.figure(ratio, 2)} times as widely as the other: read the separate "
                     "or the Welch figures, not the pooled ones."
                 )
             else:
                 told.append(
-                    "The groups miss about as widely: separate, Welch and pooled figures may each be read."
+                    "The groups scatter about as widely: separate, Welch and pooled figures may each be read."
                 )
     return tuple(told)
 

@@ -10,19 +10,19 @@ from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Reading, Step, Working, names_of
 from bright_tether.words.readings.look import rows_at, rows_named
 from bright_tether.words.readings.refused import refused
-from bright_tether.words.readings.unanswered import QUESTIONS
+from bright_tether.words.readings.unanswered import FIGURE_NAMES, QUESTIONS
 
 _BAD = {
     "bend": "The line bends where the data do not follow it",
-    "spread": "The misses do not keep one width",
-    "order": "Neighbouring misses are alike",
-    "shape": "The misses are not shaped like a normal curve",
+    "spread": "The residuals do not keep one width",
+    "order": "Neighbouring residuals are alike",
+    "shape": "The residuals are not shaped like a normal curve",
     "far-out": "A row lies farther out than luck puts it",
     "pull": "A row pulls the line",
 }
 _DEPARTURE_WORDS = {
-    "bend": "a bend {} times as wide as the misses",
-    "spread": "misses {} times as wide at the highest x as at the lowest",
+    "bend": "a bend {} times as wide as the residuals",
+    "spread": "residuals {} times as wide at the highest x as at the lowest",
     "order": "neighbours alike by {}",
     "shape": "a skewness of {}",
     "far-out": "a row {} s away",
@@ -38,7 +38,7 @@ def doubts_reading(findings: Findings) -> Reading:
     clear = [one for one in told if one.verdict is Verdict.CLEAR]
     some = [one for one in told if one.verdict is Verdict.SOME]
     if findings.fit.exact:
-        headline = "There are no misses to doubt: every pair lies on the line."
+        headline = "There is nothing to doubt: every pair lies on the line, and all residuals are zero."
     elif clear:
         headline = f"{len(clear)} of six doubts {'shows' if len(clear) == 1 else 'show'} a clear sign."
     elif some:
@@ -57,7 +57,7 @@ def doubts_reading(findings: Findings) -> Reading:
             *_few_rows(findings, told),
         ),
         figures=tuple(
-            Figure(QUESTIONS[one.name].rstrip("?"), one.verdict.value, number(findings, one)) for one in told
+            Figure(FIGURE_NAMES[one.name], one.verdict.value, number(findings, one)) for one in told
         ),
         beware=lineup_sentences(findings),
     )
@@ -91,7 +91,7 @@ def number(findings: Findings, one: Doubt) -> str:
     if one.size is None:
         return d.p_value(one.p)
     return {
-        "bend": f"{d.percent(one.size, 0)} of misses",
+        "bend": f"{d.percent(one.size, 0)} of residuals",
         "spread": f"×{d.figure(one.size, 2)}",
         "order": f"d = {d.figure(findings.checks.durbin_watson.d, 3)}",
         "shape": f"skew {d.signed(findings.checks.skewness, 2)}",
@@ -105,7 +105,9 @@ def _size_in_words(findings: Findings, one: Doubt) -> str:
     if one.p is None or one.size is None:
         return "it cannot be measured here"
     if one.name == "bend":
-        return f"a squared term takes up {d.percent(one.size)} of what the line misses ({d.p_value(one.p)})"
+        return (
+            f"a squared term takes up {d.percent(one.size)} of what the line leaves over ({d.p_value(one.p)})"
+        )
     if one.name == "spread":
         wide = "as wide" if one.size >= 1 else "as wide, so narrower,"
         return (
@@ -115,7 +117,7 @@ def _size_in_words(findings: Findings, one: Doubt) -> str:
     if one.name == "order":
         way = "alike" if one.size > 0 else "opposite"
         return (
-            f"each miss and the one before are {way} by {d.signed(one.size, 2)} "
+            f"each residual and the one before are {way} by {d.signed(one.size, 2)} "
             f"(Durbin–Watson {d.figure(told.durbin_watson.d, 3)}, {d.p_value(one.p)})"
         )
     if one.name == "shape":
@@ -138,21 +140,21 @@ def _headline(findings: Findings, one: Doubt) -> str:
     if one.verdict is Verdict.NO:
         return {
             "bend": f"No sign of a bend along {x}.",
-            "spread": f"No sign that the misses grow or shrink with {x}.",
+            "spread": f"No sign that the residuals grow or shrink with {x}.",
             "order": "No sign that neighbours are alike.",
-            "shape": "No sign that the misses are lopsided or heavy at the ends.",
+            "shape": "No sign that the residuals are lopsided or heavy at the ends.",
             "far-out": "No row lies farther out than luck puts it.",
             "pull": "No row decides the line by itself.",
         }[one.name]
     much = "clearly" if one.verdict is Verdict.CLEAR else "to some degree"
     if one.name == "spread" and one.size is not None:
         way = "grow" if one.size >= 1 else "shrink"
-        return f"The misses {way} {much} as {x} rises."
+        return f"The residuals {way} {much} as {x} rises."
     return {
         "bend": f"The band bends {much} along {x}.",
-        "spread": f"The misses change {much} in width with {x}.",
-        "order": f"Neighbouring misses go {much} together.",
-        "shape": f"The misses are {much} not normal in shape.",
+        "spread": f"The residuals change {much} in width with {x}.",
+        "order": f"Neighbouring residuals go {much} together.",
+        "shape": f"The residuals are {much} not normal in shape.",
         "far-out": f"Some rows lie {much} farther out than luck puts them.",
         "pull": f"Some rows pull the line {much}.",
     }[one.name]
@@ -300,7 +302,7 @@ def _tests(findings: Findings, name: str) -> tuple[Figure, ...]:
         box = told.fences
         return (
             Figure("largest |t|", show(findings.doubt(name).size), d.p_value(findings.doubt(name).p)),
-            Figure("fences of the misses", f"{show(box.lower)} … {show(box.upper)}"),
+            Figure("fences of the residuals", f"{show(box.lower)} … {show(box.upper)}"),
             Figure("rows beyond the fences", str(len(box.rows))),
         )
     top = float(rows.leverage.max())
@@ -336,7 +338,7 @@ def doubts_working(findings: Findings) -> tuple[Working, ...]:
                 Step("White", f"n·R² of e² on x and x², {told.white.df} df", fine(told.white.lm)),
                 Step(
                     "ratio",
-                    f"sd of the upper {n // 3} misses by x / sd of the lower {n // 3}",
+                    f"sd of the upper {n // 3} residuals by x / sd of the lower {n // 3}",
                     fine(told.spread_ratio),
                 ),
             ),

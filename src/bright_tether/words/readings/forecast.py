@@ -90,7 +90,7 @@ def case_sentence(findings: Findings, one: Expected) -> str:
     between = d.between(one.pi, finest(findings, one)).replace(" … ", " and ")
     who = "One new case" if many == 1 else f"The mean of {many} new cases"
     return (
-        f"{who} there is expected between {between} ({level}): wider, because single cases miss the line; "
+        f"{who} there is expected between {between} ({level}): wider, because single cases scatter about the line; "
         f"this is the interval to hold a single {y} against."
     )
 

@@ -93,7 +93,7 @@ def _confidence(findings: Findings, names: Names, finest: int) -> str:
     if by.ci_slope is None:
         return "The interval for the slope has no value here."
     if by.p_slope is None:
-        return "With no misses at all, an interval says nothing about how sure the slope is."
+        return "With every residual zero, an interval says nothing about how sure the slope is."
     low, high = (d.fixed(end, finest) for end in by.ci_slope)
     unit = f" {names.slope_unit}" if names.slope_unit else ""
     return f"With {d.level_in_words(line.level)} confidence the slope lies between {low} and {high}{unit}."
@@ -172,7 +172,7 @@ def _figures(findings: Findings, names: Names, finest: int) -> tuple[Figure, ...
     return (
         *told,
         Figure(
-            "s, typical miss" if findings.fit.weights is None else "s, at weight 1",
+            "s, typical residual" if findings.fit.weights is None else "s, at weight 1",
             d.figure(line.s, digits),
             names.y_unit or "",
         ),
@@ -219,7 +219,9 @@ def _beware(findings: Findings, names: Names) -> tuple[str, ...]:
     said += _impossible(findings, names)
     said += unanswered_sentence(findings)
     if line.why.get("t_slope") is Cause.EXACT_FIT:
-        said.append("A line without misses is rare in measurements: is one column worked out from the other?")
+        said.append(
+            "A line without scatter is rare in measurements: is one column worked out from the other?"
+        )
     elif findings.pairs.n <= 6 and findings.pearson.r is not None:
         needed = d.coefficient(findings.pearson.critical, rules.digits).lstrip("+")
         said.append(

@@ -17,7 +17,7 @@ from bright_tether.words.readings.groups import (
 )
 from bright_tether.words.readings.refused import refused
 
-#: Misses this wide beside the spread of y: a tight band below the first, a loose one above the second.
+#: Residuals this wide beside the spread of y: a tight band below the first, a loose one above the second.
 _TIGHT, _LOOSE = 0.35, 0.75
 _NAMED_ROWS = 4
 _COUNTS = {2: "Two", 3: "Three", 4: "Four", 5: "Five", 6: "Six"}
@@ -84,7 +84,7 @@ def _straightness(findings: Findings, form: Form, names: Names) -> str:
     bend, digits = findings.curvature, findings.rules.digits
     if bend.p is None or bend.share is None:
         return "There are too few different values to tell a bend from a straight line."
-    basis = f"a squared term takes up {d.percent(bend.share)} of what the line misses"
+    basis = f"a squared term takes up {d.percent(bend.share)} of what the line leaves over"
     if form.bent:
         turn = ""
         if form.turns_at is not None:
@@ -218,7 +218,9 @@ def _figures(findings: Findings, form: Form, names: Names) -> tuple[Figure, ...]
         Figure("ρ, by order", d.coefficient(findings.spearman.rho, digits)),
         Figure("bend takes up", d.percent(share), d.p_value(findings.curvature.p)),
         Figure(
-            "typical miss", d.figure(findings.plain_s, digits), f"sd of {names.y} {d.figure(y.sd, digits)}"
+            "typical residual",
+            d.figure(findings.plain_s, digits),
+            f"sd of {names.y} {d.figure(y.sd, digits)}",
         ),
         Figure("widest gap in x", d.percent(form.gap_share, 0), "of the range"),
     )

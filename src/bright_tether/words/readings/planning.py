@@ -22,9 +22,9 @@ BROKEN_NAMES = {
     "alike": "alike along x (0.6)",
 }
 _PHRASES = {
-    "fanning": "misses that fan out",
-    "skewed": "skewed misses",
-    "heavy tails": "heavy-tailed misses",
+    "fanning": "residuals that fan out",
+    "skewed": "skewed residuals",
+    "heavy tails": "heavy-tailed residuals",
     "alike": "neighbours alike along x",
 }
 
@@ -164,7 +164,7 @@ def _assumed(findings: Findings) -> tuple[str, ...]:
         return ("This takes both columns as normal and drawn anew each time.",)
     spread = f"s = {d.figure(wish.sd, digits)} and sd of x = {d.figure(wish.sd_x, digits)}"
     return (
-        f"This takes new pairs to scatter like these ({spread}) and the misses to be even and independent; "
+        f"This takes new pairs to scatter like these ({spread}) and the residuals to be even and independent; "
         "wider-spread x need fewer pairs.",
     )
 
@@ -174,7 +174,7 @@ def plan_working(findings: Findings) -> tuple[Working, ...]:
     fine = lambda value: d.figure(value, 7)  # noqa: E731
     wish, plan = findings.wish, findings.plan
     steps = [
-        Step("s", "the typical miss of this line", fine(wish.sd)),
+        Step("s", "the typical residual of this line", fine(wish.sd)),
         Step("sd of x", "of these pairs", fine(wish.sd_x)),
         Step("pairs needed", "the fewest n that reach the goal", d.grouped(plan.needed)),
     ]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -26,16 +26,9 @@ if TYPE_CHECKING:
     from bright_tether.core.rehearse.draws import Draws
     from bright_tether.core.rehearse.sampling import Sampling
 
-SAMPLES, LUCK, ASSUMPTIONS, PLAN = REHEARSE_VIEWS = (
-    "Samples",
-    "Luck alone",
-    "Broken assumptions",
-    "How many pairs",
-)
-
 SOURCES = {
     "line": "the fitted line, normal errors",
-    "misses": "the fitted line, its own misses",
+    "residuals": "the fitted line, its own residuals",
     "rows": "the rows themselves",
     "truth": "a truth you state",
 }
@@ -46,18 +39,18 @@ STATISTIC_NAMES = {
     "r2": "r²",
     "forecast": "forecast",
 }
-SHAPES = {"normal": "normal", "skewed": "skewed", "heavy": "heavy-tailed", "own": "its own misses"}
+SHAPES = {"normal": "normal", "skewed": "skewed", "heavy": "heavy-tailed", "own": "its own residuals"}
 PATTERNS = {"even": "one sd everywhere", "fanning": "fanning with x"}
 DESIGNS = {"kept": "x kept as measured", "drawn": "x drawn again from the measured",
            "even": "x evenly spaced", "normal": "x drawn from a normal curve"}  # fmt: skip
 
 
 def nothing_to_rehearse(findings: Findings) -> Reading | None:
-    """The reading where there is no line, or one without misses."""
+    """The reading where there is no line, or one without residuals."""
     if findings.refusal:
         return refused(findings)
     if findings.plain.exact:
-        return Reading(headline="Every pair lies on the line: without misses each sample would be the same.")
+        return Reading(headline="Every pair lies on the line: without scatter each sample would be the same.")
     return None
 
 
@@ -109,8 +102,8 @@ def _source_sentence(findings: Findings, made: Draws | None) -> str:
     names, digits = _names(findings), findings.rules.digits + 1
     line = f"{names.y} = {d.figure(truth.intercept, digits)} + {d.figure(truth.slope, digits)} · {names.x}"
     line = line.replace("+ −", "− ")
-    if chosen.source == "misses":
-        errors = f"misses drawn from its own, widened to their sd {d.figure(truth.sd, digits)}"
+    if chosen.source == "residuals":
+        errors = f"residuals drawn from its own, widened to their sd {d.figure(truth.sd, digits)}"
     else:
         errors = f"{SHAPES[truth.shape]} errors of sd {d.figure(truth.sd, digits)}"
         errors += f", {PATTERNS[truth.pattern]}" if truth.pattern != "even" else ""
@@ -192,7 +185,7 @@ def _figures(findings: Findings, one: Sampling, made: Draws) -> tuple[Figure, ..
         told.append(Figure("caught", f"{100 * one.caught:.1f} %", f"± {100 * one.caught_error:.1f}"))
     whole = made.done == findings.tether.rehearse.draws
     if made.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
-        again = findings.bootstrapped
+        again = findings.bootstrapped.outcome
         drawn = getattr(again, one.statistic)
         level = d.level_in_words(one.level)
         told += [
@@ -208,7 +201,7 @@ def _beware(findings: Findings, one: Sampling, made: Draws) -> tuple[str, ...]:
         told.append(
             "The line in force is weighted or through the origin; samples are fitted with the plain line."
         )
-    if findings.tether.rehearse.source in ("line", "misses"):
+    if findings.tether.rehearse.source in ("line", "residuals"):
         told.append("What is rehearsed is the fitted line as if it were true; it cannot show that it is.")
     if made.by_rows and findings.pairs.n < 20:
         told.append(f"With {findings.pairs.n} rows a resampling interval tends to be too narrow.")
@@ -254,32 +247,42 @@ def luck_reading(findings: Findings, made: Draws | None) -> Reading:
     )
 
 
-def rehearse_reading(findings: Findings, view: str, made: object) -> Reading:
-    """The reading of a view. made : what there is of its run, None before it."""
-    told = nothing_to_rehearse(findings)
-    if told:
-        return told
-    tell: dict[str, Callable] = {LUCK: luck_reading, ASSUMPTIONS: broken_reading, PLAN: plan_reading}
-    return tell.get(view, samples_reading)(findings, made)
+def rehearse_reading(findings: Findings, view: str, run: Any) -> Reading:
+    """The reading of a view. run : what there is of its run, None before it."""
+    nothing = nothing_to_rehearse(findings)
+    if nothing:
+        return nothing
+    tell: dict[str, Callable[[Findings, Any], Reading]] = {
+        "samples": samples_reading, "luck": luck_reading, "assumptions": broken_reading, "pairs": plan_reading,
+    }  # fmt: skip
+    return tell[view or "samples"](findings, run)
 
 
-def whole_run(findings: Findings, view: str) -> object:
-    """The whole run behind a view, made now where nobody made it before."""
-    names = {LUCK: "lucky", ASSUMPTIONS: "broken", PLAN: "tried"}
-    return getattr(findings, names.get(view, "drawn"))
-
-
-def rehearse_working(findings: Findings, view: str = SAMPLES) -> tuple[Working, ...]:
+def rehearse_working(findings: Findings, view: str = "samples") -> tuple[Working, ...]:
     """The formula's standard error, or that of the plan, with its numbers."""
     if nothing_to_rehearse(findings):
         return ()
     fine = lambda value: d.figure(value, 7)  # noqa: E731
     sums, line, n = findings.sums, findings.plain_line, findings.pairs.n
-    if view == PLAN and findings.plan.needed is not None:
+    if view == "pairs" and findings.plan.needed is not None:
         return plan_working(findings)
     steps = [
-        Step("s", f"√(sum of squared misses / {n - 2})", fine(line.s)),
+        Step("s", f"√(sum of squared residuals / {n - 2})", fine(line.s)),
         Step("Sxx", "Σ(x − x̄)²", fine(sums.sxx)),
         Step("se of the slope", "s / √Sxx", fine(line.se_slope)),
     ]
     return (Working("The standard error of the slope by formula", tuple(steps)),)
+
+
+def sample_sentence(findings: Findings, drawn: Draws | None, sample: int | None) -> str:
+    """What one sample gave, from 0; None for your own."""
+    if sample is None or drawn is None:
+        return "bright: your line and your value; dashed: the truth"
+    one = findings.sampled(drawn)
+    value = "" if one is None else f"{one.values[sample]:.5g}"
+    caught = ""
+    if one is not None and one.low.size:
+        inside = one.low[sample] <= one.truth <= one.high[sample]
+        caught = ", its interval caught the truth" if inside else ", its interval missed the truth"
+    shown = "" if sample < len(drawn.samples_x) else "; its points are not kept"
+    return f"plum: sample {sample + 1}, {value}{caught}{shown}".replace("-", "−")

@@ -276,3 +276,17 @@ def places_of(findings: Findings, rows: frozenset[int]) -> np.ndarray:
     """Where marked rows stand among the pairs."""
     ids = findings.table.row_ids[findings.pairs.at]
     return np.flatnonzero(np.isin(ids, np.fromiter(rows, np.int64, len(rows))))
+
+
+def agreement_note(findings: Findings) -> str:
+    """What the picture of differences shows, or why it may not be right."""
+    if findings.tied and findings.x_column.unit != findings.y_column.unit:
+        x, y = findings.x_column, findings.y_column
+        return (
+            f"Agreement asks for two columns in one unit: {x.short} is in {x.unit or 'no unit'}, "
+            f"{y.short} in {y.unit or 'no unit'}. The picture is right only if they measure one thing."
+        )
+    return (
+        "Each pair's difference against its mean: the line is the mean difference, the broken lines "
+        "hold most single differences, each with its interval."
+    )

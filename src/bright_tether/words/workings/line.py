@@ -37,8 +37,10 @@ def slope_working(findings: Findings) -> Working:
         ]  # fmt: skip
     fitted = "b·x" if fit.origin else "a − b·x"
     steps += [
-        Step("misses", f"SSE = Σ{w}(y − {fitted})²", _n(sums.sse)),
-        Step("typical miss", f"s = √(SSE / (n − {fit.parameters})) = √({_n(sums.sse)} / {df})", _n(line.s)),
+        Step("residuals", f"SSE = Σ{w}(y − {fitted})²", _n(sums.sse)),
+        Step(
+            "typical residual", f"s = √(SSE / (n − {fit.parameters})) = √({_n(sums.sse)} / {df})", _n(line.s)
+        ),
     ]
     if errors.kind == "classical":
         how = f"se = s / √Sxx = {_n(line.s)} / √{_n(sums.sxx)}"

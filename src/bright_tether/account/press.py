@@ -1,0 +1,35 @@
+"""What draws pictures and sets pages, as the account sees it; it draws nothing itself."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Protocol
+
+from bright_tether.account.page import Page
+from bright_tether.live.findings import Findings
+from bright_tether.study.pins import Drawing
+
+
+class Press(Protocol):
+    """Draws pictures and sets pages; made by whoever knows how to draw."""
+
+    def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
+        """The picture of a step, or None where there is none."""
+
+    def print_page(self, page: Page, html: str, path: Path) -> None:
+        """Set a page as PDF. Raises OSError."""
+
+
+class NoPress:
+    """Draws nothing: for accounts in words and figures alone."""
+
+    def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
+        """Nothing."""
+        return None
+
+    def print_page(self, page: Page, html: str, path: Path) -> None:
+        """Not possible."""
+        raise OSError("there is nothing here to print with")
+
+
+NO_PRESS = NoPress()

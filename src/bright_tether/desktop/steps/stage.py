@@ -1,0 +1,106 @@
+"""What the stage of every step has: its place in the catalogue, its view, its reading."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, ClassVar
+
+from PyQt6.QtWidgets import QButtonGroup, QLayout, QStackedWidget, QVBoxLayout, QWidget
+
+from bright_tether.desktop.parts.flow import Flow, choice_of
+from bright_tether.desktop.parts.pieces import card
+from bright_tether.desktop.session import Session
+from bright_tether.live.findings import Findings
+from bright_tether.look.tokens import Tokens
+from bright_tether.steps.catalogue import step_of
+from bright_tether.steps.step import Step
+from bright_tether.words.reading import Reading, Working
+
+
+class Stage(QWidget):
+    """One step on the stage. extra : a widget of its own below the reading. wide : without a reading beside it."""
+
+    step_id: ClassVar[str]
+    wide: ClassVar[bool] = False
+    extra: QWidget | None = None
+    picture: QWidget | None
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("stagePage")
+        self._session = session
+
+    @property
+    def step(self) -> Step:
+        """What the catalogue says of it."""
+        return step_of(self.step_id)
+
+    @property
+    def view(self) -> str:
+        """The id of the view on show."""
+        return self.step.views[0].id
+
+    @property
+    def findings(self) -> Findings:
+        """What is known of the tether on the stage."""
+        return self._session.findings
+
+    def run_so_far(self) -> Any:
+        """What the view's long run gave so far; None before it, and where it has none."""
+        return None
+
+    def reading(self) -> Reading:
+        """What this view says."""
+        return self.step.reading(self.findings, self.view, self.run_so_far())
+
+    @property
+    def workings(self) -> Callable[[], tuple[Working, ...]] | None:
+        """What stands behind the figures, made when it is opened."""
+        workings = self.step.workings
+        return None if workings is None else lambda: workings(self.findings, self.view)
+
+    def show_findings(self) -> None:
+        """Bring the stage up to date."""
+        raise NotImplementedError
+
+    def show_mark(self) -> None:
+        """Ring the marked rows."""
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        raise NotImplementedError
+
+    def lay_out(self, *parts: QWidget | QLayout, tall: QWidget) -> None:
+        """One card with these parts below each other. tall : the one that takes the room."""
+        column = QVBoxLayout()
+        column.setContentsMargins(14, 10, 10, 10)
+        for part in parts:
+            if isinstance(part, QWidget):
+                column.addWidget(part, 1 if part is tall else 0)
+            else:
+                column.addLayout(part)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(card(column))
+
+
+class StageOfViews(Stage):
+    """A step with several views, one page each, of which one is on show."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.pages, self._choosers = QStackedWidget(), QButtonGroup(self)
+        ids = {view.title: view.id for view in self.step.views}
+        self.choice: Flow = choice_of(tuple(ids), self._choosers, lambda title: self.show_view(ids[title]))
+
+    @property
+    def view(self) -> str:
+        """The id of the view on show."""
+        return self.step.views[self._choosers.checkedId()].id
+
+    def show_view(self, view_id: str) -> None:
+        """Show one of the views."""
+        at = [view.id for view in self.step.views].index(view_id)
+        self._choosers.button(at).setChecked(True)
+        self.pages.setCurrentIndex(at)
+        self._session.view_changed.emit()

@@ -1,0 +1,1 @@
+"""The catalogue: one module a step, and the list of them."""

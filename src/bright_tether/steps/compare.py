@@ -1,0 +1,46 @@
+"""Compare: lines side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from bright_tether.live.compare import Comparison
+from bright_tether.live.findings import Findings
+from bright_tether.steps.step import Step, View
+from bright_tether.study.pins import Grid
+from bright_tether.words.grids.compare import differences_grid, every_two_grid, groups_grid, rungs_grid
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.compare import compare_reading, compare_working, comparison_of
+
+_Make = Callable[[Findings, Comparison], Grid]
+
+
+def _reading(findings: Findings, view: str, run: object) -> Reading:
+    return compare_reading(findings)
+
+
+def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
+    return compare_working(findings)
+
+
+def _grids(*makers: _Make) -> Callable[[Findings], tuple[Grid, ...]]:
+    def grids(findings: Findings) -> tuple[Grid, ...]:
+        comparison = comparison_of(findings)
+        return () if comparison is None else tuple(make(findings, comparison) for make in makers)
+
+    return grids
+
+
+STEP = Step(
+    id="compare",
+    title="Compare",
+    views=(
+        View(id="lines", title="Lines", grids=_grids(groups_grid, differences_grid)),
+        View(id="differences", title="Differences", grids=_grids(differences_grid)),
+        View(id="rungs", title="Rungs", grids=_grids(rungs_grid)),
+        View(id="every-two", title="Every two", grids=_grids(every_two_grid)),
+    ),
+    reading=_reading,
+    workings=_workings,
+    needs=(Findings.comparison, Findings.unanswered),
+)

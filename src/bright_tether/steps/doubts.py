@@ -1,0 +1,38 @@
+"""Doubts: is the line to be trusted."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.steps.step import Step, View
+from bright_tether.study.pins import Grid
+from bright_tether.words.grids.doubts import doubts_grid
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.doubts import doubt_reading, doubts_reading, doubts_working
+from bright_tether.words.readings.unanswered import QUESTIONS
+
+
+def _reading(findings: Findings, view: str, run: object) -> Reading:
+    return doubt_reading(findings, view) if view in QUESTIONS else doubts_reading(findings)
+
+
+def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
+    return () if findings.fit.exact else doubts_working(findings)
+
+
+def _grids(findings: Findings) -> tuple[Grid, ...]:
+    return (doubts_grid(findings),)
+
+
+STEP = Step(
+    id="doubts",
+    title="Doubts",
+    views=(
+        View(id="", title="All six", grids=_grids),
+        *(View(id=name, title=question, grids=_grids) for name, question in QUESTIONS.items()),
+    ),
+    reading=_reading,
+    workings=_workings,
+    needs=(Findings.checks, Findings.doubts, Findings.quantiles, Findings.unanswered),
+    parts=frozenset({"reading", "figures", "table", "picture", "working", "lineup"}),
+    proposed=("table",),
+)

@@ -1,0 +1,27 @@
+"""Forecast: what to expect at an x, and which x gives a y."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.steps.step import Step, View
+from bright_tether.words.grids.forecast import forecast_grid
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.forecast import forecast_reading, forecast_working
+
+
+def _reading(findings: Findings, view: str, run: object) -> Reading:
+    return forecast_reading(findings)
+
+
+def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
+    return forecast_working(findings)
+
+
+STEP = Step(
+    id="forecast",
+    title="Forecast",
+    views=(View(id="", title="", grids=lambda findings: (forecast_grid(findings),)),),
+    reading=_reading,
+    workings=_workings,
+    needs=(Findings.coefficients, Findings.comparison, Findings.unanswered),
+)

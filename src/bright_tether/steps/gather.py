@@ -1,0 +1,23 @@
+"""Gather: get trustworthy pairs."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.steps.step import Step, View
+from bright_tether.words.grids.strength import columns_grid
+from bright_tether.words.reading import Reading
+from bright_tether.words.readings.gather import gather_reading
+
+
+def _reading(findings: Findings, view: str, run: object) -> Reading:
+    return gather_reading(findings, brief=True)
+
+
+STEP = Step(
+    id="gather",
+    title="Gather",
+    views=(View(id="", title="", grids=lambda findings: (columns_grid(findings),)),),
+    reading=_reading,
+    parts=frozenset({"reading", "figures", "table"}),
+    results=False,
+)

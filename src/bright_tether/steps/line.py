@@ -1,0 +1,51 @@
+"""Line: the fitted line and what it says."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from bright_tether.live.findings import Findings
+from bright_tether.steps.step import Step, View
+from bright_tether.study.pins import Grid
+from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.line import equation, line_reading
+from bright_tether.words.workings.line import correlation_working, slope_working
+
+
+def _reading(findings: Findings, view: str, run: object) -> Reading:
+    return line_reading(findings)
+
+
+def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
+    return slope_working(findings), correlation_working(findings)
+
+
+def _errors(findings: Findings) -> tuple[Grid, ...]:
+    return (errors_grid(findings),)
+
+
+def _with_equation(findings: Findings, reading: Reading) -> Reading:
+    """The reading as it stands on a page, where no picture with the equation need stand above it."""
+    if findings.refusal is not None:
+        return reading
+    return replace(reading, sentences=(f"{equation(findings)}.", *reading.sentences))
+
+
+STEP = Step(
+    id="line",
+    title="Line",
+    views=(
+        View(id="line", title="The line", grids=_errors),
+        View(id="errors", title="Errors", grids=_errors, needs=(Findings.theil_sen, Findings.deming)),
+        View(id="variation", title="Variation", grids=lambda findings: (variation_grid(findings),)),
+        View(id="other-lines", title="Other lines", grids=lambda findings: (alternatives_grid(findings),),
+             needs=(Findings.alternatives,)),
+        View(id="fitted", title="Fitted", grids=_errors),
+    ),
+    reading=_reading,
+    workings=_workings,
+    needs=(Findings.band, Findings.coefficients, Findings.within_groups, Findings.unanswered),
+    written=_with_equation,
+    proposed=("reading", "figures", "picture"),
+)  # fmt: skip

@@ -1,0 +1,26 @@
+"""Look: see before computing."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.steps.step import Step, View
+from bright_tether.words.grids.strength import pairs_grid
+from bright_tether.words.reading import Reading
+from bright_tether.words.readings.look import look_reading
+
+
+def _reading(findings: Findings, view: str, run: object) -> Reading:
+    return look_reading(findings)
+
+
+STEP = Step(
+    id="look",
+    title="Look",
+    views=(View(id="", title="", grids=lambda findings: (pairs_grid(findings),)),),
+    reading=_reading,
+    needs=(Findings.smooth, Findings.form, Findings.within_clumps, Findings.within_by_id,
+           Findings.within_groups, Findings.other_slope, Findings.spearman, Findings.kendall),
+    parts=frozenset({"reading", "figures", "table", "picture"}),
+    results=False,
+    lined=False,
+)  # fmt: skip

@@ -1,0 +1,86 @@
+"""What a step says of itself; everybody who shows, pins, lists or writes a step reads it here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from bright_tether.live.findings import Findings
+from bright_tether.study.declared import Given, Task
+from bright_tether.study.pins import Grid, Part
+from bright_tether.words.reading import Reading, Working
+
+#: Needed by the head, the shelf and the drawer, whatever step is on the stage.
+EVERYWHERE: tuple[Given[Any], ...] = (
+    Findings.points, Findings.drawable, Findings.x_summary, Findings.y_summary, Findings.line, Findings.errors,
+    Findings.rows, Findings.pearson, Findings.decision,
+)  # fmt: skip
+
+
+def no_grids(findings: Findings) -> tuple[Grid, ...]:
+    """No table of its own."""
+    return ()
+
+
+def as_it_is(findings: Findings, reading: Reading) -> Reading:
+    """The same reading on a page as on the screen."""
+    return reading
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class View:
+    """One view of a step. id : kept in files, never changed. title : as it is read.
+
+    grids : its tables, Refusal where there is no line. needs : results that it shows beside those of its step.
+    run : its long run, where it has one.
+    """
+
+    id: str
+    title: str
+    grids: Callable[[Findings], tuple[Grid, ...]] = no_grids
+    needs: tuple[Given[Any], ...] = ()
+    run: Callable[[Findings], Task[Any]] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Step:
+    """One step. id : kept in files, never changed; the modules of its stage and its pictures are called by it.
+
+    views : the first is shown at first. reading : of a view, with what there is of its long run.
+    workings : what stands behind the figures, None where nothing does. needs : results that every view shows.
+    parts : what can be pinned once there is a line. results : whether it shows what a later change would be
+    held against. lined : whether its picture needs a line. written : its reading as it stands on a page.
+    proposed : parts that a write-up starts with where nothing is pinned.
+    """
+
+    id: str
+    title: str
+    views: tuple[View, ...] = (View(id="", title=""),)
+    reading: Callable[[Findings, str, Any], Reading]
+    workings: Callable[[Findings, str], tuple[Working, ...]] | None = None
+    needs: tuple[Given[Any], ...] = ()
+    parts: frozenset[Part] = frozenset({"reading", "figures", "table", "picture", "working"})
+    results: bool = True
+    lined: bool = True
+    written: Callable[[Findings, Reading], Reading] = as_it_is
+    proposed: tuple[Part, ...] = ()
+
+    def view(self, view_id: str) -> View:
+        """The view with this id, else the first."""
+        return next((view for view in self.views if view.id == view_id), self.views[0])
+
+    def title_of(self, view_id: str) -> str:
+        """What a view is called; the first goes without."""
+        view = self.view(view_id)
+        return "" if view is self.views[0] else view.title
+
+    def all_needs(self, view_id: str) -> tuple[Given[Any], ...]:
+        """What has to be there before a view is shown."""
+        return (*EVERYWHERE, *self.needs, *self.view(view_id).needs)
+
+    def reading_of(self, findings: Findings, view_id: str) -> Reading:
+        """The reading with the whole of its long run, made now where nobody made it before. Raises Refusal."""
+        run = self.view(view_id).run
+        lined = findings.refusal is None and not findings.plain.exact
+        return self.reading(findings, view_id, run(findings).outcome if run is not None and lined else None)

@@ -1,0 +1,42 @@
+"""Strength: how closely two columns go together."""
+
+from __future__ import annotations
+
+from bright_tether.live.findings import Findings
+from bright_tether.steps.step import Step, View
+from bright_tether.study.pins import Grid
+from bright_tether.words.grids.strength import coefficients_grid
+from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.strength import strength_reading
+from bright_tether.words.workings.strength import strength_workings
+
+
+def _reading(findings: Findings, view: str, run: object) -> Reading:
+    return strength_reading(findings)
+
+
+def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
+    return strength_workings(findings)
+
+
+def _grids(findings: Findings) -> tuple[Grid, ...]:
+    return (coefficients_grid(findings),)
+
+
+STEP = Step(
+    id="strength",
+    title="Strength",
+    views=(
+        View(id="products", title="Products and ranks", grids=_grids),
+        View(id="comparisons", title="Comparisons", grids=_grids),
+        View(id="agreement", title="Agreement", grids=_grids, needs=(Findings.agreement,)),
+        View(id="row-by-row", title="Row by row", grids=_grids),
+        View(id="every-pair", title="Every pair", grids=_grids),
+        View(id="critical", title="Critical values", grids=_grids, needs=(Findings.critical_table,)),
+    ),
+    reading=_reading,
+    workings=_workings,
+    needs=(Findings.spearman, Findings.kendall, Findings.covariance, Findings.products,
+           Findings.within_groups, Findings.reversal, Findings.clumps, Findings.form,
+           Findings.within_clumps, Findings.within_by_id),
+)  # fmt: skip
