@@ -210,7 +210,7 @@ def test_markdown_reads_every_name_as_words(hostile, press):
 
 
 def test_an_odt_is_whole_xml_with_its_pictures(hostile, press, tmp_path):
-    export(hostile, tmp_path / "a.odt", press, today=TODAY)
+    export(page_of(hostile, press, today=TODAY), hostile, tmp_path / "a.odt", press)
     with zipfile.ZipFile(tmp_path / "a.odt") as package:
         assert package.testzip() is None
         content = package.read("content.xml").decode()
@@ -226,7 +226,7 @@ def test_an_odt_is_whole_xml_with_its_pictures(hostile, press, tmp_path):
 def test_a_pdf_has_text_that_can_be_copied(pinned, press, tmp_path):
     from PyQt6.QtPdf import QPdfDocument
 
-    export(pinned, tmp_path / "a.pdf", press, today=TODAY)
+    export(page_of(pinned, press, today=TODAY), pinned, tmp_path / "a.pdf", press)
     document = QPdfDocument(None)
     document.load(str(tmp_path / "a.pdf"))
     assert document.pageCount() >= 3
@@ -251,7 +251,7 @@ def test_the_script_works_every_figure_out_again(pinned, press, tmp_path):
     for one, chosen in ((0, line), (1, other), (6, weighted)):
         study = with_tether(study, msgspec.structs.replace(study.tethers[one], line=chosen))
     assert table.has(weighted.weights)
-    written = export(study, tmp_path / "a.html", press, evidence=True, today=TODAY)
+    written = export(page_of(study, press, today=TODAY), study, tmp_path / "a.html", press, evidence=True)
     folder = tmp_path / "a-evidence"
     assert {path.name for path in written} >= {
         "a.html",
@@ -276,7 +276,7 @@ def test_the_script_works_every_figure_out_again(pinned, press, tmp_path):
 
 
 def test_the_exported_pairs_tell_why_each_row_is_out(hostile, press, tmp_path):
-    export(hostile, tmp_path / "a.md", press, evidence=True, today=TODAY)
+    export(page_of(hostile, press, today=TODAY), hostile, tmp_path / "a.md", press, evidence=True)
     with (tmp_path / "a-evidence" / "pairs-1.csv").open(newline="") as file:
         rows = list(csv.DictReader(file))
     states = [row["state"] for row in rows]
@@ -323,9 +323,9 @@ def test_names_that_run_the_other_way_are_set_apart():
 
 def test_an_account_of_no_known_kind_is_refused_and_nothing_is_left(pinned, tmp_path):
     with pytest.raises(UnknownKind, match=r"\.html, \.pdf, \.odt, \.md"):
-        export(pinned, tmp_path / "a.docx", NO_PRESS)
+        export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "a.docx", NO_PRESS)
     with pytest.raises(OSError, match="print"):
-        export(pinned, tmp_path / "a.pdf", NO_PRESS)
+        export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "a.pdf", NO_PRESS)
     with pytest.raises(OSError):
-        export(pinned, tmp_path / "nowhere" / "a.html", NO_PRESS)
+        export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "nowhere" / "a.html", NO_PRESS)
     assert not list(tmp_path.iterdir())

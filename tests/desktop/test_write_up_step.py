@@ -159,6 +159,7 @@ def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
     step = walk_up(window, qtbot)
     for kind in ("html", "pdf", "odt", "md"):
         step.write_to(tmp_path / f"account.{kind}")
+        qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
         assert (tmp_path / f"account.{kind}").stat().st_size > 1000
         assert f"Written: account.{kind}" in read(window, "notice text")
     words = re.sub(r"<(style|svg).*?</\1>|<[^>]+>", " ", (tmp_path / "account.html").read_text(), flags=re.S)
@@ -168,10 +169,13 @@ def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
             assert words_on_screen.split(". ")[0][:40] in " ".join(words.split()), words_on_screen
     click(named(window, "With evidence", QCheckBox))
     step.write_to(tmp_path / "more.html")
+    qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
     assert (tmp_path / "more-evidence" / "results.json").exists()
     step.write_to(tmp_path / "account.docx")
+    qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
     assert "could not be written: A write-up can be written as" in read(window, "notice text")
     step.write_to(tmp_path / "no" / "account.html")
+    qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
     assert "could not be written" in read(window, "notice text")
 
 

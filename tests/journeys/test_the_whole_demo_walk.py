@@ -146,6 +146,7 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
     # and out, so that a stranger reaches the same figures
     click(named(window, "With evidence", QCheckBox))
     stage.write_to(tmp_path / "survey.html")
+    qtbot.waitUntil(lambda: not stage.writing, timeout=20_000)
     html = (tmp_path / "survey.html").read_text(encoding="utf-8")
     assert html.count("<svg") == 3
     plain = " ".join(re.sub(r"<(style|svg).*?</\1>|<[^>]+>", " ", html, flags=re.S).split())

@@ -303,7 +303,7 @@ class Monkey:
     def _rest(self):
         for _ in range(200):
             QApplication.processEvents()
-            busy = self.window.session.work.busy
+            busy = self.window.session.busy
             if not busy:
                 return
             time.sleep(0.01)

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from datetime import date
 from pathlib import Path
 
-from bright_tether.account.composing import page_of
 from bright_tether.account.evidence import pictures_of, write_evidence
+from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.account.press import Press
 from bright_tether.study.study import Study
@@ -26,10 +25,10 @@ class UnknownKind(ValueError):
 
 
 def export(
-    study: Study, path: Path, press: Press, *, evidence: bool = False, today: date | None = None,
+    page: Page, study: Study, path: Path, press: Press, *, evidence: bool = False,
     everything: AllFindings | None = None,
 ) -> tuple[Path, ...]:  # fmt: skip
-    """Write the account of a study; the file is there whole, or not at all.
+    """Write the page of a study; the file is there whole, or not at all.
 
     evidence : also a folder beside it with pairs, tables, results, pictures and a script that checks them.
     Raises UnknownKind, OSError.
@@ -37,8 +36,6 @@ def export(
     kind = path.suffix.lower()
     if kind not in KINDS:
         raise UnknownKind(kind)
-    everything = everything or AllFindings(study)
-    page = page_of(study, press, today=today or date.today(), everything=everything)
     written = [path]
     if kind == ".pdf":
         from bright_tether.account.html import html_body

@@ -5,6 +5,7 @@ from __future__ import annotations
 from io import BytesIO
 from pathlib import Path
 
+from bright_tether.live.findings import Findings
 from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import put_made, xml_text
@@ -88,3 +89,14 @@ def _parquet(table: Table, file: BytesIO) -> None:
         for column in table.columns
     }
     parquet.write_table(pa.table(arrays), file)
+
+
+def forecasts_csv(findings: Findings) -> str:
+    """Every forecast with all its digits, one a line. Raises Refusal where there is no line."""
+    lines = ["x,line,level,fitted,mean_low,mean_high,case_low,case_high,outside"]
+    for one in findings.expected:
+        group = '"' + (one.group or "all").replace('"', '""') + '"'
+        numbers = map(repr, (one.fitted, *one.ci, *(one.pi or ())))
+        case = "" if one.pi else ",,"
+        lines.append(f"{one.x!r},{group},{one.level!r},{','.join(numbers)}{case},{one.outside}")
+    return "\n".join(lines) + "\n"

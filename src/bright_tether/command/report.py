@@ -5,8 +5,10 @@ from __future__ import annotations
 import argparse
 import sys
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 
+from bright_tether.account.composing import page_of
 from bright_tether.account.export import UnknownKind, export
 from bright_tether.account.press import Press
 from bright_tether.command.analyse import BadCall
@@ -41,7 +43,8 @@ def report(options: argparse.Namespace, press: Press) -> int:
             study = open_study(Path(options.study))
         if options.style:
             study = msgspec.structs.replace(study, style=options.style)
-        for path in export(study, Path(options.output), press, evidence=options.evidence):
+        page = page_of(study, press, today=date.today())
+        for path in export(page, study, Path(options.output), press, evidence=options.evidence):
             sys.stdout.write(f"{path}\n")
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None

@@ -25,27 +25,38 @@ class Pool(QObject):
         self._threads = threads
         self._pool: concurrent.futures.ThreadPoolExecutor | None = None
         self._futures: set[concurrent.futures.Future[None]] = set()
+        self._pending = 0
         self._came.connect(self._hand_over)
 
     @property
     def idle(self) -> bool:
-        """Whether nothing is under way or waiting."""
-        self._futures = {one for one in self._futures if not one.done()}
-        return not self._futures
+        """Whether nothing is under way, waiting, or still to be handed over."""
+        return self._pending == 0
 
     def submit(self, work: Callable[[], Any], take: Callable[[Any], object]) -> None:
         """Do this in turn; its value, or the exception it ended in, goes to take in the interface thread."""
         if self._pool is None:
             self._pool = concurrent.futures.ThreadPoolExecutor(self._threads, thread_name_prefix="pool")
+        self._pending += 1
         self._futures = {one for one in self._futures if not one.done()}
         self._futures.add(self._pool.submit(self._do, work, take))
+
+    def do(self, work: Callable[[], Any], take: Callable[[Any], object], *, small: bool) -> None:
+        """Do this in turn, or at once where it is small: sooner than a thread's round trip."""
+        if not (small and self.idle):
+            self.submit(work, take)
+            return
+        try:
+            value = work()
+        except Exception as error:
+            value = error
+        take(value)
 
     def wait(self) -> None:
         """Until all of it is done, and what came of it is handed over."""
         while not self.idle:
             concurrent.futures.wait(self._futures)
             QCoreApplication.sendPostedEvents(self, QEvent.Type.MetaCall.value)
-        QCoreApplication.sendPostedEvents(self, QEvent.Type.MetaCall.value)
 
     def close(self) -> None:
         """Do what is left, and end the threads."""
@@ -63,6 +74,7 @@ class Pool(QObject):
 
     @pyqtSlot(object, object)
     def _hand_over(self, take: Callable[[Any], object], value: Any) -> None:
+        self._pending -= 1
         take(value)
 
 

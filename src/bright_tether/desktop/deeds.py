@@ -14,6 +14,8 @@ from bright_tether.desktop.recent import recent_studies
 from bright_tether.desktop.window import PICTURES, Window
 from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import changes, column_changes
+from bright_tether.tables.writing import printable
+from bright_tether.words.causes import said_of
 
 _TABLES = "*.csv *.tsv *.txt *.tab *.xlsx *.xls *.ods *.parquet *.json"
 
@@ -239,11 +241,15 @@ def _export(window: Window) -> None:
 
 def write_table(window: Window, path: Path) -> None:
     """Write the table at hand to a file; trouble is said in place."""
-    try:
-        export_table(window.session.table, path)
-    except (ValueError, OSError) as error:
-        said = error.strerror if isinstance(error, OSError) else str(error)
-        window.session.noticed.emit(f"“{path.name}” could not be written: {said}")
+    session, table = window.session, window.session.table
+
+    def take(error: Exception | None) -> None:
+        if error is None:
+            session.told.emit(f"Written: {printable(str(path))}.")
+        else:
+            session.noticed.emit(f"“{printable(path.name)}” could not be written: {said_of(error)}")
+
+    session.off(lambda: export_table(table, path), take, small=session.in_place)
 
 
 def _ask_aside(window: Window) -> None:

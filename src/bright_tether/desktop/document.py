@@ -13,7 +13,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from bright_tether.desktop.background import Pool
 from bright_tether.desktop.recent import remember_recent
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import Session, is_small, unreadable_file
 from bright_tether.study.history import History
 from bright_tether.study.journal import Hold, recover, throw_away, touched, work_in, wrecks
 from bright_tether.study.ledger import Ledger
@@ -22,7 +22,7 @@ from bright_tether.study.study import Study, empty_study
 from bright_tether.tables.delimited import UnreadableFile, file_bytes
 from bright_tether.tables.writing import digest_of, other_names, printable
 from bright_tether.words import digits as d
-from bright_tether.words.causes import unreadable, unwritten
+from bright_tether.words.causes import unwritten
 
 _SYNC_EVERY = 2000  # milliseconds: what a power loss may cost
 SUFFIX = ".tether"
@@ -81,17 +81,21 @@ class Document(QObject):
         """Start a blank study, with no file; unsaved work on the one at hand is kept, and that is said."""
         return self._part_with(lambda: self._start(History(empty_study()), None, None, "not saved yet"))
 
-    def open(self, path: Path) -> bool:
+    def open(self, path: Path) -> None:
         """Open a study; where it cannot be, say so and keep the open one untouched."""
-        try:
-            content = file_bytes(path)
-            study = read_package(content, path.name)
-        except UnreadableFile as found:
-            self._session.noticed.emit(unreadable(found))
-            return False
-        digest = hashlib.sha256(content).hexdigest()
 
-        return self._part_with(lambda: self._start(History(study), path, digest, "opened"))
+        def read() -> tuple[Study, str]:
+            content = file_bytes(path)
+            return read_package(content, path.name), hashlib.sha256(content).hexdigest()
+
+        def take(found: tuple[Study, str] | Exception) -> None:
+            if isinstance(found, Exception):
+                self._session.noticed.emit(unreadable_file(found))
+                return
+            study, digest = found
+            self._part_with(lambda: self._start(History(study), path, digest, "opened"))
+
+        self._session.off(read, take, small=is_small(path))
 
     def save(self, path: Path | None = None, *, anyway: bool = False) -> bool:
         """Begin to save, here or under another name; False where there is no name yet, or it is in use.

@@ -7,9 +7,10 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from bright_tether.desktop.background import Progress, Work
+from bright_tether.desktop.background import Pool, Progress, Work
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
@@ -29,6 +30,8 @@ from bright_tether.words.reread import reread_sentence
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 60_000
+#: Files up to this size are read in place.
+IN_PLACE_BYTES = 1_000_000
 
 
 class Session(QObject):
@@ -45,6 +48,8 @@ class Session(QObject):
     #: A sentence with what can be done about it: words and what they do.
     asked = pyqtSignal(str, object)
     changed = pyqtSignal(object)
+    #: Something long has begun or ended.
+    busy_changed = pyqtSignal()
     #: What is typed but not yet in the study is to be put there now.
     settling = pyqtSignal()
 
@@ -59,6 +64,8 @@ class Session(QObject):
         self.tether_id = self.history.study.tethers[0].id
         #: What the stage shows, and so needs: whoever puts a step there says it.
         self.needs: Callable[[], tuple[Given[Any], ...]] = lambda: EVERYWHERE
+        #: Reads and writes what may be long, in order.
+        self.files = Pool(self)
         self.work = Work(self)
         self.work.done.connect(lambda findings, _: self._take(findings))
         self.work.failed.connect(lambda error: self.noticed.emit(f"This could not be worked out: {error}."))
@@ -79,6 +86,11 @@ class Session(QObject):
     def table(self) -> Table:
         """The table of the tether on the stage."""
         return self.study.table(self.tether.table)
+
+    @property
+    def in_place(self) -> bool:
+        """Whether the table on the stage is small: worked out sooner than a thread begins."""
+        return self.table.rows <= IN_PLACE_ROWS
 
     def do(self, edit: Edit | None, *, typing: bool = False) -> None:
         """Make a change; None changes nothing. typing : one more stroke of the words of a pin."""
@@ -160,15 +172,24 @@ class Session(QObject):
         """The mark, less rows that are gone."""
         return self.mark & frozenset(self.table.row_ids[self.table.places(self.mark)].tolist())
 
-    def open_file(self, path: Path, plan: ReadPlan | None = None) -> bool:
-        """Bring a file in as a table with a tether; where it cannot be read, say so and change nothing."""
-        try:
-            table = read_file(path, self.history.study.fresh_id("t"), plan)
-        except UnreadableFile as found:
-            self.noticed.emit(unreadable(found))
-            return False
-        self.bring_in(table)
-        return True
+    def open_file(
+        self, path: Path, plan: ReadPlan | None = None, then: Callable[[bool], object] = lambda read: None
+    ) -> None:
+        """Bring a file in as a table with a tether; where it cannot be read, say so and change nothing.
+
+        then : told at the end whether it is in.
+        """
+
+        def take(table: Table | Exception) -> None:
+            if isinstance(table, Exception):
+                self.noticed.emit(unreadable_file(table))
+                then(False)
+                return
+            # something else may have been brought in while it was read
+            self.bring_in(msgspec.structs.replace(table, id=self.history.study.fresh_id("t")))
+            then(True)
+
+        self.off(lambda: read_file(path, "t0", plan), take, small=is_small(path))
 
     def bring_in(self, table: Table) -> None:
         """Put a table in with a tether, in place of the blank study's where that is untouched."""
@@ -180,19 +201,42 @@ class Session(QObject):
         self.do(edit)
         self.mark_changed.emit()
 
+    def off(self, work: Callable[[], Any], take: Callable[[Any], object], *, small: bool = False) -> None:
+        """Read or write off the interface thread, in order; its value or its error goes to take.
+
+        small : done at once where nothing is waited for.
+        """
+
+        def answer(value: Any) -> None:
+            take(value)
+            self.busy_changed.emit()
+
+        self.files.do(work, answer, small=small)
+        self.busy_changed.emit()
+
+    @property
+    def busy(self) -> bool:
+        """Whether something is being worked out, read or written."""
+        return self.work.busy or not self.files.idle
+
     def reread(self) -> None:
         """Read the table's source file again; what was done to a case follows it, and what came is said."""
         source, table = self.table.source, self.history.study.table(self.table.id)
         if source is None:
             return
-        try:
-            fresh = read_file(text_path(source.path), table.id, plan_of(source))
-        except UnreadableFile as found:
-            self.noticed.emit(unreadable(found))
-            return
-        made = reread_table(self.history.study, table.id, fresh)
-        self.do(made.edit)
-        (self.noticed if made.unsure else self.told).emit(reread_sentence(made, table.name))
+        path, plan = text_path(source.path), plan_of(source)
+
+        def take(fresh: Table | Exception) -> None:
+            if isinstance(fresh, Exception):
+                self.noticed.emit(unreadable_file(fresh))
+            elif not any(one.id == table.id for one in self.history.study.tables):
+                self.noticed.emit(f"“{table.name}” is gone by now: nothing was changed.")
+            else:
+                made = reread_table(self.history.study, table.id, fresh)
+                self.do(made.edit)
+                (self.noticed if made.unsure else self.told).emit(reread_sentence(made, table.name))
+
+        self.off(lambda: read_file(path, table.id, plan), take, small=is_small(path))
 
     def add_tether(self) -> None:
         """Tie a new tether on the table at hand."""
@@ -203,6 +247,7 @@ class Session(QObject):
     def close(self) -> None:
         """Leave no thread behind."""
         self.work.close()
+        self.files.close()
 
     def _after_change(self) -> None:
         known = [tether.id for tether in self.study.tethers]
@@ -223,7 +268,7 @@ class Session(QObject):
         self._prepare(Findings(self.study, self.tether))
 
     def _prepare(self, findings: Findings) -> None:
-        if self.table.rows <= IN_PLACE_ROWS:
+        if self.in_place:
             self.work.drop()
             self._take(findings)
             return
@@ -243,6 +288,20 @@ class Session(QObject):
     def _note_seen(self) -> None:
         if step_of(self.step).results and self.findings.refusal is None:
             self.seen.add(self.findings.tether.id)
+
+
+def is_small(path: Path) -> bool:
+    """Whether a file is read sooner than a thread begins; one that is not there is."""
+    try:
+        return path.stat().st_size <= IN_PLACE_BYTES
+    except OSError:
+        return True
+
+
+def unreadable_file(error: Exception) -> str:
+    if isinstance(error, UnreadableFile):
+        return unreadable(error)
+    return f"This file could not be read ({type(error).__name__}): the study is as it was."
 
 
 def is_untouched(study: Study) -> bool:

@@ -32,7 +32,7 @@ from bright_tether.desktop.parts.notice import Notice
 from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.parts.reading import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
-from bright_tether.desktop.session import IN_PLACE_ROWS, Session
+from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theme import Theme
 from bright_tether.look.tokens import Tokens
@@ -132,7 +132,7 @@ class Window(QWidget):
         """Put a step on the stage."""
         self.stage.setCurrentWidget(self.step(step))
         self._show_drawer()
-        if self.session.work.busy or self.session.table.rows > IN_PLACE_ROWS:
+        if not self.session.in_place:
             self.panel.show_reading(WORKING, None)
         self.session.ask()
 

@@ -92,6 +92,11 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
     raise TypeError(found)
 
 
+def said_of(error: object) -> str:
+    """What kept a file from being written: as the writer says it, where it refuses what it was asked for."""
+    return str(error) if isinstance(error, ValueError) else unwritten(error)
+
+
 def unwritten(error: object) -> str:
     """What kept something from being written, in a few words."""
     if isinstance(error, OSError):

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 from bright_tether.core.results import Refusal
 from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.parts.pieces import button, label
-from bright_tether.desktop.session import IN_PLACE_ROWS, Session
+from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
@@ -134,7 +134,7 @@ class AsideQuestion(QWidget):
         session = self._session
         rows = set(session.mark)
         self._what.setText(d.count(len(rows), "row"))
-        if session.table.rows > IN_PLACE_ROWS:
+        if not session.in_place:
             self.effect.setText("")
             return
         tether = session.tether.with_asides(rows, "tried")

@@ -65,6 +65,7 @@ class Head(QFrame):
         row.addWidget(self.rules)
         session.study_changed.connect(self.show_study)
         session.findings_changed.connect(self.show_study)
+        session.busy_changed.connect(self.show_study)
         self.show_study()
 
     def show_study(self) -> None:
@@ -72,7 +73,7 @@ class Head(QFrame):
         study = self._session.study
         self._title.setText(study.title)
         tethers = d.count(len(study.tethers), "tether")
-        busy = " · working…" if self._session.work.busy else ""
+        busy = " · working…" if self._session.busy else ""
         self._subtitle.setText(f"{self.saved} · {tethers}{busy}" if self.saved else f"{tethers}{busy}")
 
     def restyle(self, tokens: Tokens) -> None:

@@ -9,6 +9,7 @@ import numpy as np
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QFileDialog, QLineEdit, QSpinBox, QWidget
 
+from bright_tether.account.tables import forecasts_csv
 from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
@@ -22,7 +23,8 @@ from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
-from bright_tether.tables.writing import put_whole
+from bright_tether.tables.writing import printable, put_whole
+from bright_tether.words.causes import said_of
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.readings.forecast import actual_sentence
 
@@ -180,16 +182,15 @@ class ForecastStep(Stage):
         if self._session.findings.refusal is not None:
             self._session.noticed.emit("There is no line to forecast from: nothing was written.")
             return
-        lines = ["x,line,level,fitted,mean_low,mean_high,case_low,case_high,outside"]
-        for one in self._session.findings.expected:
-            group = '"' + (one.group or "all").replace('"', '""') + '"'
-            numbers = map(repr, (one.fitted, *one.ci, *(one.pi or ())))
-            case = "" if one.pi else ",,"
-            lines.append(f"{one.x!r},{group},{one.level!r},{','.join(numbers)}{case},{one.outside}")
-        try:
-            put_whole(path, ("\n".join(lines) + "\n").encode("utf-8", "replace"))
-        except OSError as error:
-            self._session.noticed.emit(f"“{path.name}” could not be written: {error.strerror}")
+        session, text = self._session, forecasts_csv(self.findings)
+
+        def take(error: Exception | None) -> None:
+            if error is None:
+                session.told.emit(f"Written: {printable(str(path))}.")
+            else:
+                session.noticed.emit(f"“{printable(path.name)}” could not be written: {said_of(error)}")
+
+        session.off(lambda: put_whole(path, text.encode("utf-8", "replace")), take, small=True)
 
     def _drag(self, place: int, inner: float, last: bool) -> None:
         session = self._session

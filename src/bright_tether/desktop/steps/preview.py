@@ -104,8 +104,16 @@ class PreviewPage(QWidget):
 
     def accept(self) -> None:
         """Take the file in as it is shown."""
-        if self.take.isEnabled() and self._session.open_file(self._path, self._plan):
+        if self.take.isEnabled():
+            self.take.setEnabled(False)
+            self._said.setText("Taking it in…")
+            self._session.open_file(self._path, self._plan, self._taken)
+
+    def _taken(self, read: bool) -> None:
+        if read:
             self.done.emit(True)
+        else:
+            self._try()
 
     def keyPressEvent(self, event) -> None:
         """Enter takes the file in, Escape leaves it."""

@@ -27,6 +27,8 @@ from bright_tether.pictures.page import page_document
 from bright_tether.pictures.press import QtPress
 from bright_tether.study.pin_changes import choose_style, freeze
 from bright_tether.study.pins import Drawing
+from bright_tether.tables.writing import printable
+from bright_tether.words.causes import said_of
 
 _STYLES = {"plain": "plain", "compact": "compact"}
 #: Milliseconds that the page waits for the hand to rest.
@@ -99,6 +101,8 @@ class WriteUpStep(Stage):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 14, 0)
         outer.addWidget(card(row))
+        #: Whether the account is being written to a file.
+        self.writing = False
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.set_page)
@@ -158,16 +162,40 @@ class WriteUpStep(Stage):
             self.write_to(path)
 
     def write_to(self, path: Path) -> None:
-        """Write the account, with its evidence where that is ticked; trouble is said in place."""
-        session = self._session
-        try:
-            made = export(session.study, path, self.press, evidence=self.evidence.isChecked())
-        except (UnknownKind, OSError) as error:
-            said = getattr(error, "strerror", None) or str(error)
-            session.noticed.emit(f"“{path.name}” could not be written: {said}")
+        """Write the account, with its evidence where that is ticked; how it went is said in place.
+
+        Pictures are drawn one by one, so that typing stays free; the rest is written off the interface thread.
+        """
+        study, everything = self._session.study, AllFindings(self._session.study)
+        evidence, today, session = self.evidence.isChecked(), date.today(), self._session
+
+        def take(written: tuple[Path, ...] | Exception) -> None:
+            self.writing = False
+            if isinstance(written, Exception):
+                session.noticed.emit(f"“{printable(path.name)}” could not be written: {said_of(written)}")
+                return
+            more = f" and {len(written) - 1} files beside it" if len(written) > 1 else ""
+            session.told.emit(f"Written: {printable(path.name)}{more}.")
+
+        def draw() -> None:
+            patient = _Patient(self.press)
+            page = page_of(study, patient, today=today, everything=everything)
+            if patient.more:
+                self.said.setText("drawing…")
+                QTimer.singleShot(1, self, draw)
+                return
+            self.said.setText("")
+            session.off(
+                lambda: export(page, study, path, self.press, evidence=evidence, everything=everything),
+                take,
+                small=path.suffix.lower() == ".pdf",  # set by the fonts of the interface thread
+            )
+
+        self.writing = True
+        if path.suffix.lower() not in KINDS:
+            take(UnknownKind(path.suffix))
             return
-        more = f" and {len(made) - 1} files beside it" if len(made) > 1 else ""
-        session.told.emit(f"Written: {path.name}{more}.")
+        draw()
 
     def preview(self) -> None:
         """Show the print before it is printed."""

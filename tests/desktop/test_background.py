@@ -1,0 +1,135 @@
+"""What may be long is done off the interface thread: typing stays free, and every end is said."""
+
+import threading
+
+import pytest
+from PyQt6.QtWidgets import QPushButton
+
+from bright_tether.account.tables import export_table
+from bright_tether.desktop import session as sessions
+from bright_tether.desktop.background import Pool
+from bright_tether.desktop.deeds import write_table
+from bright_tether.study import changes
+from bright_tether.study.package import save_study
+from bright_tether.tables.reading import read_file
+from hand import click, named, read
+
+
+@pytest.fixture
+def long(monkeypatch):
+    """Every file counts as long, and every table."""
+    monkeypatch.setattr(sessions, "IN_PLACE_BYTES", -1)
+    monkeypatch.setattr(sessions, "IN_PLACE_ROWS", -1)
+
+
+@pytest.fixture
+def held(monkeypatch):
+    """Reading waits until it is let go. threads : who read."""
+    gate = threading.Event()
+    gate.threads = []
+
+    def slowly(*arguments):
+        gate.threads.append(threading.current_thread())
+        assert gate.wait(20)
+        return read_file(*arguments)
+
+    monkeypatch.setattr(sessions, "read_file", slowly)
+    yield gate
+    gate.set()
+
+
+def settled(window, qtbot):
+    qtbot.waitUntil(lambda: not window.session.busy, timeout=20_000)
+
+
+def test_typing_stays_free_while_a_file_is_read_and_nothing_typed_is_lost(
+    open_window, csv_file, qtbot, long, held
+):
+    window = open_window(csv_file("a,b\n1,2\n2,3\n3,5\n", "first.csv"))
+    held.set()
+    settled(window, qtbot)
+    held.clear()
+    session = window.session
+    session.open_file(csv_file("c,d\n1,2\n2,4\n3,7\n", "second.csv"))
+    assert session.busy
+    assert "working" in window.head._subtitle.text()
+    first = session.study.tables[0]
+    session.do(changes.set_cells(session.study, first.id, {(0, "c1"): 7.5}))
+    assert session.study.tables[0].columns[0].cells[0] == 7.5
+    held.set()
+    settled(window, qtbot)
+    assert [table.name for table in session.study.tables] == ["first", "second"]
+    assert session.study.tables[0].columns[0].cells[0] == 7.5
+    assert session.findings.line.slope == pytest.approx(2.5)
+    assert threading.main_thread() not in held.threads
+    assert "working" not in window.head._subtitle.text()
+
+
+def test_a_file_that_cannot_be_read_is_said_whatever_the_error(
+    open_window, tmp_path, qtbot, long, monkeypatch
+):
+    window = open_window("--demo")
+    before = window.session.study
+    window.session.open_file(tmp_path / "none.csv")
+    settled(window, qtbot)
+    assert "There is no file “none.csv”" in read(window, "notice text")
+
+    def broken(*arguments):
+        raise RuntimeError("of a kind that nobody foresaw")
+
+    monkeypatch.setattr(sessions, "read_file", broken)
+    window.session.open_file(tmp_path / "none.csv")
+    settled(window, qtbot)
+    assert "could not be read (RuntimeError)" in read(window, "notice text")
+    assert window.session.study is before
+
+
+def test_a_study_is_opened_and_every_step_shown_off_the_interface_thread(open_window, tmp_path, qtbot, long):
+    window = open_window("--demo")
+    settled(window, qtbot)
+    save_study(window.session.study, tmp_path / "s.tether")
+    window.document.open(tmp_path / "s.tether")
+    settled(window, qtbot)
+    window.document.wait()
+    assert window.document.path == tmp_path / "s.tether"
+    for step, said in (("strength", "straight-line relationship"), ("doubts", "doubts"), ("forecast", "expected")):
+        window.session.show_step(step)
+        settled(window, qtbot)
+        assert said in (read(window, "headline") + read(window, "sentences"))
+    window.session.show_step("line")
+    assert window.session.busy
+    assert window.panel._headline.text() == "Working it out…"
+    click(named(window, "Show other lines", QPushButton))
+    settled(window, qtbot)
+    assert window.step("line").others.table.rowCount() > 3
+
+
+def test_a_table_is_written_whole_off_the_interface_thread(open_window, tmp_path, qtbot, long):
+    window = open_window("--demo")
+    settled(window, qtbot)
+    write_table(window, tmp_path / "out.csv")
+    settled(window, qtbot)
+    assert f"Written: {tmp_path / 'out.csv'}" in read(window, "notice text")
+    export_table(window.session.table, tmp_path / "again.csv")
+    assert (tmp_path / "out.csv").read_bytes() == (tmp_path / "again.csv").read_bytes()
+    write_table(window, tmp_path / "out.none")
+    settled(window, qtbot)
+    assert "A table can be written as" in read(window, "notice text")
+    write_table(window, tmp_path / "no" / "out.csv")
+    settled(window, qtbot)
+    assert "could not be written" in read(window, "notice text")
+
+
+def test_work_in_a_pool_keeps_its_order_and_goes_on_after_an_error(qtbot):
+    pool, got = Pool(), []
+    pool.do(lambda: "first", got.append, small=True)
+    assert got == ["first"], "what is small is done at once where nothing waits"
+    gate = threading.Event()
+    pool.submit(lambda: gate.wait(20) and 1 / 0, got.append)
+    pool.do(lambda: "last", got.append, small=True)
+    assert got == ["first"], "and waits its turn where something does"
+    gate.set()
+    pool.wait()
+    assert [type(one).__name__ for one in got] == ["str", "ZeroDivisionError", "str"]
+    pool.close()
+    assert not [one for one in threading.enumerate() if one.name.startswith("pool")]
