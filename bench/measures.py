@@ -421,9 +421,9 @@ def drag_mark() -> Ratio:
 
     from bright_tether.desktop.theme import Theme
     from bright_tether.live.findings import Findings
-    from bright_tether.study.memory import Memory
     from bright_tether.pictures.forecast import ForecastPicture
     from bright_tether.study import changes
+    from bright_tether.study.memory import Memory
 
     app = QApplication.instance() or QApplication([])
     theme, draw, memory = Theme(app), np.random.default_rng(12), Memory()
@@ -444,7 +444,7 @@ def drag_mark() -> Ratio:
 
     def ours() -> None:
         at = (9 + (next(turn) % 50) / 25,)
-        edit = changes.change_forecast(study, study.tethers[0], "move", at=at)
+        edit = changes.change_choice(study, study.tethers[0], "forecast", "move", at=at)
         after = edit.apply(study)
         picture.draw(Findings(after, after.tethers[0], memory), frozenset())
         _paint(picture.viewport(), app)

@@ -92,7 +92,11 @@ def test_a_study_is_opened_and_every_step_shown_off_the_interface_thread(open_wi
     settled(window, qtbot)
     window.document.wait()
     assert window.document.path == tmp_path / "s.tether"
-    for step, said in (("strength", "straight-line relationship"), ("doubts", "doubts"), ("forecast", "expected")):
+    for step, said in (
+        ("strength", "straight-line relationship"),
+        ("doubts", "doubts"),
+        ("forecast", "expected"),
+    ):
         window.session.show_step(step)
         settled(window, qtbot)
         assert said in (read(window, "headline") + read(window, "sentences"))

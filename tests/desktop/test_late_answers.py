@@ -27,7 +27,7 @@ def test_a_run_of_samples_is_filed_under_what_it_was_made_from(open_window, qtbo
     session = window.session
     session.show_step("rehearse")
     step = window.step("rehearse")
-    session.do(changes.change_rehearse(session.study, session.tether, "more", draws=60_000))
+    session.do(changes.change_choice(session.study, session.tether, "rehearse", "more", draws=60_000))
     assert step.work.busy
     session.show_step("gather")
     slope = slope_now(window)
@@ -97,7 +97,7 @@ def test_a_case_on_a_weighted_line_has_an_interval_once_its_weight_is_known(open
     rows = "".join(f"{at},{2 * at + (at * 7 % 5)},{1 / at:.4f}\n" for at in range(1, 13))
     window = open_window(csv_file(f"x,y,w\n{rows}"))
     session = window.session
-    session.do(changes.change_line(session.study, session.tether, "weights", weights="c3"))
+    session.do(changes.change_choice(session.study, session.tether, "line", "weights", weights="c3"))
     session.show_step("forecast")
     assert "the weight of a new case is not stated" in read(window, "sentences")
     field = named(window, "Weight of a new case", QLineEdit)

@@ -46,7 +46,9 @@ def test_every_view_says_something(open_window, csv_file, qtbot, name):
         stage = window.step(step)
         if step == "compare" and group:
             session.do(
-                changes.change_compare(session.history.study, session.tether, "by g", group=group, margin=1.0)
+                changes.change_choice(
+                    session.history.study, session.tether, "compare", "by g", group=group, margin=1.0
+                )
             )
         for view in stage.step.views if step in ("strength", "line", "compare") else ():
             stage.show_view(view.id)
@@ -79,8 +81,8 @@ def test_every_view_says_something(open_window, csv_file, qtbot, name):
             page_is_whole(stage, session)
         else:
             assert read(window, "headline")
-    session.do(changes.change_line(session.history.study, session.tether, "robust", errors="HC3"))
-    session.do(changes.change_line(session.history.study, session.tether, "through 0", origin=True))
+    session.do(changes.change_choice(session.history.study, session.tether, "line", "robust", errors="HC3"))
+    session.do(changes.change_choice(session.history.study, session.tether, "line", "through 0", origin=True))
     for step in IDS[:-1]:
         session.show_step(step)
         assert read(window, "headline")

@@ -276,7 +276,9 @@ def test_a_picture_is_copied_and_written_in_every_kind(window, tmp_path):
 def test_every_picture_on_the_stage_can_be_drawn_as_vectors(window, tmp_path, qtbot):
     session = window.session
     group = session.table.named("station").id
-    session.do(changes.change_compare(session.history.study, session.tether, "by station", group=group))
+    session.do(
+        changes.change_choice(session.history.study, session.tether, "compare", "by station", group=group)
+    )
     for step in ("look", "strength", "line", "compare", "forecast", "rehearse"):
         session.show_step(step)
         QApplication.processEvents()

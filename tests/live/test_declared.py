@@ -58,11 +58,11 @@ def changed_studies():
         {"errors": "HC3"}, {"slope_0": 1.0}, {"origin": True}, {"order": stage}, {"cluster": station},
         {"error_ratio": 4.0}, {"weights": stage}, {"weight_pattern": "inverse-x"}, {"intercept_0": 2.0},
     ):  # fmt: skip
-        yield str(fields), changes.change_line(study, k1, "line", **fields).apply(study)
+        yield str(fields), changes.change_choice(study, k1, "line", "line", **fields).apply(study)
     for fields in ({"group": station}, {"second": stage}, {"group": station, "margin": 0.5}):
-        yield str(fields), changes.change_compare(study, k1, "compare", **fields).apply(study)
+        yield str(fields), changes.change_choice(study, k1, "compare", "compare", **fields).apply(study)
     for fields in ({"draws": 40, "seed": 3}, {"source": "rows", "draws": 40}, {"purpose": "r power"}):
-        yield str(fields), changes.change_rehearse(study, k1, "rehearse", **fields).apply(study)
+        yield str(fields), changes.change_choice(study, k1, "rehearse", "rehearse", **fields).apply(study)
     for fields in ({"tint": station}, {"x": stage}):
         yield str(fields), with_tether(study, msgspec.structs.replace(k1, **fields))
 
@@ -120,8 +120,8 @@ def test_what_a_step_needs_is_there_before_it_is_shown(step):
     study = demo_study()
     k1 = study.tether("k1")
     station = study.table(k1.table).named("station").id
-    study = changes.change_compare(study, k1, "compare", group=station).apply(study)
-    study = changes.change_rehearse(study, study.tether("k1"), "fewer", draws=50).apply(study)
+    study = changes.change_choice(study, k1, "compare", "compare", group=station).apply(study)
+    study = changes.change_choice(study, study.tether("k1"), "rehearse", "fewer", draws=50).apply(study)
     for view in step.views:
         memory = Memory()
         findings = Findings(study, study.tether("k1"), memory)

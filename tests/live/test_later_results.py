@@ -189,7 +189,7 @@ def test_live_columns_follow_cells_rows_and_the_line(what):
     for edit in (
         changes.set_cells(study, "t1", {(0, "y"): 99.0, (0, "x"): 9.5}),
         changes.set_aside(study, study.tethers[0], {5}, "odd"),
-        changes.change_line(study, study.tethers[0], "through 0", origin=True),
+        changes.change_choice(study, study.tethers[0], "line", "through 0", origin=True),
     ):
         after = edit.apply(study)
         found, now = Findings(after, after.tethers[0]), after.tables[0].columns[-1]
@@ -213,7 +213,7 @@ def test_what_does_not_change_is_not_worked_out_again():
     first = Findings(study, study.tether("k1"), memory)
     first.doubts, first.checks, first.alternatives  # noqa: B018
     made = memory.made
-    edit = changes.change_forecast(study, study.tether("k1"), "forecast", at=(3.0,))
+    edit = changes.change_choice(study, study.tether("k1"), "forecast", "forecast", at=(3.0,))
     after = edit.apply(study)
     again = Findings(after, after.tether("k1"), memory)
     assert again.doubts is first.doubts

@@ -99,6 +99,6 @@ def test_a_comparison_without_any_group_draws_the_points(open_window, csv_file):
     window = open_window(csv_file("a,b,g\n1,2,\n2,3,\n3,5,\n4,4,\n"))
     session = window.session
     session.do(column_changes.change_kind(session.study, session.table.id, "c3", "category"))
-    session.do(changes.change_compare(session.study, session.tether, "by g", group="c3"))
+    session.do(changes.change_choice(session.study, session.tether, "compare", "by g", group="c3"))
     session.show_step("compare")
     assert window.step("compare").picture.cloud.x.size == 4

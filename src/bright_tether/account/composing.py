@@ -32,7 +32,8 @@ def page_of(
     for group in _in_a_row(pins):
         tether = next((pin.tether for pin in group if pin.tether), None)
         entries = tuple(entry_of(pin, everything, press) for pin in group)
-        name, method = "", ()
+        name = ""
+        method: tuple[str, ...] = ()
         if tether is not None:
             name = tether_name(study, study.tether(tether))
             method = () if tether in told else method_sentences(everything.of(tether))
@@ -51,7 +52,7 @@ def page_of(
 
 def proposed_pins(study: Study, everything: AllFindings) -> tuple[Pin, ...]:
     """A first write-up: the line of each tether with its picture, and its doubts."""
-    pins = []
+    pins: list[Pin] = []
     for tether in study.tethers:
         if not everything.of(tether.id).tied:
             continue

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import json
 import math
+from collections.abc import Iterable
 from importlib.resources import files
 from io import StringIO
 from pathlib import Path
@@ -70,8 +71,9 @@ def pictures_of(page: Page) -> tuple[tuple[str, str], ...]:
 
 def table_csv(block: Grid | Figures | Steps) -> str:
     """A table as CSV, in which no text runs as a formula."""
-    heads = {Grid: lambda: block.heads, Figures: lambda: ("figure", "value", "beside"),
-             Steps: lambda: ("what", "how", "result")}[type(block)]()  # fmt: skip
+    if isinstance(block, Grid):
+        return _csv((block.heads, *block.rows))
+    heads = ("figure", "value", "beside") if isinstance(block, Figures) else ("what", "how", "result")
     return _csv((heads, *block.rows))
 
 
@@ -159,7 +161,7 @@ def _number(value: float) -> str:
     return repr(float(value)) if np.isfinite(value) else ""
 
 
-def _csv(rows) -> str:
+def _csv(rows: Iterable[Iterable[object]]) -> str:
     text = StringIO()
     writer = csv.writer(text, lineterminator="\n")
     writer.writerows([_inert(cell) for cell in row] for row in rows)

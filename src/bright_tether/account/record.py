@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, fields, is_dataclass
 from enum import Enum
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -93,9 +94,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     kind = findings.tether.line.errors
     for key, many in (("inverse", wanted.mean_of), ("inverse_mean", None)):
         told[key] = [
-            {"y": y}
-            | _some(Inverse, lambda y=y, many=many: findings.inverse(y, many), y=y)
-            | {"errors": kind}
+            {"y": y} | _some(Inverse, partial(findings.inverse, y, many), y=y) | {"errors": kind}
             for y in wanted.inverse_at
         ]
     if wanted.resample:
@@ -158,7 +157,9 @@ def _line(findings: Findings) -> dict[str, Any]:
             told["ss_total"] = unscaled(y.sum_squares, 2 * y.exponent)
             if told["ss_total"] is not None:
                 del why["ss_total"]
-        code = cause_of(attempt(lambda: findings.line))  # type: ignore[arg-type]
+        refused = attempt(lambda: findings.line)
+        assert isinstance(refused, Refusal)
+        code = cause_of(refused)
         why.pop("robust", None)
         told["robust"] = {name: blank(Coefficients, code) for name in ROBUST}
     told["errors"] = findings.tether.line.errors
@@ -190,7 +191,7 @@ def _checks(findings: Findings) -> dict[str, Any]:
             "white": SpreadTest, "durbin_watson": DurbinWatson, "runs": Runs, "shapiro_wilk": ShapiroWilk,
             "anderson_darling": AndersonDarling, "jarque_bera": JarqueBera, "fences": ResidualFences,
         }  # fmt: skip
-        told = {key: blank(kind, code) for key, kind in kinds.items()}
+        told: dict[str, Any] = {key: blank(kind, code) for key, kind in kinds.items()}
         told |= dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"))
         told["fences"]["rows"] = []
         told["why"] = dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"), cause(code))

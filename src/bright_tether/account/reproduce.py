@@ -5,19 +5,22 @@ Exit 0 where every figure agrees, 1 where one does not.
 """
 
 import csv
+import io
 import json
 import math
 import sys
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from scipy import stats
 
+Array = np.ndarray
 HERE = Path(__file__).parent
 CLOSE = 1e-8
 
 
-def read_pairs(path):
+def read_pairs(path: Path) -> tuple[Array, Array, Array, list[str], Array]:
     """The rows in play: x, y, and the weight, cluster and place of each."""
     with path.open(encoding="utf-8", newline="") as file:
         rows = [row for row in csv.DictReader(file) if row["state"] == "in play"]
@@ -27,7 +30,9 @@ def read_pairs(path):
     return x, y, weight, [row["cluster"] for row in rows], place
 
 
-def bread_and_fit(x, y, weight, origin):
+def bread_and_fit(
+    x: Array, y: Array, weight: Array, origin: bool
+) -> tuple[Array, Array, Array, Array, Array]:
     """Design, coefficients and residuals, each row times the root of its weight."""
     root = np.sqrt(weight)
     design = x[:, None] if origin else np.stack((np.ones(x.size), x), axis=1)
@@ -42,7 +47,9 @@ def bread_and_fit(x, y, weight, origin):
     return design, beta, residuals, np.linalg.inv(design.T @ design), back
 
 
-def covariance(kind, design, residuals, bread, df, clusters, place):
+def covariance(
+    kind: str, design: Array, residuals: Array, bread: Array, df: int, clusters: list[str], place: Array
+) -> tuple[Array, int]:
     """The covariance of the coefficients by one kind of errors, and its degrees of freedom."""
     n = residuals.size
     if kind == "classical":
@@ -68,7 +75,7 @@ def covariance(kind, design, residuals, bread, df, clusters, place):
     return bread @ (summed.T @ summed * factor) @ bread, len(names) - 1
 
 
-def again(tether):
+def again(tether: dict[str, Any]) -> dict[str, float | None]:
     """Every figure of one tether, under the names of results.json."""
     choice = tether["choices"]
     x, y, weight, clusters, place = read_pairs(HERE / tether["pairs"])
@@ -79,7 +86,12 @@ def again(tether):
     beta, cov = back @ beta, back @ cov @ back.T
     slope, se = float(beta[-1]), math.sqrt(cov[-1, -1])
     reach = stats.t.ppf((1 + level) / 2, t_df)
-    told = {"n": n, "slope": slope, "se_slope": se, "s": math.sqrt(residuals @ residuals / df)}
+    told: dict[str, float | None] = {
+        "n": n,
+        "slope": slope,
+        "se_slope": se,
+        "s": math.sqrt(residuals @ residuals / df),
+    }
     told |= {"slope_low": slope - reach * se, "slope_high": slope + reach * se}
     told["t_slope"] = (slope - choice["slope_0"]) / se if se else None
     if not origin:
@@ -100,7 +112,7 @@ def again(tether):
     return told
 
 
-def main():
+def main() -> int:
     """Compare every figure; say each that does not agree."""
     results = json.loads((HERE / "results.json").read_text(encoding="utf-8"))
     wrong = 0
@@ -113,7 +125,8 @@ def main():
         for name, written in tether["figures"].items():
             if written is None:
                 continue
-            value = None if found.get(name) is None else float(found[name])
+            value = found.get(name)
+            value = None if value is None else float(value)
             agrees = value is not None and math.isclose(value, written, rel_tol=CLOSE, abs_tol=CLOSE * 1e-3)
             wrong += not agrees
             print(f"  {name:<14} {written!r:>24} {value!r:>24} {'agrees' if agrees else 'DIFFERS'}")
@@ -122,5 +135,6 @@ def main():
 
 
 if __name__ == "__main__":
-    sys.stdout.reconfigure(errors="backslashreplace")
+    if isinstance(sys.stdout, io.TextIOWrapper):
+        sys.stdout.reconfigure(errors="backslashreplace")
     sys.exit(main())

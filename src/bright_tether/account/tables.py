@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Sequence
 from io import BytesIO
 from pathlib import Path
 
 from bright_tether.live.findings import Findings
+from bright_tether.tables.cells import Cell
 from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import put_made, xml_text
@@ -30,9 +32,11 @@ def _csv(table: Table, file: BytesIO) -> None:
     write_csv(table, file, inert=True)
 
 
-def _cells(table: Table) -> list[list[float | str | None]]:
-    ids = table.row_ids.tolist()
-    return [[column.cell(at, row) for column in table.columns] for at, row in enumerate(ids)]
+def _records(table: Table) -> Iterator[Sequence[Cell]]:
+    """The heads, then the cells of each row."""
+    yield [column.name for column in table.columns]
+    for at, row in enumerate(table.row_ids.tolist()):
+        yield [column.cell(at, row) for column in table.columns]
 
 
 def _xlsx(table: Table, file: BytesIO) -> None:
@@ -42,7 +46,7 @@ def _xlsx(table: Table, file: BytesIO) -> None:
     book = Workbook(write_only=True)
     name = "".join(c for c in xml_text(table.name) if c not in "[]:*?/\\'\n\r\t")
     sheet = book.create_sheet(name[:31] or "Table")
-    for record in ([column.name for column in table.columns], *_cells(table)):
+    for record in _records(table):
         row = []
         for cell in record:
             made = WriteOnlyCell(sheet, value=xml_text(cell)[:_CELL_HOLDS] if isinstance(cell, str) else cell)
@@ -61,7 +65,7 @@ def _ods(table: Table, file: BytesIO) -> None:
 
     document = OpenDocumentSpreadsheet()
     sheet = Sheet(name=xml_text(table.name))
-    for record in ([column.name for column in table.columns], *_cells(table)):
+    for record in _records(table):
         row = TableRow()
         for cell in record:
             if isinstance(cell, float):

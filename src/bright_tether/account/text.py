@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from bright_tether.account.record import Wanted, cause_of, record
+from bright_tether.core.compare.differences import Difference
 from bright_tether.core.results import OutOfRange
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.reading import Figure, Reading, names_of
+from bright_tether.words.reading import Figure, Reading, names_of, there
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.look import look_reading
@@ -96,7 +99,7 @@ def comparison_text(findings: Findings) -> str:
     lines = ["Lines side by side"]
     for group in made.groups:
         if group.line is None:
-            lines.append(_figure(Figure(group.name, d.NONE, f"n = {group.n}: {cause(group.cause)}")))
+            lines.append(_figure(Figure(group.name, d.NONE, f"n = {group.n}: {cause(there(group.cause))}")))
             continue
         finest = d.decimals_for(group.line.se_slope, digits, group.line.slope)
         slope, between = d.fixed(group.line.slope, finest), d.between(group.line.ci_slope, finest)
@@ -120,7 +123,7 @@ def comparison_text(findings: Findings) -> str:
     return "\n".join(lines)
 
 
-def _differences(made: Comparison):
+def _differences(made: Comparison) -> Iterator[tuple[str, Difference | None]]:
     if made.slopes is not None:
         yield "slopes apart", made.slopes.separate
         yield "slopes, Welch", made.slopes.welch

@@ -7,6 +7,7 @@ import json
 import math
 import sys
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -32,7 +33,7 @@ class BadCall(Exception):
     """A call that cannot be carried out; its text is the one line for the user."""
 
 
-def add_analyse(commands: argparse._SubParsersAction) -> None:
+def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     """Add the command and its options."""
     parser = commands.add_parser("analyse", help="analyse one pairing of a file")
     parser.add_argument("file", metavar="FILE", help="a CSV file, or - for standard input")

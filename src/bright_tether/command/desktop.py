@@ -9,6 +9,7 @@ import subprocess
 import sys
 from importlib.resources import files
 from pathlib import Path
+from typing import Any
 
 from bright_tether.tables.writing import put_whole
 
@@ -21,7 +22,7 @@ _PLACES = {
 _REFRESH = (("update-desktop-database", "applications"), ("update-mime-database", "mime"))
 
 
-def add_install_desktop(commands: argparse._SubParsersAction) -> None:
+def add_install_desktop(commands: argparse._SubParsersAction[Any]) -> None:
     """Add the command."""
     parser = commands.add_parser(
         "install-desktop", help="tell the desktop of this program and of *.tether files"

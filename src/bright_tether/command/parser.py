@@ -8,6 +8,7 @@ import re
 import sys
 from collections.abc import Callable, Sequence
 from contextlib import suppress
+from io import TextIOWrapper
 from typing import NoReturn
 
 from bright_tether.account.press import NO_PRESS, Press
@@ -48,7 +49,7 @@ def run(
     add_install_desktop(named)
     try:
         options = parser.parse_args(with_negatives(arguments))
-        code = options.run(options)
+        code: int = options.run(options)
         sys.stdout.flush()
         return code
     except BadCall as bad:
@@ -81,7 +82,7 @@ def with_negatives(arguments: Sequence[str]) -> list[str]:
 def _speak_any_letters() -> None:
     """Put a question mark where the output knows no such letter, rather than end there."""
     for stream in (sys.stdout, sys.stderr):
-        with suppress(AttributeError, ValueError):
+        if isinstance(stream, TextIOWrapper):
             stream.reconfigure(errors="replace")
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import json
 import sys
+from typing import Any
 
 from bright_tether.account.record import plain
 from bright_tether.command.analyse import (
@@ -30,7 +31,7 @@ from bright_tether.words.causes import refusal, unreadable
 from bright_tether.words.readings.rehearse import rehearse_reading
 
 
-def add_rehearse(commands: argparse._SubParsersAction) -> None:
+def add_rehearse(commands: argparse._SubParsersAction[Any]) -> None:
     """Add the command and its options; what is not stated of a truth is as fitted."""
     parser = commands.add_parser("rehearse", help="what would happen over and over")
     parser.add_argument("file", metavar="FILE", help="a table, or - for standard input")

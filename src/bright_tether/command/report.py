@@ -7,6 +7,7 @@ import sys
 from collections.abc import Callable
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 from bright_tether.account.composing import page_of
 from bright_tether.account.export import UnknownKind, export
@@ -17,7 +18,7 @@ from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.words.causes import unreadable
 
 
-def add_report(commands: argparse._SubParsersAction, press: Callable[[], Press]) -> None:
+def add_report(commands: argparse._SubParsersAction[Any], press: Callable[[], Press]) -> None:
     """Add the command. press : makes what draws, when it is needed."""
     parser = commands.add_parser("report", help="write the account of a study")
     parser.add_argument("study", metavar="STUDY", help="a study file, or demo for the study that ships along")

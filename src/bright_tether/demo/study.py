@@ -9,6 +9,7 @@ import msgspec
 
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
+from bright_tether.tables.column import Column
 from bright_tether.tables.reading import guess_plan, read_content
 from bright_tether.tables.table import Table
 
@@ -16,7 +17,7 @@ from bright_tether.tables.table import Table
 def demo_study() -> Study:
     """The Tarrow survey: one table and tether a trap, the first without the fouled probes."""
     visits = _table("visits", "t1", "Survey visits")
-    notes = visits.named("probe note")
+    notes = _column(visits, "probe note")
     asides = tuple(
         Aside(int(visits.row_ids[at]), "probe fouled")
         for at, note in enumerate(notes.cells)
@@ -41,8 +42,8 @@ def demo_study() -> Study:
 
 def _tether(table: Table, tether_id: str, x: str, y: str, *, tint: str = "", **more: Any) -> Tether:
     return Tether(
-        id=tether_id, table=table.id, x=table.named(x).id, y=table.named(y).id,
-        tint=table.named(tint).id if tint else None, chosen=True, **more,
+        id=tether_id, table=table.id, x=_column(table, x).id, y=_column(table, y).id,
+        tint=_column(table, tint).id if tint else None, chosen=True, **more,
     )  # fmt: skip
 
 
@@ -51,3 +52,7 @@ def _table(file: str, table_id: str, name: str) -> Table:
     content = files("bright_tether.demo").joinpath(file).read_bytes()
     read = read_content(content, file, table_id, guess_plan(content, file))
     return msgspec.structs.replace(read, name=name)
+
+
+def _column(table: Table, name: str) -> Column:
+    return next(column for column in table.columns if column.short == name)

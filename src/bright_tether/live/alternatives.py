@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -19,6 +20,7 @@ from bright_tether.live.line import LineResults
 from bright_tether.study.declared import result
 
 _POINTS = 160
+Scale = Callable[[Any], Any]
 #: Longer columns are not sorted into resistant lines while the hand moves.
 MOST_PAIRS = 20_000
 
@@ -49,7 +51,10 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
     x = np.linspace(low, high, _POINTS)
     told: list[Alternative] = []
 
-    def straight(name: str, slope, height, ci, meaning: str = "slope", df: int = 2) -> None:
+    def straight(
+        name: str, slope: float | None, height: float | None, ci: Interval | None, meaning: str = "slope",
+        df: int = 2,
+    ) -> None:  # fmt: skip
         if slope is None or height is None:
             return
         gap = pairs.y - height - slope * pairs.x
@@ -89,7 +94,7 @@ def _same(values: np.ndarray) -> np.ndarray:
     return values
 
 
-_WAYS: dict[str, tuple[str, Callable, Callable, Callable]] = {
+_WAYS: dict[str, tuple[str, Scale, Scale, Scale]] = {
     # name: meaning of the slope, of x, of y, back to y
     "log of both": ("elasticity", np.log10, np.log10, lambda v: 10.0**v),
     "log of x": ("per tenfold x", np.log10, _same, _same),

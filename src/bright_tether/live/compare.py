@@ -192,7 +192,7 @@ def _responses(
 def _compared(source: str, groups: tuple[Group, ...], asked: Asked) -> Comparison:
     level, alpha, margin, height_at = asked.level, asked.alpha, asked.margin, asked.height_at
     lined = with_lines(groups)
-    two = lined if len(lined) == 2 else None
+    two = (lined[0], lined[1]) if len(lined) == 2 else None
     slopes = slope_differences(*two, level) if two else None
     if height_at is None and two:
         both = centre(np.concatenate([group.pairs.x for group in two]))

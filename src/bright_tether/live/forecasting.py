@@ -7,12 +7,13 @@ from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 
 from bright_tether.core.forecast import Forecasts, forecast
 from bright_tether.core.inverse import Inverse
-from bright_tether.core.results import Interval, Refusal
+from bright_tether.core.results import Floats, Interval, Refusal
 from bright_tether.live.compare import CompareResults
 from bright_tether.study.declared import given
 from bright_tether.tables.column import Column
@@ -27,7 +28,7 @@ class Way:
 
     source: Column
     there: Callable[[float], float]
-    back: Callable[[np.ndarray], np.ndarray]
+    back: Callable[[Floats], Floats]
     changed: bool
 
 
@@ -223,7 +224,7 @@ class ForecastResults(CompareResults):
         name, source = found.group(1), next(iter(formula.columns.values()))
         if not self.table.has(source):
             return Way(column, float, np.asarray, changed=False)
-        ways: dict[str, tuple[Callable, Callable]] = {
+        ways: dict[str, tuple[Callable[[float], float], Callable[[Floats], Floats]]] = {
             "log10": (_above_zero(np.log10), lambda v: 10.0**v),
             "log": (_above_zero(np.log), np.exp),
             "sqrt": (_above_zero(np.sqrt), lambda v: np.sign(v) * v * v),
@@ -231,7 +232,7 @@ class ForecastResults(CompareResults):
         return Way(self.table.column(source), *ways[name], changed=True)
 
 
-def _above_zero(function: Callable) -> Callable[[float], float]:
+def _above_zero(function: Callable[[float], Any]) -> Callable[[float], float]:
     def there(value: float) -> float:
         if value <= 0:
             raise ValueError("a value above 0 is needed")

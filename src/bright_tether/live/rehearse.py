@@ -15,6 +15,7 @@ from bright_tether.core.rehearse.kinds import JUDGED, Design, Judged, Pattern, P
 from bright_tether.core.resampling.bootstrap import Bootstrap, bootstrap
 from bright_tether.core.results import Alternative
 from bright_tether.live.forecasting import ForecastResults
+from bright_tether.live.strength import StrengthResults
 from bright_tether.study.choices import RehearseChoice, Source
 from bright_tether.study.declared import given, result, run
 
@@ -118,15 +119,17 @@ def _broken(
     found: list[BrokenCase] = []
     for name, shape, pattern, alike in BROKEN:
         truth = _truth(plain, replace(stated, shape=shape, pattern=pattern, alike=alike))
-        before = len(found) * draws
-        drawn = draw_samples(truth, draws, seed, robust=True,
-                             watch=lambda so_far, before=before: progress(before + so_far.done))  # fmt: skip
+        drawn = draw_samples(truth, draws, seed, robust=True, watch=_counted(progress, len(found) * draws))
         by = {kind: sampling(drawn, "slope", level=level, judged=kind) for kind in JUDGED}
         told = {kind: one for kind, one in by.items() if one is not None}
         if len(told) < len(by) or drawn.done < draws:
             break
         found.append(BrokenCase(name=name, by=told))
     return tuple(found)
+
+
+def _counted(progress: Callable[[int], bool], before: int) -> Callable[[Draws], bool]:
+    return lambda so_far: progress(before + so_far.done)
 
 
 def _all_broken(found: tuple[BrokenCase, ...], *_: object) -> bool:
@@ -179,7 +182,7 @@ def _all_tried(found: Checked | None, *_: object) -> bool:
     return found is None or found.draws == TRIED
 
 
-class RehearseResults(ForecastResults):
+class RehearseResults(ForecastResults, StrengthResults):
     """Samples drawn again from the plain line, from a stated truth, or from the rows."""
 
     @property

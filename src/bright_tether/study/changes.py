@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from typing import Literal
 
 import msgspec
 
@@ -19,6 +20,7 @@ from bright_tether.study.edits import (
     PutTether,
     Rename,
     Several,
+    SingleEdit,
 )
 from bright_tether.study.pin_changes import drop_pins
 from bright_tether.study.rules import words_in_text
@@ -31,10 +33,12 @@ from bright_tether.tables.filters import Condition
 from bright_tether.tables.slips import Slip
 from bright_tether.tables.table import Table, place_name
 
+ChoicePart = Literal["view", "line", "compare", "forecast", "rehearse"]
+
 
 def set_cells(
     study: Study, table_id: str, cells: dict[tuple[int, str], Cell], label: str = ""
-) -> Edit | None:
+) -> ChangeCells | None:
     """Put cells, by (row id, column id); None where nothing would change."""
     table = study.table(table_id)
     place = {int(table.row_ids[p]): p for p in table.places({row for row, _ in cells}).tolist()}
@@ -71,7 +75,7 @@ def type_block(
     records = [list(cells) + [""] * (width - len(cells)) for cells in block]
     if not table.rows and len(records) > 1 and looks_like_header(records) and (row, column) == (0, 0):
         return _filled_from(study, table, records)
-    edits: list[Edit] = []
+    edits: list[SingleEdit] = []
     present = study
     for at in range(len(table.columns), column + width):
         body = [cells[at - column] for cells in records]
@@ -225,34 +229,12 @@ def tint_by(study: Study, tether: Tether, column: str | None) -> Edit | None:
     return _tether_edit(study, tether, after, f"Tint by {name}")
 
 
-def change_view(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
-    """Show the scatter in another way: its words, limits or scales."""
-    view = msgspec.structs.replace(tether.view, **fields)
-    return _tether_edit(study, tether, msgspec.structs.replace(tether, view=view), label)
-
-
-def change_line(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
-    """Fit or judge the line in another way."""
-    line = msgspec.structs.replace(tether.line, **fields)
-    return _tether_edit(study, tether, msgspec.structs.replace(tether, line=line), label)
-
-
-def change_compare(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
-    """Compare with something else, or otherwise."""
-    choice = msgspec.structs.replace(tether.compare, **fields)
-    return _tether_edit(study, tether, msgspec.structs.replace(tether, compare=choice), label)
-
-
-def change_forecast(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
-    """Forecast something else, or otherwise."""
-    choice = msgspec.structs.replace(tether.forecast, **fields)
-    return _tether_edit(study, tether, msgspec.structs.replace(tether, forecast=choice), label)
-
-
-def change_rehearse(study: Study, tether: Tether, label: str, **fields: object) -> Edit | None:
-    """Rehearse something else, or otherwise."""
-    choice = msgspec.structs.replace(tether.rehearse, **fields)
-    return _tether_edit(study, tether, msgspec.structs.replace(tether, rehearse=choice), label)
+def change_choice(
+    study: Study, tether: Tether, part: ChoicePart, label: str, **fields: object
+) -> Edit | None:
+    """Choose otherwise in one part of a tether: how it is shown, fitted, compared, forecast or rehearsed."""
+    chosen = msgspec.structs.replace(getattr(tether, part), **fields)
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, **{part: chosen}), label)
 
 
 def answer_doubt(study: Study, tether: Tether, doubt: str, reason: str) -> Edit | None:
@@ -281,14 +263,14 @@ def change_rule(study: Study, name: str, value: object) -> Edit | None:
     after = msgspec.structs.replace(study.rules, **{name: value})
     if after == study.rules:
         return None
-    said = "its default" if value is None else words_in_text(value) if name == "words" else value
+    said = "its default" if value is None else words_in_text(value) if isinstance(value, tuple) else value
     return ChangeRules(label=f"Ground rule {name}: {said}", before=study.rules, after=after)
 
 
 def change_own_rule(study: Study, tether: Tether, name: str, value: object) -> Edit | None:
     """Choose a ground rule for one tether; None goes back to the study's."""
     after = msgspec.structs.replace(tether, rules=msgspec.structs.replace(tether.rules, **{name: value}))
-    said = "as in the study" if value is None else words_in_text(value) if name == "words" else value
+    said = "as in the study" if value is None else words_in_text(value) if isinstance(value, tuple) else value
     return _tether_edit(study, tether, after, f"Ground rule {name} of this tether: {said}")
 
 

@@ -8,7 +8,7 @@ from typing import Any, get_origin
 import msgspec
 import numpy as np
 
-from bright_tether.study.edits import AnyEdit
+from bright_tether.study.edits import Edit
 from bright_tether.study.older import renewed
 from bright_tether.tables.writing import printable
 
@@ -18,7 +18,7 @@ def _plain(value: Any) -> Any:
         if value.dtype == object:
             return {"texts": value.tolist()}
         kind = "ids" if value.dtype == np.int64 else "numbers"
-        return {kind: base64.b64encode(np.ascontiguousarray(value)).decode("ascii")}
+        return {kind: base64.b64encode(np.ascontiguousarray(value).tobytes()).decode("ascii")}
     raise NotImplementedError(type(value))
 
 
@@ -50,16 +50,17 @@ def _sound(value: Any) -> Any:
 
 
 _ENCODER = msgspec.json.Encoder(enc_hook=_plain)
-_DECODER = msgspec.json.Decoder(AnyEdit, dec_hook=_array)
+_DECODER = msgspec.json.Decoder(Edit, dec_hook=_array)
 
 
-def encode_edit(edit: AnyEdit) -> bytes:
+def encode_edit(edit: Edit) -> bytes:
     """An edit as one line of JSON."""
     return encoded(edit)
 
 
-def decode_edit(line: bytes, version: int = 2) -> AnyEdit:
+def decode_edit(line: bytes, version: int = 2) -> Edit:
     """The edit in one line of JSON, written with a version of the study file. Raises msgspec.MsgspecError."""
     if version == 1:
         line = msgspec.json.encode(renewed(msgspec.json.decode(line)))
-    return _DECODER.decode(line)
+    edit: Edit = _DECODER.decode(line)
+    return edit

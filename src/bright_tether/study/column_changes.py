@@ -9,7 +9,16 @@ import numpy as np
 
 from bright_tether.study.changes import bring_in
 from bright_tether.study.derived import row_figures
-from bright_tether.study.edits import ChangeColumn, Edit, MoveColumn, PutColumn, PutTable, PutTether, Several
+from bright_tether.study.edits import (
+    ChangeColumn,
+    Edit,
+    MoveColumn,
+    PutColumn,
+    PutTable,
+    PutTether,
+    Several,
+    SingleEdit,
+)
 from bright_tether.study.pin_changes import drop_pins
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -50,7 +59,7 @@ def change_formula(study: Study, table_id: str, column_id: str, formula: Formula
     return ChangeColumn(label=f"Work {before.short} out anew", table=table_id, before=before, after=after)
 
 
-def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> Edit:
+def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> PutColumn:
     """A column that is worked out, and stays right."""
     table = study.table(table_id)
     held = {i: table.column(i) for i in inputs_of(formula)}
@@ -134,7 +143,7 @@ def drop_table(study: Study, table_id: str) -> Edit | None:
         return None
     table = study.table(table_id)
     label = f"Let the table {table.name} go"
-    edits: list = []
+    edits: list[SingleEdit] = []
     present = study
     for tether in [t for t in study.tethers if t.table == table_id]:
         edits += drop_pins(present, tether.id, label)

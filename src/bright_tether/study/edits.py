@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from typing import Protocol, TypeVar
+from typing import TypeVar
 
 import msgspec
 import numpy as np
@@ -19,20 +19,6 @@ from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 
 T = TypeVar("T")
-
-
-class Edit(Protocol):
-    """A change with a name in plain words."""
-
-    @property
-    def label(self) -> str:
-        """What the change is called in the list of changes."""
-
-    def apply(self, study: Study) -> Study:
-        """The study after the change."""
-
-    def inverse(self) -> Edit:
-        """The change that takes this one back."""
 
 
 class _Edit(msgspec.Struct, frozen=True, eq=False, kw_only=True, tag=True):
@@ -304,7 +290,7 @@ SingleEdit = (
 )
 
 
-def with_trail(study: Study, edit: AnyEdit, seen: Collection[str], when: str) -> AnyEdit:
+def with_trail(study: Study, edit: Edit, seen: Collection[str], when: str) -> Edit:
     """The edit, with what it leaves on the trail when the results of these tethers were seen before."""
     parts = edit.edits if isinstance(edit, Several) else (edit,)
     entries: list[LaterChange] = []
@@ -312,8 +298,8 @@ def with_trail(study: Study, edit: AnyEdit, seen: Collection[str], when: str) ->
         if isinstance(part, ChangeRules) and seen:
             entries += later_rules(ground_rules(part.before), ground_rules(part.after), when)
         elif isinstance(part, ChangeTether) and part.before.id in seen:
-            rules = [ground_rules(study.rules, one.rules) for one in (part.before, part.after)]
-            entries += later_rules(*rules, when, part.after.id)
+            before, after = (ground_rules(study.rules, one.rules) for one in (part.before, part.after))
+            entries += later_rules(before, after, when, part.after.id)
             entries += later_rows(part.before, part.after, when)
     if not entries:
         return edit
@@ -336,7 +322,8 @@ class Several(_Edit, frozen=True, eq=False, kw_only=True):
         return Several(label=self.label, edits=tuple(edit.inverse() for edit in reversed(self.edits)))
 
 
-AnyEdit = SingleEdit | Several
+#: A change with a name in plain words (label), which can be applied and taken back.
+Edit = SingleEdit | Several
 
 
 def _put(items: tuple[T, ...], at: int, item: T, put_in: bool) -> tuple[T, ...]:

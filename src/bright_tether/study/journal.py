@@ -22,7 +22,7 @@ from typing import NamedTuple
 import msgspec
 
 from bright_tether.study.codec import decode_edit, encode_edit
-from bright_tether.study.edits import AnyEdit
+from bright_tether.study.edits import Edit
 from bright_tether.study.history import History
 from bright_tether.study.package import VERSION, open_study, save_study
 from bright_tether.study.study import Study
@@ -116,16 +116,16 @@ class Journal:
         before, self._generation, self._lines = self._generation, number, lines
         self._owed, self._whole, self._unsynced = bytearray(), edits.stat().st_size, False
         self._torn = False
-        for one in (f"edits-{before}", f"base-{before}.tether"):
+        for name in (f"edits-{before}", f"base-{before}.tether"):
             with suppress(OSError):
-                (self.folder / one).unlink(missing_ok=True)
+                (self.folder / name).unlink(missing_ok=True)
 
     @property
     def behind(self) -> bool:
         """Whether a change stands in memory only."""
         return bool(self._owed) or self._torn
 
-    def add(self, edit: AnyEdit, study: Study) -> None:
+    def add(self, edit: Edit, study: Study) -> None:
         """Write a change down; an undo is written as the inverse. study : as it is after it.
 
         What cannot be written is owed and tried again with the next change. Raises OSError, ValueError.

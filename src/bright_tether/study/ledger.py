@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from bright_tether.study.edits import AnyEdit
+from bright_tether.study.edits import Edit
 from bright_tether.study.journal import Journal
 from bright_tether.study.study import Study
 
@@ -18,7 +18,9 @@ class Ledger:
 
     def __init__(self, study: Study) -> None:
         self._journal: Journal | None = None
-        self._base, self._file, self._digest = study, None, None
+        self._base = study
+        self._file: Path | None = None
+        self._digest: str | None = None
         self._owed = False
 
     @property
@@ -39,7 +41,7 @@ class Ledger:
                 self._journal = Journal(study, file, digest=digest, carries=True)
                 self._owed = False
 
-    def note(self, edit: AnyEdit, study: Study) -> None:
+    def note(self, edit: Edit, study: Study) -> None:
         """Write a change down. study : as it is after it."""
         owed, self._owed = self._owed, True
         if self._journal is None:

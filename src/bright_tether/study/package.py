@@ -12,7 +12,7 @@ import re
 import zipfile
 from contextlib import suppress
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 import msgspec
 import numpy as np
@@ -107,16 +107,16 @@ def _back_up(target: Path) -> None:
         os.replace(beside, kept)
 
 
-def write_package(study: Study, file: io.BufferedIOBase) -> None:
+def write_package(study: Study, file: IO[bytes]) -> None:
     """Write the zip of a study."""
     saved = tuple(_saved_table(table) for table in study.tables)
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as package:
-        told = json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
-        package.writestr(_info("datapackage.json"), printable(told))
+        described = json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
+        package.writestr(_info("datapackage.json"), printable(described))
         for table, told in zip(study.tables, saved, strict=True):
             with package.open(_info(told.path), "w", force_zip64=True) as member:
                 write_csv(table, member)
-        told = SavedStudy(
+        whole = SavedStudy(
             version=VERSION,
             title=study.title,
             tables=saved,
@@ -126,7 +126,7 @@ def write_package(study: Study, file: io.BufferedIOBase) -> None:
             pins=study.pins,
             style=study.style,
         )
-        package.writestr(_info("study.json"), msgspec.json.format(encoded(told), indent=1))
+        package.writestr(_info("study.json"), msgspec.json.format(encoded(whole), indent=1))
 
 
 def _info(name: str) -> zipfile.ZipInfo:

@@ -8,7 +8,7 @@ import msgspec
 
 from bright_tether.study import changes
 from bright_tether.study.column_changes import add_formula
-from bright_tether.study.edits import ChangeTether, Edit, Several
+from bright_tether.study.edits import ChangeTether, Edit, Several, SingleEdit
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.computed import expression
@@ -47,7 +47,7 @@ def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> 
 
 
 def _errors(study: Study, tether: Tether, kind: str, words: str) -> Remedy | None:
-    edit = changes.change_line(study, tether, f"{words} in force", errors=kind)
+    edit = changes.change_choice(study, tether, "line", f"{words} in force", errors=kind)
     return None if edit is None else Remedy(words, edit)
 
 
@@ -80,7 +80,8 @@ _TRANSFORMS = {
 def _transformed(study: Study, tether: Tether, name: str) -> Remedy | None:
     """Tie the transformed columns instead: new columns, worked out and live."""
     words, for_x, for_y = _TRANSFORMS[name]
-    present, edits = study, []
+    present = study
+    edits: list[SingleEdit] = []
     ids = {"x": tether.x, "y": tether.y}
     for axis, form in (("x", for_x), ("y", for_y)):
         if not form:
@@ -101,7 +102,7 @@ def _transformed(study: Study, tether: Tether, name: str) -> Remedy | None:
     return Remedy(words, Several(label=words, edits=tuple(edits)))
 
 
-def _column(study: Study, tether: Tether, name: str, text: str) -> tuple[Study, str, list[Edit]]:
+def _column(study: Study, tether: Tether, name: str, text: str) -> tuple[Study, str, list[SingleEdit]]:
     """A worked-out column, taken from the table where it already stands."""
     table = study.table(tether.table)
     formula = expression(text, table)

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from dataclasses import dataclass
+from typing import Any
 
 import msgspec
 import numpy as np
@@ -80,10 +81,10 @@ def reread_table(study: Study, table_id: str, fresh: Table) -> Reread:
     for column in columns:
         cells = {at: column.cell(at, at) for at in range(fresh.rows)}
         if table.has(column.id):
-            for at, row in enumerate(of):
-                if row is None:
+            for at, there in enumerate(of):
+                if there is None:
                     continue
-                before = was(column, row)
+                row, before = there, was(column, there)
                 if (row, column.id) in mends and before == cells[at]:
                     kept[row, column.id] = before
                     cells[at] = table.column(column.id).cell(places[row], row)
@@ -110,7 +111,7 @@ def reread_table(study: Study, table_id: str, fresh: Table) -> Reread:
             *(m for m in table.mends if m.column == BY_HAND),
         ),
     )
-    counts = {
+    counts: dict[str, Any] = {
         "label": label.short if label else None, "new": sum(row is None for row in of), "gone": len(gone),
         "changed": changed, "kept": len(kept), "dropped": dropped, "by_hand": len(hand),
     }  # fmt: skip
@@ -155,7 +156,7 @@ def _label(table: Table, shared: list[Column], rows: list[int]) -> Column | None
     return None
 
 
-def _unsure(old: dict[int, tuple], new: list[tuple], carrying: set[int]) -> int | None:
+def _unsure(old: dict[int, tuple[Cell, ...]], new: list[tuple[Cell, ...]], carrying: set[int]) -> int | None:
     """A row with something on it that has no counterpart, or more or fewer like it than before."""
     before, now = Counter(old.values()), Counter(new)
     for row, key in old.items():

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 import msgspec
 from msgspec import Meta
@@ -35,6 +35,7 @@ USUAL_WORDS: Words = (
     (0.8, "very strong"),
 )
 RULE_NAMES = RuleChoices.__struct_fields__
+T = TypeVar("T")
 Origin = Literal["default", "study", "tether"]
 
 
@@ -112,5 +113,5 @@ def level_beside(alpha: float) -> float:
     return min(float(f"{1 - alpha:.12g}"), math.nextafter(1.0, 0.0))
 
 
-def _first(*values):
+def _first(*values: T | None) -> T:
     return next(value for value in values if value is not None)

@@ -37,7 +37,9 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
     def fresh_id(self, letter: str) -> str:
         """An id that no table, tether or pin has."""
-        taken = {item.id for item in (*self.tables, *self.tethers, *self.pins)}
+        taken = (
+            {one.id for one in self.tables} | {one.id for one in self.tethers} | {one.id for one in self.pins}
+        )
         return next(f"{letter}{n}" for n in range(1, len(taken) + 2) if f"{letter}{n}" not in taken)
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from typing import Any
 
 import msgspec
 import numpy as np
@@ -35,7 +36,7 @@ def _z(values: np.ndarray) -> np.ndarray:
     present = values[np.isfinite(values)]
     if present.size < 2:
         return np.full(values.size, np.nan)
-    return (values - present.mean()) / present.std(ddof=1)
+    return np.asarray((values - present.mean()) / present.std(ddof=1))
 
 
 def _lag(values: np.ndarray) -> np.ndarray:
@@ -56,7 +57,7 @@ FUNCTIONS: dict[str, Callable[[np.ndarray], np.ndarray]] = {
     "change": lambda values: values - _lag(values),
     "total": lambda values: np.cumsum(values),
 }
-_OPERATORS: dict[type, Callable] = {
+_OPERATORS: dict[type, Callable[..., Any]] = {
     ast.Add: np.add,
     ast.Sub: np.subtract,
     ast.Mult: np.multiply,
@@ -130,22 +131,23 @@ def inputs_of(formula: Formula | None) -> set[str]:
     return {formula.x} if isinstance(formula, Draw) and formula.x else set()
 
 
-def evaluated(formula: Formula, inputs: dict[str, Column | None], rows: int) -> np.ndarray:
+def evaluated(formula: Formula | None, inputs: Mapping[str, Column | None], rows: int) -> np.ndarray:
     """The cells a formula gives; NaN where it has no value or an input column is gone."""
-    if any(column is None for column in inputs.values()):
+    held = {i: column.numbers for i, column in inputs.items() if column is not None}
+    if len(held) < len(inputs) or formula is None or isinstance(formula, OfTether):
         return np.full(rows, np.nan)
     with np.errstate(all="ignore"):
         if isinstance(formula, Draw):
-            cells = _drawn(formula, inputs, rows)
+            cells = _drawn(formula, held, rows)
         else:
-            held = {name: inputs[i].numbers for name, i in formula.columns.items()}
-            cells = np.asarray(_value(_parsed(formula.text).body, held), float)
+            named = {name: held[i] for name, i in formula.columns.items()}
+            cells = np.asarray(_value(_parsed(formula.text).body, named), float)
     cells = np.broadcast_to(cells, rows).astype(float)
     cells[~np.isfinite(cells)] = np.nan
     return cells
 
 
-def _drawn(formula: Draw, inputs: dict[str, Column | None], rows: int) -> np.ndarray:
+def _drawn(formula: Draw, held: dict[str, np.ndarray], rows: int) -> np.ndarray:
     draw, a, b = np.random.Generator(np.random.PCG64(formula.seed)), formula.a, formula.b
     match formula.kind:
         case "uniform":
@@ -159,7 +161,7 @@ def _drawn(formula: Draw, inputs: dict[str, Column | None], rows: int) -> np.nda
         case "running":
             return np.cumsum(draw.normal(a, abs(b), rows))
         case "line":
-            return a + b * inputs[formula.x].numbers + draw.normal(0, abs(formula.c), rows)
+            return a + b * held[formula.x or ""] + draw.normal(0, abs(formula.c), rows)
 
 
 def _parsed(text: str) -> ast.Expression:
@@ -222,14 +224,15 @@ def _value(node: ast.AST, held: dict[str, np.ndarray]) -> np.ndarray | float:
             return held[name]
         case ast.Constant(value=number):
             try:
-                return float(number)
+                return float(number)  # type: ignore[arg-type]  # the parser lets numbers alone through
             except OverflowError:
                 return np.inf
         case ast.UnaryOp(op=op, operand=operand):
             value = _value(operand, held)
             return -value if isinstance(op, ast.USub) else value
         case ast.BinOp(left=left, op=op, right=right):
-            return _OPERATORS[type(op)](_value(left, held), _value(right, held))
+            joined: np.ndarray | float = _OPERATORS[type(op)](_value(left, held), _value(right, held))
+            return joined
         case ast.Call(func=ast.Name(id=name), args=[one]):
             return FUNCTIONS[name](np.atleast_1d(_value(one, held)))
     raise BadFormula("This expression cannot be worked out.")

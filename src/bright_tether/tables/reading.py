@@ -6,7 +6,7 @@ import json
 from collections.abc import Callable
 from functools import wraps
 from pathlib import Path
-from typing import Literal, ParamSpec, TypeVar
+from typing import Any, Literal, ParamSpec, TypeVar
 
 import msgspec
 import numpy as np
@@ -147,7 +147,8 @@ def read_content(content: bytes, name: str, table_id: str, plan: ReadPlan) -> Ta
 @guarded
 def sheet_names(content: bytes, name: str) -> list[str]:
     """The sheets of a workbook."""
-    return open_workbook(content, name).sheet_names
+    names: list[str] = open_workbook(content, name).sheet_names
+    return names
 
 
 def _refuse_odd_heads(columns: tuple[Column, ...], name: str) -> None:
@@ -163,8 +164,7 @@ def _records(content: bytes, name: str, plan: ReadPlan) -> list[list[str]]:
     if plan.kind == "sheet":
         book = open_workbook(content, name)
         wanted = plan.sheet if plan.sheet in book.sheet_names else book.sheet_names[0]
-        rows = sheet_rows(book, wanted, name)
-        rows = [[_text_of(cell) for cell in row] for row in rows]
+        rows = [[_text_of(cell) for cell in row] for row in sheet_rows(book, wanted, name)]
         return _squared([row for row in rows[plan.start - 1 :] if any(row)], name)
     if plan.kind == "json":
         return _json_records(content, name)
@@ -248,7 +248,7 @@ def _parquet_columns(content: bytes, name: str) -> tuple[Column, ...]:
     return _arrow_columns(read, distinct_names(read.column_names), NumberStyle())
 
 
-def _arrow_columns(read, heads: list[str], style: NumberStyle) -> tuple[Column, ...]:
+def _arrow_columns(read: Any, heads: list[str], style: NumberStyle) -> tuple[Column, ...]:
     import pyarrow as pa
 
     columns, waiting = [], list(read.columns)

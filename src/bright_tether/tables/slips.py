@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import math
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -173,10 +174,10 @@ def _repeated(table: Table) -> list[Slip]:
     measured = [column for column in table.columns if column.formula is None]
     if len(measured) < 2:
         return []
-    seen: set[tuple] = set()
+    seen: set[tuple[object, ...]] = set()
     rows = []
     lists = [
-        np.where(np.isnan(column.cells), None, column.cells).tolist()
+        [None if math.isnan(cell) else cell for cell in column.cells.tolist()]
         if column.numeric
         else column.cells.tolist()
         for column in measured

@@ -98,7 +98,7 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         """
         ids = np.insert(self.row_ids, at - np.arange(at.size), row_ids)
         columns = tuple(
-            column.with_blanks(at).with_cells(at, row_ids.tolist(), values)
+            column.with_blanks(at).with_cells(at.tolist(), row_ids.tolist(), values)
             for column, values in zip(self.columns, cells, strict=True)
         )
         most = max(int(self.fresh_row_ids(1)[0]), int(row_ids.max()) + 1 if row_ids.size else 0)

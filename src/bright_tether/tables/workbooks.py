@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+from typing import Any
 
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 
@@ -16,7 +17,7 @@ _ROWS, _COLUMNS = (re.compile(rb'number-%s-repeated="(\d+)"' % what) for what in
 _PART = 1 << 20
 
 
-def open_workbook(content: bytes, name: str):
+def open_workbook(content: bytes, name: str) -> Any:
     """The workbook, as the reader knows it. Raises UnreadableFile, before unpacking, for a trap."""
     import python_calamine
 
@@ -32,13 +33,14 @@ def open_workbook(content: bytes, name: str):
     return book
 
 
-def sheet_rows(book, wanted: str, name: str) -> list[list[object]]:
+def sheet_rows(book: Any, wanted: str, name: str) -> list[list[object]]:
     """The cells of a sheet from its first row and column on. Raises UnreadableFile."""
     try:
         sheet = book.get_sheet_by_name(wanted)
         if sheet.total_height * sheet.total_width > _MOST_CELLS:
             raise UnreadableFile(Trouble.TOO_LARGE, name)
-        return sheet.to_python(skip_empty_area=False)
+        rows: list[list[object]] = sheet.to_python(skip_empty_area=False)
+        return rows
     except UnreadableFile:
         raise
     except BaseException as error:

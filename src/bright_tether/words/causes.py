@@ -137,8 +137,8 @@ def unreadable(found: UnreadableFile) -> str:
         case Trouble.TOO_LARGE:
             return f"{name} would unpack to more than this program takes in; it was left closed."
         case Trouble.TOO_MANY_COLUMNS:
-            found, most = grouped(int(str(detail["found"]))), grouped(int(str(detail["most"])))
-            return f"{name} has {found} columns: up to {most} are taken in; keep those that you need."
+            there, most = grouped(int(str(detail["found"]))), grouped(int(str(detail["most"])))
+            return f"{name} has {there} columns: up to {most} are taken in; keep those that you need."
         case Trouble.LONG_HEAD:
             return (
                 f"The name of column {detail['column']} in {name} has {detail['found']} characters: "

@@ -45,7 +45,7 @@ def to_error(value: float, error: float) -> str:
     return shown(round(value, decimals))
 
 
-def decimals_for(spread: float | None, digits: int, largest: float = 0.0) -> int:
+def decimals_for(spread: float | None, digits: int, largest: float | None = 0.0) -> int:
     """Decimals that show an estimate as finely as its standard error allows.
 
     The error keeps one digit fewer than the ground rules show. Without an error, the size of the
@@ -106,9 +106,14 @@ def between(interval: tuple[float, float] | None, decimals: int) -> str:
     return f"{low} … {high}"
 
 
-def grouped(number: int) -> str:
+def half(value: float | None, decimals: int) -> str:
+    """A half-width; nothing where there is none."""
+    return "" if value is None else f"± {fixed(value, decimals)}"
+
+
+def grouped(number: int | None) -> str:
     """A whole number with its thousands apart."""
-    return _grouped(str(number))
+    return NONE if number is None else _grouped(str(number))
 
 
 def count(number: int, one: str, many: str | None = None) -> str:

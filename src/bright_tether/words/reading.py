@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TypeVar
 
+from bright_tether.core.results import OutOfRange
 from bright_tether.tables.column import Column
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +59,13 @@ class Working:
 
     title: str
     steps: tuple[Step, ...]
+
+
+def there(value: T | None) -> T:
+    """A value that is there wherever there is a line that can be told of. Raises OutOfRange where it is not."""
+    if value is None:
+        raise OutOfRange
+    return value
 
 
 @dataclass(frozen=True, slots=True)

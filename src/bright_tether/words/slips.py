@@ -28,7 +28,7 @@ def slip_sentence(slip: Slip, table: Table) -> str:
             return f"{column.short}: {shown} looks like a code for “missing” ({where})"
         case SlipKind.OUT_OF_RANGE:
             return f"{column.short}: {shown} lies outside the possible range ({where})"
-    mended = d.entered(float(slip.cells[0]))
+    mended = "" if slip.cells is None or not isinstance(slip.cells[0], float) else d.entered(slip.cells[0])
     return f"{column.short}: {shown} may be {mended} with the point slipped ({where})"
 
 

@@ -69,7 +69,7 @@ class ErrorsView(QWidget):
             )
             return
         label_ = f"{ERROR_NAMES[kind].capitalize()} errors in force"
-        session.do(changes.change_line(session.history.study, session.tether, label_, errors=kind))
+        session.do(changes.change_choice(session.history.study, session.tether, "line", label_, errors=kind))
 
 
 class SplitBar(QWidget):

@@ -163,4 +163,4 @@ class SamplingEntries(QWidget):
 
     def _put(self, words: str, **fields: object) -> None:
         session = self._session
-        session.do(changes.change_rehearse(session.history.study, session.tether, words, **fields))
+        session.do(changes.change_choice(session.history.study, session.tether, "rehearse", words, **fields))

@@ -110,7 +110,12 @@ class LineSettings(Popup):
             more["errors"] = "classical"
         words = _COLUMNS.get(name, _NUMBERS.get(name, (name.replace("_", " "),)))[0]
         session.do(
-            changes.change_line(
-                session.history.study, session.tether, f"The line: {words.lower()}", **{name: value}, **more
+            changes.change_choice(
+                session.history.study,
+                session.tether,
+                "line",
+                f"The line: {words.lower()}",
+                **{name: value},
+                **more,
             )
         )

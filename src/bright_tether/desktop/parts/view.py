@@ -80,5 +80,5 @@ class ViewPanel(Popup):
 
     def _do(self, words: str, **fields: object) -> None:
         session = self._session
-        session.do(changes.change_view(session.history.study, session.tether, words, **fields))
+        session.do(changes.change_choice(session.history.study, session.tether, "view", words, **fields))
         self._picture.home()

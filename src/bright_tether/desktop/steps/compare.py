@@ -132,7 +132,7 @@ class CompareStep(StageOfViews):
 
     def _put(self, words: str, **fields: object) -> None:
         session = self._session
-        session.do(changes.change_compare(session.history.study, session.tether, words, **fields))
+        session.do(changes.change_choice(session.history.study, session.tether, "compare", words, **fields))
 
     def _number(self, name: str, field: QLineEdit) -> None:
         text = field.text().strip()

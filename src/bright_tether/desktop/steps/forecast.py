@@ -143,7 +143,9 @@ class ForecastStep(Stage):
             return
         session, weight = self._session, numbers[0] if numbers else None
         words = "Weight of a new case"
-        session.do(changes.change_line(session.history.study, session.tether, words, new_weight=weight))
+        session.do(
+            changes.change_choice(session.history.study, session.tether, "line", words, new_weight=weight)
+        )
 
     def _say_actual(self) -> None:
         findings, numbers = self._session.findings, _numbers(self.fields["actual"].text())
@@ -200,14 +202,14 @@ class ForecastStep(Stage):
         value = float(f"{value:.4g}") if wide else value
         at = [x for x, _ in findings.placed_x]
         at[place] = value
-        edit = changes.change_forecast(
-            session.history.study, session.tether, "Move the forecast mark", at=tuple(at)
+        edit = changes.change_choice(
+            session.history.study, session.tether, "forecast", "Move the forecast mark", at=tuple(at)
         )
         (session.do if last else session.preview)(edit)
 
     def _put(self, words: str, **fields: object) -> None:
         session = self._session
-        session.do(changes.change_forecast(session.history.study, session.tether, words, **fields))
+        session.do(changes.change_choice(session.history.study, session.tether, "forecast", words, **fields))
 
 
 def _numbers(text: str) -> tuple[float, ...] | None:

@@ -230,7 +230,7 @@ class LookStep(Stage):
 
     def _change(self, words: str, **fields: object) -> None:
         session = self._session
-        session.do(changes.change_view(session.history.study, session.tether, words, **fields))
+        session.do(changes.change_choice(session.history.study, session.tether, "view", words, **fields))
 
     def _say_mutual(self, on: bool) -> None:
         session = self._session

@@ -22,5 +22,5 @@ def forecast_grid(findings: Findings) -> Grid:
         texts.append(f"{d.figure(item.distance, 2)} sd beyond" if item.outside else "inside")
         rows.append(tuple(texts))
     heads = ("x", "line", "level", "fitted", "mean response", "±", one, "±")
-    heads += ("whole line",) if band else ()
-    return Grid(title="Forecasts", heads=(*heads, "measured"), rows=tuple(rows))
+    more = ("whole line",) if band else ()
+    return Grid(title="Forecasts", heads=(*heads, *more, "measured"), rows=tuple(rows))

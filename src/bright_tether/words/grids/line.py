@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from bright_tether.core.line.errors import KINDS, NoErrors
+from functools import partial
+
+from bright_tether.core.line.errors import KINDS, ErrorKind, NoErrors
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
@@ -27,7 +29,7 @@ def errors_grid(findings: Findings) -> Grid:
     return Grid(title="Errors side by side", heads=heads, rows=rows, strong=strong)
 
 
-def _errors_row(findings: Findings, kind) -> tuple[str, ...]:
+def _errors_row(findings: Findings, kind: ErrorKind) -> tuple[str, ...]:
     digits = findings.rules.digits
     if kind == "clustered" and findings.clusters is None:
         return (ERROR_NAMES[kind], "name the column of cases first", *[""] * 5)
@@ -51,7 +53,7 @@ def _errors_row(findings: Findings, kind) -> tuple[str, ...]:
 def variation_grid(findings: Findings) -> Grid:
     """The split of variation."""
     line, digits, n = findings.line, findings.rules.digits + 1, findings.pairs.n
-    show = lambda value: d.figure(value, digits)  # noqa: E731
+    show = partial(d.figure, digits=digits)
     whole = n if findings.fit.origin else n - 1
     total = None if line.ss_total is None else line.ss_total / whole
     about = "all about 0" if findings.fit.origin else "all about the mean"

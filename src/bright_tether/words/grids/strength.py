@@ -46,7 +46,8 @@ def pairs_grid(findings: Findings) -> Grid:
 
 def coefficients_grid(findings: Findings) -> Grid:
     """r, ρ and τ with their intervals, tests and critical values; strong is the deciding one."""
-    digits, rows, strong = findings.rules.digits, [], -1
+    digits, strong = findings.rules.digits, -1
+    rows: list[tuple[str, ...]] = []
     for name, key, words in _COEFFICIENTS:
         one = getattr(findings, name)
         value = getattr(one, key)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from bright_tether.live.alternatives import Alternative
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
-from bright_tether.words.reading import names_of
+from bright_tether.words.reading import names_of, there
 
 
 def what_it_says(findings: Findings, one: Alternative) -> str:
@@ -30,11 +30,8 @@ def what_it_says(findings: Findings, one: Alternative) -> str:
 def change_sentence(findings: Findings, delta: float) -> str:
     """What a change of this size in x goes with, with its interval."""
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
-    line, by = findings.line, findings.coefficients
-    finest = d.decimals_for(
-        None if by.se_slope is None else abs(by.se_slope * delta), digits, line.slope * delta
-    )
-    change = line.slope * delta
+    change, by = there(findings.line.slope) * delta, findings.coefficients
+    finest = d.decimals_for(None if by.se_slope is None else abs(by.se_slope * delta), digits, change)
     points = "percentage points" if names.y_unit == "%" else names.y_unit or ""
     more = "more" if change >= 0 else "less"
     size = f"{d.fixed(abs(change), finest)} {points}".rstrip()
@@ -43,4 +40,4 @@ def change_sentence(findings: Findings, delta: float) -> str:
     if by.ci_slope is None:
         return f"{said}."
     ends = sorted(end * delta for end in by.ci_slope)
-    return f"{said} ({d.between((ends[0], ends[1]), finest)}, {d.level_in_words(line.level)})."
+    return f"{said} ({d.between((ends[0], ends[1]), finest)}, {d.level_in_words(findings.line.level)})."

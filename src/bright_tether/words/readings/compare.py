@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from functools import partial
+
+from bright_tether.core.checks.added import FTest
 from bright_tether.core.compare.differences import Difference
+from bright_tether.core.compare.groups import with_lines
 from bright_tether.core.results import Refusal
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause, refusal
-from bright_tether.words.reading import Figure, Reading, Step, Working, names_of
+from bright_tether.words.reading import Figure, Reading, Step, Working, names_of, there
 from bright_tether.words.readings.line import ERROR_NAMES
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.unanswered import unanswered_sentence
@@ -169,7 +173,7 @@ def _ladder(findings: Findings, made: Comparison) -> tuple[str, ...]:
     )
 
 
-def _f(test) -> str:
+def _f(test: FTest) -> str:
     return f"F({test.df1}, {test.df2}) = {d.figure(test.f, 3)}, {d.p_value(test.p)}"
 
 
@@ -224,27 +228,30 @@ def _figures(findings: Findings, made: Comparison) -> tuple[Figure, ...]:
 def compare_working(findings: Findings) -> tuple[Working, ...]:
     """The t of the difference of slopes, from the two fits."""
     made = comparison_of(findings)
-    lined = [] if made is None else [group for group in made.groups if group.line is not None]
+    lined = [] if made is None else with_lines(made.groups)
     if made is None or made.slopes is None or len(lined) != 2 or made.slopes.separate.df is None:
         return ()
-    fine = lambda value: d.figure(value, 7)  # noqa: E731
+    (first_line, first_errors), (second_line, second_errors) = (
+        (there(group.line), there(group.errors)) for group in lined
+    )
+    fine = partial(d.figure, digits=7)
     first, second = lined
     one = made.slopes.separate
     steps = [
         Step(
             f"slope, {group.name}",
-            f"n = {group.n}, df = {group.errors.df}",
-            f"{fine(group.line.slope)} ± {fine(group.slope_error)}",
+            f"n = {group.n}, df = {there(group.errors).df}",
+            f"{fine(there(group.line).slope)} ± {fine(group.slope_error)}",
         )
         for group in lined
     ]
-    gap = f"{fine(first.line.slope)} − {_brackets(second.line.slope)}"
+    gap = f"{fine(first_line.slope)} − {_brackets(there(second_line.slope))}"
     welch = made.slopes.welch
     steps += [
         Step("difference", gap, fine(one.difference)),
         Step("its error", f"√({fine(first.slope_error)}² + {fine(second.slope_error)}²)", fine(one.se)),
-        Step("df", f"{first.errors.df} + {second.errors.df} ({first.n} + {second.n} − 4)"
-             if first.errors.kind == "classical" else f"{first.errors.df} + {second.errors.df}", _df(one.df)),
+        Step("df", f"{first_errors.df} + {second_errors.df} ({first.n} + {second.n} − 4)"
+             if first_errors.kind == "classical" else f"{first_errors.df} + {second_errors.df}", _df(one.df)),
         Step("t", f"{fine(one.difference)} / {fine(one.se)}", fine(one.t)),
         Step("p", f"both tails of t on {_df(one.df)} df", d.p_value(one.p)),
         Step("Welch", "the same t on df from both errors", f"{fine(welch.df)} df, {d.p_value(welch.p)}"),

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import partial
+
+from bright_tether.core.checks.order import Runs
 from bright_tether.core.doubts.power import DEPARTURES, Seen
 from bright_tether.core.doubts.verdicts import CLEAR, Doubt, Verdict
 from bright_tether.live.findings import Findings
@@ -72,7 +75,7 @@ def doubt_reading(findings: Findings, name: str) -> Reading:
     answer = findings.answer_to(name)
     if answer and one.verdict in (Verdict.CLEAR, Verdict.SOME):
         sentences.append(f"Answered by: {answer}.")
-    markings = ()
+    markings: tuple[Marking, ...] = ()
     if one.rows.size:
         sentences.append(f"Concerned: {rows_named(findings, one.rows)}.")
         markings = (Marking(f"Mark {d.count(one.rows.size, 'row')}", rows_at(findings, one.rows)),)
@@ -259,7 +262,7 @@ def lineup_sentences(findings: Findings) -> tuple[str, ...]:
 
 def _tests(findings: Findings, name: str) -> tuple[Figure, ...]:
     told, digits = findings.checks, findings.rules.digits
-    show = lambda value: d.figure(value, digits)  # noqa: E731
+    show = partial(d.figure, digits=digits)
     if name == "bend":
         lack = told.lack_of_fit
         return (
@@ -315,7 +318,7 @@ def _tests(findings: Findings, name: str) -> tuple[Figure, ...]:
 def doubts_working(findings: Findings) -> tuple[Working, ...]:
     """The checks with the sums they rest on."""
     told, n = findings.checks, findings.pairs.n
-    fine = lambda value: d.figure(value, 7)  # noqa: E731
+    fine = partial(d.figure, digits=7)
     dw, runs, jb = told.durbin_watson, told.runs, told.jarque_bera
     sse = findings.line.ss_residual
     made = [
@@ -369,6 +372,6 @@ def doubts_working(findings: Findings) -> tuple[Working, ...]:
     return tuple(made)
 
 
-def _expected_runs(runs) -> str:
+def _expected_runs(runs: Runs) -> str:
     both = runs.n_plus + runs.n_minus
     return d.figure(2 * runs.n_plus * runs.n_minus / both + 1, 7) if both else d.NONE

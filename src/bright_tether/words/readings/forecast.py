@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.live.forecasting import Actual, Expected
@@ -157,11 +159,10 @@ def _backwards(findings: Findings) -> tuple[str, ...]:
 def _figures(findings: Findings, one: Expected) -> tuple[Figure, ...]:
     shown = finest(findings, one)
     level = d.level_in_words(one.level)
-    half = lambda value: "" if value is None else f"± {d.fixed(value, shown)}"  # noqa: E731
     figures = [
         Figure("fitted", d.fixed(one.fitted, shown), findings.y_way.source.unit or ""),
-        Figure(f"{one.middle}, {level}", d.between(one.ci, shown), half(one.half_ci)),
-        Figure(f"one case, {level}", d.between(one.pi, shown), half(one.half_pi)),
+        Figure(f"{one.middle}, {level}", d.between(one.ci, shown), d.half(one.half_ci, shown)),
+        Figure(f"one case, {level}", d.between(one.pi, shown), d.half(one.half_pi, shown)),
     ]
     if findings.tether.forecast.band:
         figures.append(Figure(f"whole line, {level}", d.between(one.band, shown)))
@@ -226,7 +227,7 @@ def forecast_working(findings: Findings) -> tuple[Working, ...]:
     own = [one for one in findings.expected if one.group is None and one.level == findings.rules.level]
     if not own:
         return ()
-    fine = lambda value: d.figure(value, 7)  # noqa: E731
+    fine = partial(d.figure, digits=7)
     x = findings.x_way.there(own[0].x)
     many = findings.tether.forecast.mean_of
     made = findings.forecasts((x,), many)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bright_tether.core.strength.within import WithinGroups
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
+from bright_tether.words.reading import there
 
 #: Groups named one by one in a sentence.
 _NAMED = 4
@@ -14,10 +15,21 @@ _APART = 0.75
 
 def tells_opposite(findings: Findings, within: WithinGroups | None) -> bool:
     """Whether the groups tell the opposite of the whole, both beyond the critical value."""
+    return opposite(findings, within) is not None
+
+
+def opposite(findings: Findings, within: WithinGroups | None) -> float | None:
+    """r inside the groups where it tells the opposite of the whole, both beyond the critical value."""
     whole = findings.pearson
     if within is None or within.r is None or whole.r is None or len(within.groups) < 2:
-        return False
-    return within.r * whole.r < 0 and min(abs(within.r), abs(whole.r)) >= whole.critical
+        return None
+    against = within.r * whole.r < 0 and min(abs(within.r), abs(whole.r)) >= there(whole.critical)
+    return within.r if against else None
+
+
+def tint_name(findings: Findings) -> str:
+    """The column that tints the points."""
+    return "" if findings.tint_column is None else findings.tint_column.short
 
 
 def in_each(within: WithinGroups, digits: int) -> str:
@@ -30,11 +42,11 @@ def in_each(within: WithinGroups, digits: int) -> str:
 def opposite_stories(findings: Findings) -> tuple[str, ...]:
     """Where the groups of the tint tell the opposite of what all rows together tell."""
     within, digits = findings.within_groups, findings.rules.digits
-    if not tells_opposite(findings, within):
+    if within is None or not tells_opposite(findings, within):
         return ()
     whole, pooled = (d.coefficient(r, digits) for r in (findings.pearson.r, within.r))
     return (
-        f"All together r = {whole}, but within {findings.tint_column.short} the story turns round: "
+        f"All together r = {whole}, but within {tint_name(findings)} the story turns round: "
         f"r = {pooled} pooled ({in_each(within, digits)}). This line runs across clumps.",
     )
 
@@ -45,7 +57,7 @@ def group_story(findings: Findings) -> tuple[str, ...]:
     if within is None or within.r is None or len(within.groups) < 2:
         return ()
     whole, pooled = (d.coefficient(r, digits) for r in (findings.pearson.r, within.r))
-    each, name = in_each(within, digits), findings.tint_column.short
+    each, name = in_each(within, digits), tint_name(findings)
     if tells_opposite(findings, within):
         told = "the groups and the whole tell opposite stories"
     elif findings.pearson.r is not None and within.r * findings.pearson.r > 0:

@@ -7,7 +7,7 @@ from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings, zero_is_near
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.reading import Figure, Names, Reading, names_of, there
 from bright_tether.words.readings.decision import decision_sentence
 from bright_tether.words.readings.groups import opposite_stories
 from bright_tether.words.readings.refused import refused
@@ -22,15 +22,15 @@ def equation(findings: Findings, digits: int | None = None) -> str:
     """The line in the analyst's names: y = intercept + slope · x."""
     line, names = findings.line, names_of(findings.x_column, findings.y_column)
     shown = digits or findings.rules.digits
-    by = findings.coefficients
+    by, steep = findings.coefficients, there(line.slope)
     if line.intercept is None:
         slope = d.fixed(line.slope, d.decimals_for(by.se_slope, shown, line.slope))
         return f"{names.y} = {slope} · {names.x}"
     height = d.fixed(line.intercept, d.decimals_for(by.se_intercept, shown, line.intercept))
-    slope = d.fixed(abs(line.slope), d.decimals_for(by.se_slope, shown, line.slope))
-    sign = "−" if line.slope < 0 else "+"
+    slope = d.fixed(abs(steep), d.decimals_for(by.se_slope, shown, line.slope))
+    sign = "−" if steep < 0 else "+"
     if findings.tether.line.slope_first:
-        lead = "−" if line.slope < 0 else ""
+        lead = "−" if steep < 0 else ""
         tail = f"− {height.lstrip('−')}" if line.intercept < 0 else f"+ {height}"
         return f"{names.y} = {lead}{slope} · {names.x} {tail}"
     return f"{names.y} = {height} {sign} {slope} · {names.x}"
@@ -39,10 +39,10 @@ def equation(findings: Findings, digits: int | None = None) -> str:
 def equation_to_copy(findings: Findings) -> str:
     """The line with every digit it has, so that it gives the same forecasts elsewhere."""
     line, names = findings.line, names_of(findings.x_column, findings.y_column)
-    sign = "-" if line.slope < 0 else "+"
+    steep = there(line.slope)
     if line.intercept is None:
-        return f"{names.y} = {line.slope!r} * {names.x}"
-    return f"{names.y} = {line.intercept!r} {sign} {abs(line.slope)!r} * {names.x}"
+        return f"{names.y} = {steep!r} * {names.x}"
+    return f"{names.y} = {line.intercept!r} {'-' if steep < 0 else '+'} {abs(steep)!r} * {names.x}"
 
 
 def line_reading(findings: Findings) -> Reading:
@@ -83,8 +83,9 @@ def _headline(line: Line, names: Names, findings: Findings) -> str:
 
 
 def _slope_phrase(line: Line, names: Names, findings: Findings) -> str:
-    size = d.figure(abs(line.slope), findings.rules.digits)
-    more = "more" if line.slope >= 0 else "less"
+    steep = there(line.slope)
+    size = d.figure(abs(steep), findings.rules.digits)
+    more = "more" if steep >= 0 else "less"
     return f"Each {names.one_x} goes with about {names.in_y(size)} {more} {names.y}"
 
 
@@ -208,10 +209,11 @@ def _r_interval(ci: tuple[float, float] | None, digits: int) -> str:
 def _beware(findings: Findings, names: Names) -> tuple[str, ...]:
     line, rules, x = findings.line, findings.rules, findings.x_summary
     said: list[str] = list(opposite_stories(findings))
-    if line.intercept is not None and not x.min <= 0 <= x.max:
-        side, edge = ("lowest", x.min) if x.min > 0 else ("highest", x.max)
+    low, high = there(x.min), there(x.max)
+    if line.intercept is not None and not low <= 0 <= high:
+        side, edge = ("lowest", low) if low > 0 else ("highest", high)
         shown = names.in_x(d.figure(edge, rules.digits))
-        near = ", if not by far" if zero_is_near(x.min, x.max) else ""
+        near = ", if not by far" if zero_is_near(low, high) else ""
         said.append(
             f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading "
             f"is {shown}, so it lies outside what was measured{near}."

@@ -7,13 +7,14 @@ import numpy as np
 from bright_tether.core.shape.form import Form
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
-from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
+from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of, there
 from bright_tether.words.readings.groups import (
     clump_story,
     group_story,
     hidden_groups,
     populations,
     tells_opposite,
+    tint_name,
 )
 from bright_tether.words.readings.refused import refused
 
@@ -57,14 +58,14 @@ def look_reading(findings: Findings) -> Reading:
 def direction(findings: Findings) -> int:
     """+1 rising, −1 falling, 0 where ρ does not reach its critical value."""
     rho = findings.spearman
-    if rho.rho is None or abs(rho.rho) < rho.critical:
+    if rho.rho is None or abs(rho.rho) < there(rho.critical):
         return 0
     return 1 if rho.rho > 0 else -1
 
 
 def _headline(findings: Findings, form: Form) -> str:
     if tells_opposite(findings, findings.within_groups):
-        return f"The groups of {findings.tint_column.short} tell the opposite of the whole."
+        return f"The groups of {tint_name(findings)} tell the opposite of the whole."
     if form.clumps.count:
         count = _COUNTS.get(form.clumps.count, str(form.clumps.count))
         return f"{count} separate clumps rather than one band."

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
-from bright_tether.tables.column import shown
+from bright_tether.tables.column import Column, shown
 from bright_tether.words import digits as d
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.line import ERROR_NAMES, weights_named
@@ -33,7 +33,7 @@ def method_sentences(findings: Findings) -> tuple[str, ...]:
     return (*told, _line_sentence(findings), _rules_sentence(findings))
 
 
-def _named(column) -> str:
+def _named(column: Column) -> str:
     formula = getattr(column.formula, "text", "")
     return f"{column.name} (worked out: {formula})" if formula else column.name
 

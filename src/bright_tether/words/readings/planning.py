@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING
 
+from bright_tether.core.rehearse.kinds import Judged
 from bright_tether.live.findings import Findings
 from bright_tether.live.rehearse import BROKEN, BrokenCase
 from bright_tether.words import digits as d
-from bright_tether.words.reading import Figure, Reading, Step, Working, names_of
+from bright_tether.words.reading import Figure, Reading, Step, Working, names_of, there
 
 if TYPE_CHECKING:
     from bright_tether.core.rehearse.planning import Checked
@@ -61,7 +64,7 @@ def broken_reading(findings: Findings, cases: tuple[BrokenCase, ...] | None) -> 
         )
     mended = []
     for case in failing:
-        kind = "newey_west" if case.name == "alike" else "HC3"
+        kind: Judged = "newey_west" if case.name == "alike" else "HC3"
         before, after = plain[case.name], case.by[kind]
         done = (
             "mend that"
@@ -109,7 +112,7 @@ def plan_reading(findings: Findings, tried: Checked | None) -> Reading:
     wish, plan = findings.wish, findings.plan
     aim = purpose_in_words(findings)
     digits = findings.rules.digits
-    fine = lambda value: d.figure(value, digits)  # noqa: E731
+    fine = partial(d.figure, digits=digits)
     if plan.needed is None:
         why = (
             f"even a line known exactly leaves ± {fine(plan.floor)} for one case"
@@ -118,7 +121,7 @@ def plan_reading(findings: Findings, tried: Checked | None) -> Reading:
         )
         return Reading(headline=f"No number of pairs gives {aim}: {why}.", sentences=_assumed(findings))
     by_power = wish.purpose.endswith("power")
-    shown = (lambda value: d.percent(value)) if by_power else fine
+    shown: Callable[[float | None], str] = d.percent if by_power else fine
     reached = (
         f"They reach {'a power of ' if by_power else '± '}{shown(plan.reached)}; you have {findings.pairs.n}."
     )
@@ -171,7 +174,7 @@ def _assumed(findings: Findings) -> tuple[str, ...]:
 
 def plan_working(findings: Findings) -> tuple[Working, ...]:
     """The plan's ingredients."""
-    fine = lambda value: d.figure(value, 7)  # noqa: E731
+    fine = partial(d.figure, digits=7)
     wish, plan = findings.wish, findings.plan
     steps = [
         Step("s", "the typical residual of this line", fine(wish.sd)),
@@ -187,5 +190,5 @@ def plan_working(findings: Findings) -> tuple[Working, ...]:
         steps.append(Step("half-width", f"t · s · √({more}1/n + (x − x̄)² / ((n − 1)·sd²)), n = {plan.needed}",
                           fine(plan.reached)))  # fmt: skip
     else:
-        steps.append(Step("power", f"noncentral t on {plan.needed - 2} df", fine(plan.reached)))
+        steps.append(Step("power", f"noncentral t on {there(plan.needed) - 2} df", fine(plan.reached)))
     return (Working(f"Pairs for {purpose_in_words(findings)}", tuple(steps)),)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -172,12 +173,11 @@ def _own_sentence(findings: Findings, one: Sampling, made: Draws) -> tuple[str, 
 
 def _figures(findings: Findings, one: Sampling, made: Draws) -> tuple[Figure, ...]:
     fine = d.decimals_for(one.mean_error, findings.rules.digits, one.mean)
-    error = lambda value, size: f"± {d.fixed(value, size)}"  # noqa: E731
     spread = d.decimals_for(one.sd_error, findings.rules.digits, one.sd)
     told = [
-        Figure("mean", d.fixed(one.mean, fine), error(one.mean_error, fine)),
+        Figure("mean", d.fixed(one.mean, fine), d.half(one.mean_error, fine)),
         Figure("truth", d.fixed(one.truth, fine)),
-        Figure("sd", d.fixed(one.sd, spread), error(one.sd_error, spread)),
+        Figure("sd", d.fixed(one.sd, spread), d.half(one.sd_error, spread)),
     ]
     if one.formula is not None:
         told.append(Figure("se by formula", d.fixed(one.formula, spread)))
@@ -262,7 +262,7 @@ def rehearse_working(findings: Findings, view: str = "samples") -> tuple[Working
     """The formula's standard error, or that of the plan, with its numbers."""
     if nothing_to_rehearse(findings):
         return ()
-    fine = lambda value: d.figure(value, 7)  # noqa: E731
+    fine = partial(d.figure, digits=7)
     sums, line, n = findings.sums, findings.plain_line, findings.pairs.n
     if view == "pairs" and findings.plan.needed is not None:
         return plan_working(findings)

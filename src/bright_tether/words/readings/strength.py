@@ -6,12 +6,14 @@ import math
 
 import numpy as np
 
+from bright_tether.core.resampling.permutation import Permutation
 from bright_tether.live.findings import Findings
+from bright_tether.study.rules import GroundRules
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
 from bright_tether.words.readings.decision import decision_sentence
-from bright_tether.words.readings.groups import group_story, in_each, tells_opposite
+from bright_tether.words.readings.groups import group_story, in_each, opposite, tells_opposite, tint_name
 from bright_tether.words.readings.look import built_in, far_out_places, rows_at, rows_named
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.trail import trail_sentence
@@ -61,11 +63,11 @@ def headline(findings: Findings) -> str:
     if value is None:
         return "One of the columns does not vary: nothing can go together with it."
     shown = d.coefficient(value, digits)
-    if tells_opposite(findings, findings.within_groups):
-        pooled = findings.within_groups.r
+    pooled = opposite(findings, findings.within_groups)
+    if pooled is not None:
         word, way = findings.rules.word_for(pooled), "rising" if pooled > 0 else "falling"
         return (
-            f"Inside {findings.tint_column.short}: {_a(word)} {way} relationship "
+            f"Inside {tint_name(findings)}: {_a(word)} {way} relationship "
             f"(r = {d.coefficient(pooled, digits)}); across the groups it turns round."
         )
     kind = "straight-line relationship" if letter == "r" else "relationship by order"
@@ -113,14 +115,14 @@ def _exact_beside(findings: Findings) -> tuple[str, ...]:
 
 def _opposite(findings: Findings) -> tuple[str, ...]:
     within = findings.within_groups
-    if not tells_opposite(findings, within):
+    if within is None or not tells_opposite(findings, within):
         return ()
     digits = findings.rules.digits
     whole = d.coefficient(findings.pearson.r, digits)
     return (
         f"The groups and the whole tell opposite stories: r is {in_each(within, digits)} "
         f"({d.coefficient(within.r, digits)} pooled within), and {whole} all together only because the "
-        f"groups of {findings.tint_column.short} stand apart. Report them apart.",
+        f"groups of {tint_name(findings)} stand apart. Report them apart.",
     )
 
 
@@ -261,7 +263,7 @@ def no_value(findings: Findings, name: str) -> str:
     return f"no interval: {cause(missing)}" if missing else ""
 
 
-def permutation_sentence(told, rules) -> str:
+def permutation_sentence(told: Permutation, rules: GroundRules) -> str:
     """What shuffling says."""
     if told.p is None:
         return f"No permutation p: {cause(told.why['p'])}."

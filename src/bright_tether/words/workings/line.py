@@ -5,7 +5,7 @@ from __future__ import annotations
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.reading import Step, Working
+from bright_tether.words.reading import Step, Working, there
 
 #: Significant digits in a working: enough to re-add it by hand.
 _FINE = 7
@@ -55,7 +55,9 @@ def slope_working(findings: Findings) -> Working:
     if by.t_slope is None:
         steps.append(Step("test", f"none: {cause(by.why['t_slope'])}", d.NONE))
     else:
-        test = f"t = (b − {_b(line.slope_0)}) / se = {_n(line.slope - line.slope_0)} / {_n(by.se_slope)}"
+        test = (
+            f"t = (b − {_b(line.slope_0)}) / se = {_n(there(line.slope) - line.slope_0)} / {_n(by.se_slope)}"
+        )
         steps += [
             Step("test", test, _n(by.t_slope)),
             Step("p", f"area of t on {errors.df} df in {tail[rules.alternative]}", d.p_value(by.p_slope)),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
@@ -115,14 +116,15 @@ def decision_working(findings: Findings) -> Working:
     if beyond != made.reject:
         agree = "p lies at α to the last digits, so rounding alone parts them"
     steps.append(Step("together", agree, "H0 does not stand" if made.reject else "compatible with H0"))
-    result = {"spearman": findings.spearman, "kendall": findings.kendall}.get(made.test)
-    if result is not None and result.p_exact is not None and made.alternative == "two-sided":
-        same = (result.p_exact <= made.alpha) == made.reject
+    p_exact = (findings.spearman.p_exact if made.test == "spearman" else
+               findings.kendall.p_exact if made.test == "kendall" else None)  # fmt: skip
+    if p_exact is not None and made.alternative == "two-sided":
+        same = (p_exact <= made.alpha) == made.reject
         basis = "t" if made.test == "spearman" else "normal"
         how = "the exact p comes out the same way" if same else (
             f"the {basis} p is an approximation at this n; the exact p comes out the other way"
         )  # fmt: skip
-        steps.append(Step("exact p", how, _p(result.p_exact)))
+        steps.append(Step("exact p", how, _p(p_exact)))
     return Working(title, tuple(steps))
 
 
@@ -149,7 +151,7 @@ def agreement_working(findings: Findings) -> Working:
     return Working(title, tuple(steps))
 
 
-def _exact_step(p: float | None, missing, how: str) -> Step:
+def _exact_step(p: float | None, missing: Cause | None, how: str) -> Step:
     if p is None:
         return Step("exact p", f"none: {cause(missing)}" if missing else "none", d.NONE)
     return Step("exact p", f"two-sided, {how}", _p(p))
