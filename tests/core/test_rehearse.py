@@ -11,7 +11,7 @@ from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.rehearse.draws import draw_rows_again, draw_samples
 from bright_tether.core.rehearse.planning import Wish, plan, try_out, value_at
-from bright_tether.core.rehearse.sampling import heights, sampling, theory_counts
+from bright_tether.core.rehearse.sampling import heights, luck_of, sampling, share_as_far, theory_counts
 from bright_tether.core.rehearse.truth import Truth, fan, fitted_truth, null_density, null_reach, placed_x
 from bright_tether.core.resampling.bootstrap import bootstrap
 
@@ -187,3 +187,16 @@ def test_simulation_agrees_with_the_formula(wish):
     # the formula takes the true sd, whose estimate is a little low on average: half-widths by 1/(4·df)
     slack = 0 if wish.purpose.endswith("power") else found.reached / (3 * found.needed)
     assert abs(tried.found - found.reached) < 4 * tried.error + slack
+
+
+def test_what_luck_gives_beside_ones_own_r():
+    pairs = take_pairs(np.arange(12.0), np.random.default_rng(4).normal(size=12))
+    drawn = draw_samples(Truth(intercept=0.0, slope=0.0, sd=1.0, x=pairs.x), 4000, 5)
+    r = sampling(drawn, "r", level=0.95).values
+    found = luck_of(drawn, -0.6, 0.05)
+    assert found.beyond == np.count_nonzero(np.abs(r) >= 0.6)
+    assert found.largest == np.abs(r).max()
+    assert found.passed == pytest.approx(0.05, abs=4 * found.error)
+    one = sampling(drawn, "slope", level=0.95)
+    assert share_as_far(one, one.truth) == 1.0
+    assert share_as_far(one, float(np.abs(one.values).max())) == 1 / 4000

@@ -14,7 +14,7 @@ from bright_tether.core.results import Cause
 from bright_tether.core.shape.clumps import clumps
 from bright_tether.core.shape.fences import fences
 from bright_tether.core.shape.form import form
-from bright_tether.core.shape.histogram import Bins, histogram, usual_bins
+from bright_tether.core.shape.histogram import Bins, histogram, in_small, typed_bins, usual_bins
 from bright_tether.core.shape.smooth import smooth
 
 DRAW = np.random.default_rng(7)
@@ -156,3 +156,20 @@ def test_bins_by_hand_keep_within_their_number_whatever_is_typed():
                          by_hand.from_start(-value, high)):  # fmt: skip
                 assert 1 <= made.number <= 400
                 assert made.width > 0
+
+
+def test_bins_typed_hold_every_value_or_nothing():
+    values = np.array([1.5, 2.0, 7.25])
+    assert typed_bins(values, 2.0, None) == (0.0, 2.0, 4)
+    assert typed_bins(values, 2.0, 1.0) == (1.0, 2.0, 4)
+    assert typed_bins(values, 2.0, 5.0) == (1.5, 2.0, 3)
+    for width in (None, 0.001, -1.0, 0.0):
+        assert typed_bins(values, width, None) is None
+
+
+def test_the_small_picture_counts_all_and_the_marked():
+    values = np.array([1.0, 1.0, 2.0, 6.0])
+    counted, marked = in_small(values, values[1:2])
+    assert (counted.counts.sum(), marked.sum(), marked[0]) == (4, 1, 1)
+    assert (counted.edges[0], counted.edges[-1]) == (1.0, 6.0)
+    assert in_small(np.array([1.0, np.nextafter(1.0, 2)]), values[:0]) is None

@@ -226,6 +226,6 @@ def test_long_tables_are_worked_out_beside_the_window(open_window, qtbot, csv_fi
     x = np.arange(70_000)
     text = "x,y\n" + "".join(f"{v},{2 * v + (v % 7)}\n" for v in x)
     window = open_window(csv_file(text))
-    assert window.session.work.busy
-    qtbot.waitUntil(lambda: not window.session.work.busy, timeout=20_000)
+    assert window.session.busy
+    qtbot.waitUntil(lambda: not window.session.busy, timeout=20_000)
     assert "70\u202f000 rows in play" in read(window, "sentences")

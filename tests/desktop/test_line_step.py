@@ -5,6 +5,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit, QToolTip
 
 from bright_tether.words import digits as d
+from bright_tether.words.readings.decision import hypotheses
 from hand import click, drag, move, named, press, read, read_figure, spot, spot_of, write
 
 
@@ -125,7 +126,7 @@ def test_ground_rules_change_in_place_and_back(window):
     assert named(window, "Interval level, %", QLineEdit).text() == "99"
     click(named(window, "Alternative: greater"))
     click(named(window, "The test that decides: slope"))
-    assert window.session.findings.decision.h1 == "β > 0"
+    assert hypotheses(window.session.findings.decision)[1] == "β > 0"
     assert "α 0.01 · 99 % · > · 3 digits" in window.head.rules.text()
     alpha.selectAll()
     write(alpha, "7")

@@ -51,6 +51,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.memory import attempt
 from bright_tether.tables.column import Column
 from bright_tether.words.causes import cause
+from bright_tether.words.readings.decision import hypotheses
 from bright_tether.words.readings.rows import rows_sentence
 
 
@@ -79,7 +80,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
         "x": _column(findings.x_column, findings.x_summary if findings.pairs.n else nothing),
         "y": _column(findings.y_column, findings.y_summary if findings.pairs.n else nothing),
         "correlation": _correlation(findings),
-        "decision": plain(decision_of(findings)),
+        "decision": decision_record(findings),
         "line": _line(findings),
         "checks": _checks(findings),
     }
@@ -126,6 +127,15 @@ def cause_of(refusal: Refusal) -> Cause:
     if isinstance(refusal, NoErrors):
         return refusal.cause
     raise refusal
+
+
+def decision_record(findings: Findings) -> dict[str, Any]:
+    """Section 2c under its public keys."""
+    decision = decision_of(findings)
+    told: dict[str, Any] = plain(decision)
+    del told["null"]
+    null, other = hypotheses(decision)
+    return {"test": told.pop("test"), "h0": null, "h1": other, **told}
 
 
 def decision_of(findings: Findings) -> Decision:

@@ -15,15 +15,15 @@ from bright_tether.core.tails import t_beyond
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Decision:
-    """H0 and H1 as relations, the deciding statistic with its critical value, p, and the outcome.
+    """The deciding statistic with its critical value, p, and the outcome.
 
-    instead_of : the test that was named where another decides. statistic and critical are on one scale: r,
-    ρ_s or τ_b for the coefficients, t for the slope.
+    null : the statistic's own parameter under H0; H1 follows from the alternative. instead_of : the test that
+    was named where another decides. statistic and critical are on one scale: r, ρ_s or τ_b for the
+    coefficients, t for the slope.
     """
 
     test: Decider
-    h0: str
-    h1: str
+    null: float
     alpha: float
     alternative: Alternative
     statistic: float | None
@@ -43,10 +43,6 @@ def decider(named: Decider, *, errors: str, weighted: bool, origin: bool, slope_
     return "slope" if errors != "classical" or weighted or origin or slope_0 != 0 else named
 
 
-_NAMES: dict[Decider, str] = {"pearson": "ρ", "spearman": "ρ_s", "kendall": "τ", "slope": "β"}
-_SIGN = {"two-sided": "≠", "greater": ">", "less": "<"}
-
-
 def undecided(
     test: Decider, cause: Cause, *, slope_0: float, alpha: float, alternative: Alternative,
     critical: float | None = None, instead_of: Decider | None = None,
@@ -55,7 +51,7 @@ def undecided(
     null = slope_0 if test == "slope" else 0.0
     names = ["statistic", "p", "reject", *(["critical"] if critical is None else [])]
     return Decision(
-        test=test, h0=f"{_NAMES[test]} = {null:.15g}", h1=f"{_NAMES[test]} {_SIGN[alternative]} {null:.15g}",
+        test=test, null=null,
         alpha=alpha, alternative=alternative, statistic=None, critical=critical, p=None, reject=None,
         instead_of=instead_of, why=reasons(dict.fromkeys(names, cause)),
     )  # fmt: skip
@@ -80,7 +76,7 @@ def decide(
     the line's own when not given. reject is None where p is.
     Source: quantities §2c.
     """
-    name, null = _NAMES[test], line.slope_0 if test == "slope" else 0.0
+    null = line.slope_0 if test == "slope" else 0.0
     critical: float | None = None
     if test == "slope":
         by = coefficients or line
@@ -108,8 +104,7 @@ def decide(
         why["critical"] = missing or Cause.NO_DEGREES_OF_FREEDOM
     return Decision(
         test=test,
-        h0=f"{name} = {null:.15g}",
-        h1=f"{name} {_SIGN[alternative]} {null:.15g}",
+        null=null,
         alpha=alpha,
         alternative=alternative,
         statistic=statistic,

@@ -10,6 +10,7 @@ from scipy import special
 
 from bright_tether.core.rehearse.draws import Draws
 from bright_tether.core.rehearse.kinds import Judged, Statistic
+from bright_tether.core.rehearse.truth import null_reach
 from bright_tether.core.results import Floats
 from bright_tether.core.tails import t_beyond, z_beyond
 
@@ -88,6 +89,37 @@ def sampling(
         formula=formula_se(draws, statistic, at), told=told, level=level, caught=caught,
         caught_error=error, values=values, low=low, high=high,
     )  # fmt: skip
+
+
+def share_as_far(one: Sampling, own: float) -> float:
+    """The share of samples that lie at least as far from the truth as one's own value."""
+    return float(np.mean(np.abs(one.values - one.truth) >= abs(own - one.truth)))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Luck:
+    """r of samples without a relationship. passed : share with |r| ≥ reach, error : of that by simulation.
+
+    beyond : samples that reached one's own |r|. largest : |r| of the farthest.
+    """
+
+    draws: int
+    reach: float
+    passed: float
+    error: float
+    beyond: int
+    largest: float
+
+
+def luck_of(draws: Draws, r: float, alpha: float) -> Luck | None:
+    """What luck alone gave, beside one's own r; None below two samples. Source: quantities §2, critical r."""
+    if draws.done < 2:
+        return None
+    sizes, reach = np.abs(_values(draws, "r", "classical", 0.0)[0]), null_reach(draws.truth.n, alpha)
+    passed = float(np.mean(sizes >= reach))
+    error = math.sqrt(max(passed * (1 - passed), 0.25 / draws.done) / draws.done)
+    return Luck(draws=draws.done, reach=reach, passed=passed, error=error,
+                beyond=int(np.count_nonzero(sizes >= abs(r))), largest=float(sizes.max()))  # fmt: skip
 
 
 def true_value(draws: Draws, statistic: Statistic, at: float) -> float:

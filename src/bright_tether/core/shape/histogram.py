@@ -59,6 +59,33 @@ def _number(length: float, width: float) -> int:
     return max(math.ceil(min(share, MOST_BINS)), 1) if share > 0 else 1
 
 
+def in_small(values: Floats, marked: Floats) -> tuple[Histogram, Ints] | None:
+    """Some 6 to 28 even bins for a picture of the size of a thumb, and the marked values in each.
+
+    values, marked : (n,), (m,), finite. None where the values lie within a few roundings of each other.
+    """
+    number = int(np.clip(np.sqrt(values.size) * 1.5, 6, 28))
+    try:
+        counts, edges = np.histogram(values, number)
+    except ValueError:
+        return None
+    found = Histogram(edges=edges, counts=counts, below=0, above=0)
+    return found, np.histogram(marked, edges)[0]
+
+
+def typed_bins(values: Floats, width: float | None, start: float | None) -> tuple[float, float, int] | None:
+    """Start, width and number from what was typed, so that they hold every value; None where that is nothing.
+
+    values : (n,), n ≥ 1, finite. start : None for a multiple of the width.
+    """
+    low, high = float(values.min()), float(values.max())
+    if width is None or not (high - low) / MOST_BINS < width:
+        return None
+    first = math.floor(low / width) * width if start is None else min(start, low)
+    number = max(1, math.ceil((high - first) / width))
+    return (first, width, number) if number <= MOST_BINS else None
+
+
 def histogram(values: Floats, *, start: float, width: float, number: int) -> Histogram:
     """Count values, (n,), in this many bins of this width from this start.
 

@@ -8,6 +8,8 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.column import ColumnSummary, summarise
+from bright_tether.core.results import Ints
+from bright_tether.core.shape.histogram import Histogram, in_small
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.session import Session
@@ -46,28 +48,24 @@ class SmallHistogram(QWidget):
         super().__init__()
         self.tokens = tokens
         self.setFixedHeight(78)
-        self._values, self._marked = np.zeros(0), np.zeros(0)
+        self._counted: tuple[Histogram, Ints] | None = None
         self._summary: ColumnSummary | None = None
 
     def draw(self, values: np.ndarray, marked: np.ndarray, summary: ColumnSummary | None) -> None:
         """Show finite values, those of marked rows apart."""
-        self._values, self._marked, self._summary = values, marked, summary
+        self._summary = summary
+        varies = values.size > 1 and summary is not None and summary.min != summary.max
+        self._counted = in_small(values, marked) if varies and drawable(values) else None
         self.update()
 
     def paintEvent(self, event) -> None:
         """Paint bars, then the box."""
-        if self._values.size < 2 or self._summary is None or self._summary.min == self._summary.max:
+        if self._counted is None or self._summary is None:
             return
-        if not drawable(self._values):
-            return
-        painter, t, s = QPainter(self), self.tokens, self._summary
+        (counted, marked), s = self._counted, self._summary
+        counts, edges = counted.counts, counted.edges
+        painter, t = QPainter(self), self.tokens
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        bins = int(np.clip(np.sqrt(self._values.size) * 1.5, 6, 28))
-        try:
-            counts, edges = np.histogram(self._values, bins)
-        except ValueError:  # all values lie within a few roundings of each other
-            return
-        marked, _ = np.histogram(self._marked, edges)
         wide, tall, top = self.width(), 54.0, float(counts.max())
 
         def across(value: float) -> float:

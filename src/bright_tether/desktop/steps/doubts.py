@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
@@ -21,7 +19,7 @@ from PyQt6.QtWidgets import (
 from bright_tether.core.doubts.statistics import DOUBTS
 from bright_tether.core.doubts.verdicts import Doubt
 from bright_tether.core.results import Bools
-from bright_tether.core.shape.histogram import MOST_BINS
+from bright_tether.core.shape.histogram import typed_bins
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.lineup import Lineup
 from bright_tether.desktop.parts.pieces import button, card, emptied, label
@@ -255,12 +253,7 @@ class DoubtsStep(Stage):
         residual = np.ldexp(findings.fit.weighted_residual, findings.fit.y.exponent)
         width = as_number(self.bins["width"].text()) if "width" in self.bins else None
         start = as_number(self.bins["start"].text()) if "start" in self.bins else None
-        low, high = float(residual.min()), float(residual.max())
-        if width is None or not (high - low) / MOST_BINS < width:
-            return None
-        start = math.floor(low / width) * width if start is None else min(start, low)
-        number = max(1, math.ceil((high - start) / width))
-        return (start, width, number) if number <= MOST_BINS else None
+        return typed_bins(residual, width, start)
 
     def _marked(self, findings: Findings) -> Bools:
         ids = findings.table.row_ids[findings.pairs.at]

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, Any
-
-import numpy as np
 
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
@@ -157,6 +154,8 @@ def _caught_sentence(findings: Findings, one: Sampling) -> tuple[str, ...]:
 
 
 def _own_sentence(findings: Findings, one: Sampling, made: Draws) -> tuple[str, ...]:
+    from bright_tether.core.rehearse.sampling import share_as_far
+
     own = findings.own_value
     if own is None or made.by_rows:
         return ()
@@ -165,8 +164,7 @@ def _own_sentence(findings: Findings, one: Sampling, made: Draws) -> tuple[str, 
         return (
             f"Your sample's own, {d.fixed(own, digits)}, is the truth drawn from: it stands in the middle.",
         )
-    away = np.abs(one.values - one.truth) >= abs(own - one.truth)
-    part = float(away.mean())
+    part = share_as_far(one, own)
     told = f"{d.percent(part)} of the" if part else f"none of the {d.grouped(one.draws)}"
     return (f"Your sample's own is {d.fixed(own, digits)}: {told} samples lie as far from the truth.",)
 
@@ -210,7 +208,7 @@ def _beware(findings: Findings, one: Sampling, made: Draws) -> tuple[str, ...]:
 
 def luck_reading(findings: Findings, made: Draws | None) -> Reading:
     """How large |r| gets without any relationship."""
-    from bright_tether.core.rehearse.sampling import sampling
+    from bright_tether.core.rehearse.sampling import luck_of
     from bright_tether.core.rehearse.truth import null_reach
 
     n, alpha, r, digits = findings.pairs.n, findings.rules.alpha, findings.pearson.r, findings.rules.digits
@@ -219,22 +217,18 @@ def luck_reading(findings: Findings, made: Draws | None) -> Reading:
     headline = (
         f"With {n} pairs and no relationship, luck gives |r| ≥ {reach:.{digits}f} in {often} of samples."
     )
-    one = sampling(made, "r", level=findings.rules.level) if made is not None else None
-    if one is None or r is None:
+    one = luck_of(made, r, alpha) if made is not None and r is not None else None
+    if one is None:
         return Reading(headline=headline)
-    sizes = np.abs(one.values)
-    passed = float(np.mean(sizes >= reach))
-    error = math.sqrt(max(passed * (1 - passed), 0.25 / one.draws) / one.draws)
-    beyond = int(np.count_nonzero(sizes >= abs(r)))
-    far = d.coefficient(r, digits)
+    far, beyond = d.coefficient(r, digits), one.beyond
     how = {0: f"None of them reached your r = {far}."}.get(
         beyond, f"{d.count(beyond, 'of them reached', 'of them reached')} the size of your r = {far}."
     )
     return Reading(
         headline=headline,
         sentences=(
-            f"Of {d.grouped(one.draws)} samples drawn without one, {share(passed, error)} came that far; "
-            f"the farthest reached |r| = {float(sizes.max()):.{digits}f}.",
+            f"Of {d.grouped(one.draws)} samples drawn without one, {share(one.passed, one.error)} came that far; "
+            f"the farthest reached |r| = {one.largest:.{digits}f}.",
             how,
             "True chance clumps and leaves gaps; values spread evenly, as the eye expects them, do not come "
             "by luck. The two pictures on top set one beside the other.",
@@ -242,7 +236,7 @@ def luck_reading(findings: Findings, made: Draws | None) -> Reading:
         figures=(
             Figure(f"|r| by luck, {often}", f"{reach:.{digits}f}"),
             Figure("your r", far),
-            Figure("largest by luck", f"{float(sizes.max()):.{digits}f}", f"in {d.grouped(one.draws)}"),
+            Figure("largest by luck", f"{one.largest:.{digits}f}", f"in {d.grouped(one.draws)}"),
         ),
     )
 

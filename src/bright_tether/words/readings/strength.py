@@ -75,14 +75,14 @@ def headline(findings: Findings) -> str:
         way = "rising" if value > 0 else "falling"
         return f"A perfect {way} {kind} ({letter} = {shown})."
     basis = d.p_value(made.p) if made.instead_of is None else f"the slope decides, {d.p_value(made.p)}"
-    if made.test == "slope" and made.h0.split("= ")[1] != "0" and not made.reject:
+    if made.test == "slope" and made.null != 0 and not made.reject:
         stated = d.entered(findings.line.slope_0)
         return (
             f"{letter} = {shown}; these data are compatible with a slope of {stated} ({d.p_value(made.p)})."
         )
     if not made.reject:
         return f"These data are compatible with no {kind} ({letter} = {shown}, {basis})."
-    if made.test == "slope" and made.h0.split("= ")[1] != "0":
+    if made.test == "slope" and made.null != 0:
         return f"{letter} = {shown}; the stated slope does not fit."
     way = "rising" if value > 0 else "falling"
     word = _a(findings.rules.word_for(value))

@@ -9,7 +9,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Step, Working
-from bright_tether.words.readings.decision import NAMES
+from bright_tether.words.readings.decision import NAMES, hypotheses
 from bright_tether.words.workings.line import correlation_working
 
 _FINE = 7
@@ -107,7 +107,7 @@ def decision_working(findings: Findings) -> Working:
     reached = value[made.alternative]
     beyond = reached >= made.critical
     steps = [
-        Step("hypotheses", f"{made.h0} against {made.h1}", f"α = {made.alpha:g}"),
+        Step("hypotheses", " against ".join(hypotheses(made)), f"α = {made.alpha:g}"),
         Step("by p", f"p ≤ α? {_p(made.p)} against {made.alpha:g}", "yes" if made.reject else "no"),
         Step("by critical value", f"{size} ≥ critical? {_n(reached)} against {_n(made.critical)}",
              "yes" if beyond else "no"),
