@@ -2,6 +2,7 @@
 
 import json
 import os
+import shutil
 import subprocess
 import sys
 import threading
@@ -10,6 +11,8 @@ import pytest
 
 from tests.laws.kills import kill_at_every_step, kill_at_random
 from tests.laws.monkey import told
+from tests.laws.mutants import TESTS, caught, mutants
+from tests.laws.mutants import told as told_mutant
 
 #: Moves of the long run, and how many a stream has.
 MOVES, STREAM = 100_000, 120
@@ -73,3 +76,26 @@ def test_kills(tmp_path, small_lines, capsys):
         print(f"\nkills: {kills} at every step of the file system, 1000 at random, {len(faults)} faults")
         print("\n".join(faults))
     assert not faults
+
+
+def test_a_mistake_that_is_put_in_is_noticed(tmp_path):
+    one = next(one for one in mutants("core", 400, 1) if one.path.name == "spearman.py")
+    assert one.before != one.after
+    tests = ("tests/core/test_strength.py",)
+    assert caught(one, "core", tmp_path / "spoiled", tests)
+    assert not caught(one._replace(after=one.before), "core", tmp_path / "sound", tests)
+
+
+@pytest.mark.verify
+def test_mutants(tmp_path, capsys):
+    """MUTANTS a layer, 25 where nothing is said."""
+    many, live = int(os.environ.get("MUTANTS", "25")), []
+    drawn = [(layer, one) for layer in TESTS for one in mutants(layer, many, 7)]
+    for at, (layer, one) in enumerate(drawn):
+        if not caught(one, layer, tmp_path / str(at)):
+            live.append(told_mutant(one))
+        shutil.rmtree(tmp_path / str(at), ignore_errors=True)
+    with capsys.disabled():
+        print(f"\nmutants: {len(drawn)} small mistakes, {len(drawn) - len(live)} noticed; not noticed:")
+        print("\n".join(live))
+    assert len(live) <= 0.15 * len(drawn), "some of these change nothing; read them"

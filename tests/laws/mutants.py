@@ -1,0 +1,126 @@
+"""Small seeded mistakes put into the code, one at a time: does a test notice each?"""
+
+import ast
+import os
+import random
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+from typing import NamedTuple
+
+ROOT = Path(__file__).parents[2]
+#: Layers that are spoiled, and the tests that ought to notice.
+TESTS = {
+    "core": ("tests/core", "tests/live"),
+    "live": ("tests/live", "tests/words", "tests/account", "tests/command"),
+    "words": ("tests/words", "tests/account", "tests/command", "tests/live"),
+    "study": ("tests/study", "tests/live"),
+}
+_COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq,
+             ast.NotEq: ast.Eq, ast.Is: ast.IsNot, ast.IsNot: ast.Is}  # fmt: skip
+_JOINED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
+#: No test should have to notice these: they say how long something may take, not what comes out.
+_LEFT = ("_AT_ONCE", "_KEPT", "MOST_", "COMPENSATED", "__name__", "TYPE_CHECKING")
+
+
+class Mutant(NamedTuple):
+    """One mistake: in which file, on which line, and the lines before and after it."""
+
+    path: Path
+    line: int
+    before: str
+    after: str
+
+
+def spots(path):
+    """Every place of a file where a small mistake can be made: the node, and what to put there."""
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    annotations = set()
+    for node in ast.walk(tree):
+        parts = [getattr(node, name, None) for name in ("annotation", "returns")]
+        for part in (*parts, *(node.decorator_list if hasattr(node, "decorator_list") else ())):
+            if part is not None:
+                annotations |= {id(one) for one in ast.walk(part)}
+    inside = [node for top in tree.body if isinstance(top, ast.FunctionDef | ast.ClassDef)
+              for node in ast.walk(top) if id(node) not in annotations]  # fmt: skip
+    for node in inside:
+        for changed in changes_of(node):
+            if node.lineno == node.end_lineno:
+                yield node, changed
+
+
+def changes_of(node):
+    """What may stand in place of a node."""
+    if isinstance(node, ast.Compare) and len(node.ops) == 1 and type(node.ops[0]) in _COMPARED:
+        yield ast.Compare(node.left, [_COMPARED[type(node.ops[0])]()], node.comparators)
+    elif isinstance(node, ast.BinOp) and type(node.op) in _JOINED and not _texts(node):
+        yield ast.BinOp(node.left, _JOINED[type(node.op)](), node.right)
+    elif isinstance(node, ast.BoolOp) and len(node.values) == 2:
+        yield ast.BoolOp(ast.Or() if isinstance(node.op, ast.And) else ast.And(), node.values)
+    elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not | ast.USub):
+        yield node.operand
+    elif (
+        isinstance(node, ast.Constant)
+        and isinstance(node.value, int | float)
+        and type(node.value) is not bool
+    ):
+        yield ast.Constant(node.value + 1)
+    elif isinstance(node, ast.IfExp):
+        yield ast.IfExp(node.test, node.orelse, node.body)
+
+
+def _texts(node):
+    return any(isinstance(one, ast.JoinedStr) or (isinstance(one, ast.Constant) and isinstance(one.value, str))
+               for one in ast.walk(node))  # fmt: skip
+
+
+def mutants(layer, number, seed):
+    """So many mistakes in a layer, drawn from a seed."""
+    draw = random.Random(f"{layer} {seed}")
+    found = []
+    paths = sorted((ROOT / "src/bright_tether" / layer).rglob("*.py"))
+    while len(found) < number:
+        path = draw.choice(paths)
+        places = list(spots(path))
+        if not places:
+            continue
+        node, changed = draw.choice(places)
+        lines = path.read_text(encoding="utf-8").splitlines(keepends=True)
+        line = lines[node.lineno - 1]
+        if any(word in line for word in _LEFT):
+            continue
+        held = line.encode()
+        start, end = node.col_offset, node.end_col_offset
+        after = (held[:start] + b"(" + ast.unparse(changed).encode() + b")" + held[end:]).decode()
+        try:
+            ast.parse("".join([*lines[: node.lineno - 1], after, *lines[node.lineno :]]))
+        except SyntaxError:
+            continue  # inside the braces of a text
+        found.append(Mutant(path, node.lineno, line, after))
+    return found
+
+
+def caught(mutant, layer, folder, tests=()):
+    """Whether a test notices; a mutant that runs for ever is noticed too. tests : instead of the layer's."""
+    shutil.copytree(ROOT / "src", folder / "src", dirs_exist_ok=True)
+    place = folder / "src" / mutant.path.relative_to(ROOT / "src")
+    lines = mutant.path.read_text(encoding="utf-8").splitlines(keepends=True)
+    lines[mutant.line - 1] = mutant.after
+    place.write_text("".join(lines), encoding="utf-8")
+    own = Path("tests") / layer / f"test_{mutant.path.stem}.py"
+    tests = tests or [*([str(own)] if (ROOT / own).exists() else []), *TESTS[layer]]
+    environment = os.environ | {"PYTHONPATH": str(folder / "src"), "QT_QPA_PLATFORM": "offscreen",
+                                "PYTHONDONTWRITEBYTECODE": "1"}  # fmt: skip
+    call = [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", *tests]
+    try:
+        ended = subprocess.run(call, cwd=ROOT, env=environment, capture_output=True, timeout=300, check=False)
+    except subprocess.TimeoutExpired:
+        return True
+    return ended.returncode != 0
+
+
+def told(mutant):
+    """A mutant in one line."""
+    where = mutant.path.relative_to(ROOT / "src/bright_tether")
+    return f"{where}:{mutant.line}: {mutant.before.strip()}  ->  {mutant.after.strip()}"
