@@ -156,7 +156,10 @@ def test_headings_and_notes_are_written_in_place(window, qtbot, tmp_path):
 
 def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
     pin(window, "line", "reading", "picture")
+    pin(window, "doubts", "picture")
+    pin(window, "strength", "picture")
     step = walk_up(window, qtbot)
+    step.press._kept.clear()
     for kind in ("html", "pdf", "odt", "md"):
         step.write_to(tmp_path / f"account.{kind}")
         qtbot.waitUntil(lambda: not step.writing, timeout=20_000)

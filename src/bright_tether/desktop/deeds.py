@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtWidgets import QFileDialog, QWidget
 
@@ -63,15 +65,15 @@ def _add_columns_and_rows(window: Window) -> None:
         return session.step == "gather"
 
     def at_hand() -> bool:
-        return in_gather() and bool(window.step("gather").grid.column_at_hand())
+        return in_gather() and bool(window.stage_of("gather").grid.column_at_hand())
 
-    def notes():
-        return window.step("gather").notes
+    def notes() -> Any:
+        return window.stage_of("gather").notes
 
     add("Swap x and y", "Alt+S", lambda: session.do(changes.swap_axes(session.history.study, session.tether)))
     for axis in ("x", "y"):
         words, keys = f"Tie the column at the cursor as {axis}", f"Alt+{axis.upper()}"
-        add(words, keys, lambda a=axis: window.step("gather").tie_at_hand(a), at_hand)
+        add(words, keys, lambda a=axis: window.stage_of("gather").tie_at_hand(a), at_hand)
 
     def work_out() -> None:
         from bright_tether.desktop.parts.columns import WorkOut
@@ -87,7 +89,7 @@ def _add_columns_and_rows(window: Window) -> None:
     add("Make a column at random…", "Alt+R", draw_one)
 
     def rename() -> None:
-        grid = window.step("gather").grid
+        grid = window.stage_of("gather").grid
         grid.rename(grid.currentIndex().column())
 
     add("Rename the column at the cursor", "F2", rename, at_hand)
@@ -113,15 +115,15 @@ def _add_columns_and_rows(window: Window) -> None:
 def _add_views(window: Window) -> None:
     add, session = window.actions_list.add, window.session
 
-    def on(step: str):
+    def on(step: str) -> Callable[[], bool]:
         return lambda: session.step == step
 
     on_line = on("line")
     for place, step in enumerate(STEPS):
         add(f"Go to the step {step.title}", f"Alt+{place + 1}", lambda s=step.id: session.show_step(s))
     add("Show or hide the rows", "Ctrl+R", window.drawer.toggle, lambda: session.step != "gather")
-    add("Move points by dragging", "Ctrl+M", lambda: window.step("line").move_points.toggle(), on_line)
-    add("Copy the equation", "Ctrl+E", lambda: window.step("line").copy_equation(), on_line)
+    add("Move points by dragging", "Ctrl+M", lambda: window.stage_of("line").move_points.toggle(), on_line)
+    add("Copy the equation", "Ctrl+E", lambda: window.stage_of("line").copy_equation(), on_line)
     add(
         "Show or hide the working",
         "Ctrl+W",
@@ -132,7 +134,10 @@ def _add_views(window: Window) -> None:
     add(
         "Show everything in the picture", "Ctrl+0", lambda: window.step(session.step).picture.home(), pictured
     )
-    look = lambda: window.step("look")  # noqa: E731
+
+    def look() -> Any:
+        return window.stage_of("look")
+
     for name, words in (
         ("trend", "Show or hide the local trend"),
         ("straight", "Show or hide the straight line"),
@@ -153,13 +158,13 @@ def _add_views(window: Window) -> None:
             shown = f"{view.title[0].lower()}{view.title[1:]}"
             words = f"{step.title}: {'' if shown.endswith('?') else 'show '}{shown}"
             add(words, "", lambda s=step.id, v=view.id: window.step(s).show_view(v), on(step.id))
-    add("Settings of the line…", "Ctrl+J", lambda: window.step("line").open_settings(), on_line)
+    add("Settings of the line…", "Ctrl+J", lambda: window.stage_of("line").open_settings(), on_line)
     _add_keeping(window)
-    add("Draw the samples again", "", lambda: window.step("rehearse").start(), on("rehearse"))
-    add("Stop drawing samples", "", lambda: window.step("rehearse").work.stop(), on("rehearse"))
-    add("Try the lineup", "", lambda: window.step("doubts").try_lineup(), on("doubts"))
-    add("Shuffle y against x", "", lambda: window.step("strength").extra.toggle(), on("strength"))
-    add("Copy the working row by row", "", lambda: window.step("strength").listing.copy(), on("strength"))
+    add("Draw the samples again", "", lambda: window.stage_of("rehearse").start(), on("rehearse"))
+    add("Stop drawing samples", "", lambda: window.stage_of("rehearse").work.stop(), on("rehearse"))
+    add("Try the lineup", "", lambda: window.stage_of("doubts").try_lineup(), on("doubts"))
+    add("Shuffle y against x", "", lambda: window.stage_of("strength").extra.toggle(), on("strength"))
+    add("Copy the working row by row", "", lambda: window.stage_of("strength").listing.copy(), on("strength"))
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)
     add("Find an action", "Ctrl+K", window.find_action)
 
@@ -181,7 +186,10 @@ def _add_keeping(window: Window) -> None:
     add("Copy the picture", "Ctrl+Shift+C", lambda: _copy_picture(window), pictured)
     add("Write the picture to a file…", "", lambda: _write_picture(window), pictured)
     page = lambda: session.step == "write-up"  # noqa: E731
-    up = lambda: window.step("write-up")  # noqa: E731
+
+    def up() -> Any:
+        return window.stage_of("write-up")
+
     add("Write the account to a file…", "", lambda: up().write(), page)
     add("Print the account…", "", lambda: up().print(), page)
     add("Preview the print…", "", lambda: up().preview(), page)

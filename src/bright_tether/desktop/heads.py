@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHeaderView, QLabel, QWidget
 
@@ -20,7 +22,7 @@ class ColumnHeads(QHeaderView):
         self._pressed: tuple[int, QPoint] | None = None
         self._flag: QLabel | None = None
 
-    def mousePressEvent(self, event) -> None:
+    def mousePressEvent(self, event: Any) -> None:
         """Take hold of a head, unless an edge is about to be moved."""
         section = self.logicalIndexAt(event.pos())
         on_edge = self.cursor().shape() == Qt.CursorShape.SplitHCursor
@@ -28,7 +30,7 @@ class ColumnHeads(QHeaderView):
             self._pressed = (section, event.pos())
         super().mousePressEvent(event)
 
-    def mouseMoveEvent(self, event) -> None:
+    def mouseMoveEvent(self, event: Any) -> None:
         """Carry the head."""
         far = 8
         if self._pressed and (event.pos() - self._pressed[1]).manhattanLength() > far:
@@ -45,7 +47,7 @@ class ColumnHeads(QHeaderView):
             return
         super().mouseMoveEvent(event)
 
-    def mouseReleaseEvent(self, event) -> None:
+    def mouseReleaseEvent(self, event: Any) -> None:
         """Let the head go where it is."""
         pressed, self._pressed = self._pressed, None
         if self._flag is not None and pressed:
@@ -55,7 +57,7 @@ class ColumnHeads(QHeaderView):
             return
         super().mouseReleaseEvent(event)
 
-    def mouseDoubleClickEvent(self, event) -> None:
+    def mouseDoubleClickEvent(self, event: Any) -> None:
         """Rename in place."""
         self._pressed = None
         self.rename_wanted.emit(self.logicalIndexAt(event.pos()))

@@ -16,7 +16,7 @@ from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study import changes
 from bright_tether.study.declared import Given
-from bright_tether.study.edits import Edit, PutTable, PutTether, Several, with_trail
+from bright_tether.study.edits import ChangePin, Edit, with_trail
 from bright_tether.study.history import History
 from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study, empty_study
@@ -98,7 +98,10 @@ class Session(QObject):
         if edit is not None:
             when = datetime.now().isoformat("T", "minutes")
             edit = with_trail(self.history.study, edit, self.seen, when)
-            self.history = self.history.typed_on(edit) if typing else self.history.after(edit)
+            if typing and isinstance(edit, ChangePin):
+                self.history = self.history.typed_on(edit)
+            else:
+                self.history = self.history.after(edit)
             self.changed.emit(edit)
         if edit is not None or had_preview:
             self._after_change()
@@ -139,7 +142,9 @@ class Session(QObject):
         self.tether_id = history.study.tethers[0].id
         self.walked = {step}
         # What comes from a file may have been seen before it was saved.
-        self.seen = set() if is_untouched(history.study) else {one.id for one in history.study.tethers}
+        self.seen = (
+            set() if changes.is_untouched(history.study) else {one.id for one in history.study.tethers}
+        )
         self._after_change()
         self.mark_changed.emit()
         self.show_step(step)
@@ -194,8 +199,6 @@ class Session(QObject):
     def bring_in(self, table: Table) -> None:
         """Put a table in with a tether, in place of the blank study's where that is untouched."""
         edit, tether_id = changes.bring_in(self.history.study, table)
-        if is_untouched(self.history.study):
-            edit = _in_place_of_blank(self.history.study, edit)
         self.tether_id = tether_id
         self.mark = frozenset()
         self.do(edit)
@@ -302,19 +305,3 @@ def unreadable_file(error: Exception) -> str:
     if isinstance(error, UnreadableFile):
         return unreadable(error)
     return f"This file could not be read ({type(error).__name__}): the study is as it was."
-
-
-def is_untouched(study: Study) -> bool:
-    """Whether the study still is the blank one: a table without rows, its one tether, nothing pinned."""
-    return len(study.tables) == len(study.tethers) == 1 and not (study.tables[0].rows or study.pins)
-
-
-def _in_place_of_blank(study: Study, edit: Edit) -> Several:
-    away = (
-        PutTether(label=edit.label, at=0, tether=study.tethers[0], put_in=False),
-        PutTable(label=edit.label, at=0, table=study.tables[0], put_in=False),
-    )
-    put_table, put_tether = edit.edits
-    table = PutTable(label=edit.label, at=0, table=put_table.table)
-    tether = PutTether(label=edit.label, at=0, tether=put_tether.tether)
-    return Several(label=edit.label, edits=(*away, table, tether))

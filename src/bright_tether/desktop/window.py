@@ -93,6 +93,10 @@ class Window(QWidget):
         self.setMinimumSize(1000, 640)
         self.show_step(session.step)
 
+    def stage_of(self, name: str) -> Any:
+        """The same, for what only that step has."""
+        return self.step(name)
+
     def step(self, name: str) -> Stage:
         """The stage of a step, built when it is first walked to."""
         if name not in self.steps:

@@ -35,7 +35,7 @@ class AlternativesPicture(ScatterPicture):
     def choose(self, names: tuple[str, ...]) -> None:
         """Show these beside the bright line."""
         self.chosen = names
-        if self.findings is not None:
+        if self.has_tether:
             self._draw_lines()
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:

@@ -129,7 +129,7 @@ class ColumnPicture(ScatterPicture):
 
     def row_in_words(self, at: int) -> str:
         """A dot's row with its value."""
-        place = int(self.cloud.at[at])
+        place = int(self.seen.at[at])
         label = self.findings.table.label_column
         name = f" {label.cells[place]}" if label else ""
         return f"row {place + 1}{name}: {self.column.short} {d.entered(float(self.column.cells[place]))}"

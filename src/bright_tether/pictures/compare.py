@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
@@ -203,7 +205,7 @@ class SlopesScale(QWidget):
         """The margin shown: under the hand, or in force."""
         return self._dragged if self._dragged is not None else self._findings.tether.compare.margin
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """Paint on the widget."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -247,11 +249,11 @@ class SlopesScale(QWidget):
             self._difference_top = top
             self._scale(painter, top + 26)
 
-    def mousePressEvent(self, event) -> None:
+    def mousePressEvent(self, event: Any) -> None:
         """Take hold of the margin."""
         self.mouseMoveEvent(event)
 
-    def mouseMoveEvent(self, event) -> None:
+    def mouseMoveEvent(self, event: Any) -> None:
         """Drag the margin."""
         if (
             self._made is None
@@ -265,7 +267,7 @@ class SlopesScale(QWidget):
         self._dragged = float(f"{value:.2g}")
         self.update()
 
-    def mouseReleaseEvent(self, event) -> None:
+    def mouseReleaseEvent(self, event: Any) -> None:
         """Let the margin go where it is."""
         if self._dragged:
             value, self._dragged = self._dragged, None

@@ -63,6 +63,12 @@ class DoubtPicture(ScatterPicture):
         self.draw(findings, marked)
         self._draw_rest()
 
+    @property
+    def present(self) -> Sketch:
+        """The sketch that is shown."""
+        assert self.sketch is not None
+        return self.sketch
+
     def placed(self, points: Cloud | None) -> Cloud | None:
         """By the sketch."""
         sketch = self.sketch
@@ -101,11 +107,12 @@ class DoubtPicture(ScatterPicture):
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """Points, levels and the bright line."""
         across, (low, high) = super().extent()
-        others = [*self.sketch.levels] + ([self.sketch.bright] if self.sketch.bright is not None else [])
+        sketch = self.present
+        others = [*sketch.levels] + ([sketch.bright] if sketch.bright is not None else [])
         return across, (min([low, *others]), max([high, *others]))
 
     def _draw_rest(self) -> None:
-        sketch = self.sketch
+        sketch = self.present
         self.bright.setVisible(sketch.bright is not None)
         if sketch.bright is not None:
             self.bright.setValue(sketch.bright)

@@ -6,6 +6,7 @@ import html
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
@@ -138,7 +139,7 @@ class InstrumentBox(pg.ViewBox):
         else:
             self._drag(event)
 
-    def mouseClickEvent(self, event):
+    def mouseClickEvent(self, event: Any):
         """A click marks the point under it, or clears the mark."""
         if event.button() == Qt.MouseButton.LeftButton and self.hand:
             event.accept()
@@ -147,7 +148,7 @@ class InstrumentBox(pg.ViewBox):
             else:
                 self.hand.mark_one(self.hand.nearest(event.scenePos()), event.modifiers())
 
-    def hoverEvent(self, event):
+    def hoverEvent(self, event: Any):
         """Tell which row lies under the hand."""
         if self.hand:
             self.hand.hover(None if event.isExit() else self.hand.nearest(event.scenePos()))

@@ -52,7 +52,7 @@ class LookPicture(ScatterPicture):
     @property
     def view(self) -> View:
         """How the tether wants to be shown."""
-        return self.findings.tether.view if self.findings else View()
+        return self.findings.tether.view if self.has_tether else View()
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -67,7 +67,7 @@ class LookPicture(ScatterPicture):
         """Show or hide trend, straight line or margins."""
         self.shown[part] = shown
         self._lay_margins()
-        if self.findings:
+        if self.has_tether:
             self._draw_curves()
 
     def placed(self, points: Cloud | None) -> Cloud | None:

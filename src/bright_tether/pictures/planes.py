@@ -143,7 +143,7 @@ class ProductsPicture(ScatterPicture):
     def row_in_words(self, at: int) -> str:
         """A row with its product."""
         told, findings = super().row_in_words(at), self.findings
-        place = np.flatnonzero(findings.pairs.at == self.cloud.at[at])
+        place = np.flatnonzero(findings.pairs.at == self.seen.at[at])
         if findings.refusal is not None or not place.size:
             return told
         made = findings.products
@@ -234,7 +234,7 @@ class ComparisonsPicture(ScatterPicture):
 
     def _compare(self) -> None:
         self.halos.clear()
-        there = self.findings is not None and self.findings.refusal is None
+        there = self.has_tether and self.findings.refusal is None
         self.cross.show(there)
         if not there:
             self.told.emit("")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QGraphicsPixmapItem, QGraphicsScene, QGraphicsView, QWidget
@@ -69,12 +71,12 @@ class Plate(QGraphicsView):
                 else:
                     painter.drawEllipse(QPointF(x, y), 5 * scale, 5 * scale)
 
-    def resizeEvent(self, event) -> None:
+    def resizeEvent(self, event: Any) -> None:
         """Keep the whole picture in view."""
         super().resizeEvent(event)
         self._fit()
 
-    def mousePressEvent(self, event) -> None:
+    def mousePressEvent(self, event: Any) -> None:
         """Take hold of a point, or set one."""
         at = self.mapToScene(event.pos())
         self._held = self._near(at)
@@ -83,18 +85,18 @@ class Plate(QGraphicsView):
         elif self._held[0] == "point":
             self._touched = self._held[1]
 
-    def mouseMoveEvent(self, event) -> None:
+    def mouseMoveEvent(self, event: Any) -> None:
         """Move the held point; tell where the hand is."""
         at = self.mapToScene(event.pos())
         if self._held is not None and event.buttons():
             self.moved.emit(*self._held, at.x(), at.y())
         self.hovered.emit(at.x(), at.y())
 
-    def mouseReleaseEvent(self, event) -> None:
+    def mouseReleaseEvent(self, event: Any) -> None:
         """Let the point go."""
         self._held = None
 
-    def keyPressEvent(self, event) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Delete takes the point last touched away, or the last set."""
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and self._points:
             at = self._touched if self._touched is not None else len(self._points) - 1
@@ -127,7 +129,7 @@ class Magnifier(QWidget):
         self.setAccessibleName("Magnifier")
         plate.hovered.connect(self._look)
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """Pixels, then a cross."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), QColor(self._plate.tokens.paper))

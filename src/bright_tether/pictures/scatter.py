@@ -38,14 +38,14 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self.setFrameShape(self.Shape.NoFrame)
         self.ci.layout.setContentsMargins(0, 0, 6, 0)
         self.tokens, self.own_font = tokens, font
-        self.findings: Findings | None = None
+        self._findings: Findings | None = None
         self.cloud: Cloud | None = None
         self.marked: frozenset[int] = frozenset()
         self.free_to_move = False
         self._moving = False
         self._given_up = False
         self._cursor: int | None = None
-        self._ties: tuple | None = None
+        self._ties: tuple[object, ...] | None = None
         self.main = plot(tokens, font)
         self.addItem(self.main, row=0, col=0)
         self.points, self.density = Points(self.main), Density(self.main)
@@ -58,12 +58,29 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         restyle_plot(self.main, tokens, self.own_font)
         self.points.restyle(tokens)
         self.density.restyle(tokens)
-        if self.findings:
+        if self.has_tether:
             self.draw(self.findings, self.marked)
+
+    @property
+    def has_tether(self) -> bool:
+        """Whether a tether is shown yet."""
+        return self._findings is not None
+
+    @property
+    def findings(self) -> Findings:
+        """What is known of the tether that is shown."""
+        assert self._findings is not None
+        return self._findings
+
+    @property
+    def seen(self) -> Cloud:
+        """The points that are shown, where there are some."""
+        assert self.cloud is not None
+        return self.cloud
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether; the range is kept while its columns stay and its points fit."""
-        self.findings, self.marked = findings, marked
+        self._findings, self.marked = findings, marked
         self.cloud = self.placed(findings.cloud)
         if self.cloud is not None and not drawable(self.cloud.x, self.cloud.y):
             self.cloud = None  # where this picture puts them, its arithmetic leaves float64
@@ -130,7 +147,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """What must be in view: x and y from lowest to highest."""
-        x, y = self.cloud.x, self.cloud.y
+        x, y = self.seen.x, self.seen.y
         return (float(x.min()), float(x.max())), (float(y.min()), float(y.max()))
 
     def _fits(self) -> bool:
@@ -147,7 +164,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
             nearest=lambda at: self._nearest(box, heights(), at),
             mark_rows=lambda area, keys: self._mark_area(heights(), area, keys),
             mark_one=self._mark_one,
-            may_move=lambda at: movable and (self.free_to_move or int(self.cloud.row_ids[at]) in self.marked),
+            may_move=lambda at: movable and (self.free_to_move or int(self.seen.row_ids[at]) in self.marked),
             move=self._move,
             hover=lambda at: self._hover(item, heights(), at),
         )
@@ -180,7 +197,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
                 self.mark_changed.emit(frozenset())
             return
         self._cursor = at
-        row = frozenset({int(self.cloud.row_ids[at])})
+        row = frozenset({int(self.seen.row_ids[at])})
         self.mark_changed.emit(self.marked ^ row if adding else row)
 
     def _move(self, at: int, to: QPointF, last: bool) -> None:
@@ -188,7 +205,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
             self._given_up = not last
             return
         wide, tall = self.main.getViewBox().viewPixelSize()
-        row, x, y = int(self.cloud.row_ids[at]), _rounded(to.x(), wide), _rounded(to.y(), tall)
+        row, x, y = int(self.seen.row_ids[at]), _rounded(to.x(), wide), _rounded(to.y(), tall)
         self._moving = not last
         (self.point_moved if last else self.point_moving).emit(row, x, y)
 
@@ -196,7 +213,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         if at is None or heights is None:
             QToolTip.hideText()
             return
-        spot = item.getViewBox().mapViewToScene(QPointF(self.cloud.x[at], heights[at]))
+        spot = item.getViewBox().mapViewToScene(QPointF(self.seen.x[at], heights[at]))
         QToolTip.showText(
             self.mapToGlobal(self.mapFromScene(spot)) + QPoint(8, 4), self.row_in_words(at), self
         )

@@ -293,12 +293,26 @@ def rename_column(study: Study, table_id: str, column_id: str, name: str) -> Edi
 
 
 def bring_in(study: Study, table: Table) -> tuple[Edit, str]:
-    """Put a table in with a tether on its first two number columns; the edit and the tether's id."""
-    label = f"Open {table.name}"
+    """Put a table in with a tether on its first two number columns; the edit and the tether's id.
+
+    It stands in place of the blank study's own table where that is untouched.
+    """
+    label, blank = f"Open {table.name}", is_untouched(study)
     tether = first_tether(table, study.fresh_id("k"))
-    put = PutTable(label=label, at=len(study.tables), table=table)
-    tie = PutTether(label=label, at=len(study.tethers), tether=tether)
-    return Several(label=label, edits=(put, tie)), tether.id
+    away: tuple[SingleEdit, ...] = ()
+    if blank:
+        away = (
+            PutTether(label=label, at=0, tether=study.tethers[0], put_in=False),
+            PutTable(label=label, at=0, table=study.tables[0], put_in=False),
+        )
+    put = PutTable(label=label, at=0 if blank else len(study.tables), table=table)
+    tie = PutTether(label=label, at=0 if blank else len(study.tethers), tether=tether)
+    return Several(label=label, edits=(*away, put, tie)), tether.id
+
+
+def is_untouched(study: Study) -> bool:
+    """Whether the study still is the blank one: a table without rows, its one tether, nothing pinned."""
+    return len(study.tables) == len(study.tethers) == 1 and not (study.tables[0].rows or study.pins)
 
 
 def first_tether(table: Table, tether_id: str) -> Tether:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
@@ -58,7 +60,7 @@ class SmallHistogram(QWidget):
         self._counted = in_small(values, marked) if varies and drawable(values) else None
         self.update()
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """Paint bars, then the box."""
         if self._counted is None or self._summary is None:
             return

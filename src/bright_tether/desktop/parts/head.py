@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QPointF, QSize
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
@@ -22,7 +24,7 @@ class Emblem(QWidget):
         self.tokens = tokens
         self.setFixedSize(QSize(34, 34))
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """A hollow point, a bright line, a full point."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from typing import Any
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QPainter
@@ -88,7 +89,7 @@ class SplitBar(QWidget):
         self.setAccessibleDescription(told)
         self.update()
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """The line's part in its own colour, the residuals' in teal."""
         if self.share is None:
             return

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
@@ -35,7 +37,7 @@ class Knot(QAbstractButton):
         """Room for the knot and its word."""
         return QSize(92, 64)
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """Line, knot, word."""
         t, painter = self.tokens, QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
@@ -25,7 +26,7 @@ class ShareBar(QWidget):
         self.tokens, self.share = tokens, 0.0
         self.setFixedHeight(12)
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """The part that goes with x, then the rest."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
@@ -64,11 +66,11 @@ class TetherCard(QFrame):
         self.setAccessibleDescription(f"{pairs} {r}")
         self.stamp.draw(findings)
 
-    def mousePressEvent(self, event) -> None:
+    def mousePressEvent(self, event: Any) -> None:
         """Put this tether on the stage."""
         self.wanted.emit(self.tether_id)
 
-    def keyPressEvent(self, event) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Enter or Space puts this tether on the stage."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.wanted.emit(self.tether_id)
@@ -84,7 +86,7 @@ class Swatch(QWidget):
         self.setFixedSize(14, 14)
         self._place, self._tokens = place, tokens
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """Paint the shape as the pictures do."""
         from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 

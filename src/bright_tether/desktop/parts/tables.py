@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QBrush, QColor, QFont, QKeySequence
 from PyQt6.QtWidgets import (
@@ -29,7 +31,7 @@ _LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
 class FiguresTable(QTableWidget):
     """A table that is read; Ctrl+C copies what is marked in it, or all of it with its heads."""
 
-    def keyPressEvent(self, event) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Copy."""
         if event.matches(QKeySequence.StandardKey.Copy):
             copy_grids((self.grid(),))

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
@@ -39,7 +41,7 @@ class VerdictBadge(QWidget):
         self.setAccessibleName(verdict.value)
         self.update()
 
-    def paintEvent(self, event) -> None:
+    def paintEvent(self, event: Any) -> None:
         """Ground, shape, word."""
         shape, hue, full = _LOOKS[self.verdict]
         painter = QPainter(self)

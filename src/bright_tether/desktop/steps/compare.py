@@ -97,12 +97,12 @@ class CompareStep(StageOfViews):
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
-        if self.picture.findings is not None:
+        if self.picture.has_tether:
             self.picture.show_mark(self._session.mark)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
-        if self.picture.findings is not None:
+        if self.picture.has_tether:
             self.picture.restyle(tokens)
         self.scale.restyle(tokens)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
@@ -74,11 +76,11 @@ class DoubtCard(QFrame):
         mode = MODES[self.name][0]
         self.plot.draw(sketch(findings, mode), marked, sketch_axes(findings, mode)[0])
 
-    def mousePressEvent(self, event) -> None:
+    def mousePressEvent(self, event: Any) -> None:
         """Open."""
         self.opened.emit(self.name)
 
-    def keyPressEvent(self, event) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Return and Space open."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
             self.opened.emit(self.name)
@@ -158,7 +160,7 @@ class DoubtsStep(Stage):
             marked = self._marked(findings)
             for one in self.cards.values():
                 one.draw(findings, marked)
-        elif self.full.findings is not None:
+        elif self.full.has_tether:
             self.full.show_mark(self._session.mark)
 
     @property
@@ -172,7 +174,7 @@ class DoubtsStep(Stage):
             one.plot.restyle(tokens)
             one.badge.tokens = tokens
         self._badge.tokens = tokens
-        if self.full.findings is not None:
+        if self.full.has_tether:
             self.full.restyle(tokens)
 
     def _board_page(self) -> QWidget:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
@@ -70,11 +72,11 @@ class AxisSlot(QFrame):
                 menu.addAction(column.name).triggered.connect(lambda _, c=column.id: self.tie(c))
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
 
-    def mousePressEvent(self, event) -> None:
+    def mousePressEvent(self, event: Any) -> None:
         """Open the list."""
         self.choose()
 
-    def keyPressEvent(self, event) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Enter or Space opens the list."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
             self.choose()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -115,7 +116,7 @@ class PreviewPage(QWidget):
         else:
             self._try()
 
-    def keyPressEvent(self, event) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Enter takes the file in, Escape leaves it."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.accept()

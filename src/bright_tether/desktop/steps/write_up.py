@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from datetime import date, datetime
 from pathlib import Path
+from typing import Any
 
+from PyQt6 import sip
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QTextBrowser, QVBoxLayout
@@ -182,7 +184,7 @@ class WriteUpStep(Stage):
             page = page_of(study, patient, today=today, everything=everything)
             if patient.more:
                 self.said.setText("drawing…")
-                QTimer.singleShot(1, self, draw)
+                QTimer.singleShot(1, lambda: sip.isdeleted(self) or draw())
                 return
             self.said.setText("")
             session.off(
@@ -222,7 +224,7 @@ class WriteUpStep(Stage):
         made = page_of(session.study, self.press, today=date.today())
         print_on(printer, html_body(made, session.study), made.drawings, made.style)
 
-    def resizeEvent(self, event) -> None:
+    def resizeEvent(self, event: Any) -> None:
         """Set the page to its new width."""
         super().resizeEvent(event)
         if self.isVisible():

@@ -62,6 +62,7 @@ def line_reading(findings: Findings) -> Reading:
             slope_test_sentence(findings),
             decision_sentence(findings),
             *one_row_sentence(findings),
+            f"A residual is an observed {names.y} less the fitted one.",
         ),
         share=line.r2,
         caption=f"{d.percent(line.r2)} of the spread in {names.y} goes with {names.x} (r²)"
