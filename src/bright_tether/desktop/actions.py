@@ -26,7 +26,13 @@ class Actions:
         self._window = window
         self._deeds: list[Deed] = []
 
-    def add(self, words: str, shortcut: str, run: Callable[[], object], possible=lambda: True) -> None:
+    def add(
+        self,
+        words: str,
+        shortcut: str,
+        run: Callable[[], object],
+        possible: Callable[[], bool] = lambda: True,
+    ) -> None:
         """Add a deed; an impossible one does nothing when its keys are pressed."""
         deed = Deed(words, shortcut, run, possible)
         self._deeds.append(deed)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -16,6 +17,7 @@ from bright_tether.desktop.recent import recent_studies
 from bright_tether.desktop.window import PICTURES, Window
 from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import changes, column_changes
+from bright_tether.study.pins import Part
 from bright_tether.tables.writing import printable
 from bright_tether.words.causes import said_of
 
@@ -34,11 +36,11 @@ def _add_files(window: Window) -> None:
     add, document, session = window.actions_list.add, window.document, window.session
     add("Open a study, a table or a picture of a plot…", "Ctrl+O", lambda: _open(window))
     add("Start a new study", "Ctrl+N", document.new)
-    add("Save the study", "Ctrl+S", lambda: document.save() or _save_as(window))
+    add("Save the study", "Ctrl+S", lambda: None if document.save() else _save_as(window))
     add("Save the study under another name…", "Ctrl+Shift+S", lambda: _save_as(window))
     add("Call the study something else", "", window.rename_study)
     for path in recent_studies():
-        add(f"Open again: {path.stem}", "", lambda p=path: document.open(p))
+        add(f"Open again: {path.stem}", "", partial(document.open, path))
     add("Write this table to a file…", "Ctrl+Shift+E", lambda: _export(window))
     add("Read the table's file again", "F5", session.reread, lambda: session.table.source is not None)
     add("Read points off a picture on the clipboard", "", lambda: window.read_picture(None))
@@ -71,9 +73,13 @@ def _add_columns_and_rows(window: Window) -> None:
         return window.stage_of("gather").notes
 
     add("Swap x and y", "Alt+S", lambda: session.do(changes.swap_axes(session.history.study, session.tether)))
+
+    def tie(axis: str) -> None:
+        window.stage_of("gather").tie_at_hand(axis)
+
     for axis in ("x", "y"):
         words, keys = f"Tie the column at the cursor as {axis}", f"Alt+{axis.upper()}"
-        add(words, keys, lambda a=axis: window.stage_of("gather").tie_at_hand(a), at_hand)
+        add(words, keys, partial(tie, axis), at_hand)
 
     def work_out() -> None:
         from bright_tether.desktop.parts.columns import WorkOut
@@ -120,7 +126,7 @@ def _add_views(window: Window) -> None:
 
     on_line = on("line")
     for place, step in enumerate(STEPS):
-        add(f"Go to the step {step.title}", f"Alt+{place + 1}", lambda s=step.id: session.show_step(s))
+        add(f"Go to the step {step.title}", f"Alt+{place + 1}", partial(session.show_step, step.id))
     add("Show or hide the rows", "Ctrl+R", window.drawer.toggle, lambda: session.step != "gather")
     add("Move points by dragging", "Ctrl+M", lambda: window.stage_of("line").move_points.toggle(), on_line)
     add("Copy the equation", "Ctrl+E", lambda: window.stage_of("line").copy_equation(), on_line)
@@ -132,11 +138,17 @@ def _add_views(window: Window) -> None:
     )
     pictured = lambda: hasattr(getattr(window.step(session.step), "picture", None), "home")  # noqa: E731
     add(
-        "Show everything in the picture", "Ctrl+0", lambda: window.step(session.step).picture.home(), pictured
+        "Show everything in the picture",
+        "Ctrl+0",
+        lambda: window.stage_of(session.step).picture.home(),
+        pictured,
     )
 
     def look() -> Any:
         return window.stage_of("look")
+
+    def switch(name: str) -> None:
+        look().switches[name].click()
 
     for name, words in (
         ("trend", "Show or hide the local trend"),
@@ -148,16 +160,20 @@ def _add_views(window: Window) -> None:
         ("log_y", "Log scale for y, on or off"),
         ("mutual", "Neither column explains the other: both lines, on or off"),
     ):
-        add(words, "", lambda n=name: look().switches[n].click(), on("look"))
+        add(words, "", partial(switch, name), on("look"))
     add("Titles and limits of the picture…", "Ctrl+L", lambda: look().open_view(), on("look"))
     add("Look at x and y together", "", lambda: look().look_at(None), on("look"))
     add("Look at x by itself", "", lambda: look().look_at(session.tether.x), on("look"))
     add("Look at y by itself", "", lambda: look().look_at(session.tether.y), on("look"))
+
+    def show(step: str, view: str) -> None:
+        window.stage_of(step).show_view(view)
+
     for step in STEPS:
         for view in step.views if len(step.views) > 1 else ():
             shown = f"{view.title[0].lower()}{view.title[1:]}"
             words = f"{step.title}: {'' if shown.endswith('?') else 'show '}{shown}"
-            add(words, "", lambda s=step.id, v=view.id: window.step(s).show_view(v), on(step.id))
+            add(words, "", partial(show, step.id, view.id), on(step.id))
     add("Settings of the line…", "Ctrl+J", lambda: window.stage_of("line").open_settings(), on_line)
     _add_keeping(window)
     add("Draw the samples again", "", lambda: window.stage_of("rehearse").start(), on("rehearse"))
@@ -173,12 +189,12 @@ def _add_keeping(window: Window) -> None:
     """Pins, copies, and what the write-up can do."""
     add, session = window.actions_list.add, window.session
 
-    def can_pin(part: str) -> bool:
+    def can_pin(part: Part) -> bool:
         return session.step != "write-up" and part in pinnable(session)
 
     for part in PARTS:
         add(f"Pin the {part} for the write-up", "Ctrl+P" if part == "reading" else "",
-            lambda p=part: window.pin(p), lambda p=part: can_pin(p))  # fmt: skip
+            partial(window.pin, part), partial(can_pin, part))  # fmt: skip
     lined = lambda: session.step != "write-up" and session.findings.refusal is None  # noqa: E731
     pictured = lambda: isinstance(getattr(window.step(session.step), "picture", None), QWidget)  # noqa: E731
     add("Copy the figures", "", lambda: _copy(window, "figures"), lined)
@@ -201,12 +217,12 @@ def _copy(window: Window, part: str) -> None:
     from bright_tether.account.pieces import blocks_of
     from bright_tether.account.press import NO_PRESS
     from bright_tether.desktop.parts.copying import copy_grids
-    from bright_tether.study.pins import Pin
+    from bright_tether.study.pins import Figures, Grid, Pin
 
     session = window.session
     view = getattr(window.step(session.step), "view", "")
     pin = Pin(id="copy", part=part, tether=session.tether.id, step=session.step, view=view)  # type: ignore[arg-type]
-    copy_grids(tuple(b for b in blocks_of(pin, session.findings, NO_PRESS) if hasattr(b, "rows")))
+    copy_grids(tuple(b for b in blocks_of(pin, session.findings, NO_PRESS) if isinstance(b, Grid | Figures)))
 
 
 def _copy_picture(window: Window) -> None:

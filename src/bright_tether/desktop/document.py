@@ -14,6 +14,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from bright_tether.desktop.background import Pool
 from bright_tether.desktop.recent import remember_recent
 from bright_tether.desktop.session import Session, is_small, unreadable_file
+from bright_tether.study.edits import Edit
 from bright_tether.study.history import History
 from bright_tether.study.journal import Hold, recover, throw_away, touched, work_in, wrecks
 from bright_tether.study.ledger import Ledger
@@ -68,7 +69,7 @@ class Document(QObject):
         self._timer = QTimer(self)
         # with nothing written down yet there is no writer to wake
         self._timer.timeout.connect(
-            lambda: self._written and self._later(self._ledger.sync, self._written_down)
+            lambda: self._later(self._ledger.sync, self._written_down) if self._written else None
         )
         self._timer.start(_SYNC_EVERY)
 
@@ -151,7 +152,7 @@ class Document(QObject):
             said, digest = "taken up again, not saved yet", made.digest or ""
             self._start(made.history, made.saved, digest, said, carries=True)
             # only once it stands in a journal of its own
-            self._later(lambda: self._ledger.behind or throw_away(folder), lambda error: None)
+            self._later(lambda: None if self._ledger.behind else throw_away(folder), lambda error: None)
             if made.lost:
                 self._session.noticed.emit(
                     f"The last {d.count(made.lost, 'change')} could not be made again: "
@@ -213,7 +214,7 @@ class Document(QObject):
             hold = Hold(path) if path else None
         if hold is not None and not hold.ours:
             self._session.noticed.emit(
-                f"“{printable(path.name)}” is open in another window too: this is a copy, save it under "
+                f"“{printable(hold.path.name)}” is open in another window too: this is a copy, save it under "
                 "another name."
             )
             hold.release()
@@ -236,7 +237,7 @@ class Document(QObject):
             self.wait()
         self._session.take_over(history)
 
-    def _write_down(self, edit: object) -> None:
+    def _write_down(self, edit: Edit) -> None:
         study = self._session.history.study
         self._later(lambda: self._ledger.note(edit, study), self._written_down)
         self.state_changed.emit()
@@ -257,8 +258,7 @@ class Document(QObject):
     def _end_save(self, end: object, path: Path, hold: Hold | None) -> None:
         session, name = self._session, printable(path.name)
         self._saving = None
-        kept = isinstance(end, Saved) and end.error is None and not end.changed
-        if not kept:
+        if not isinstance(end, Saved) or end.error is not None or end.changed:
             self.said = "not saved"
             if hold is not None and hold is not self._hold:
                 hold.release()

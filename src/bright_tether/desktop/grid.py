@@ -5,9 +5,10 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable
+from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QObject, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QGuiApplication, QKeyEvent, QKeySequence
+from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QGuiApplication, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
@@ -20,6 +21,7 @@ from PyQt6.QtWidgets import (
 from bright_tether.desktop.heads import ColumnHeads
 from bright_tether.desktop.session import Session
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown, usual_decimals
@@ -88,7 +90,7 @@ class GridModel(QAbstractTableModel):
         ids = self._session.table.row_ids
         return int(ids[at]) if at < ids.size else None
 
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole):
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """Text, alignment and look of a cell."""
         column, row = self.column(index.column()), self.row_id(index.row())
         if column is None or row is None:
@@ -144,7 +146,9 @@ class GridModel(QAbstractTableModel):
         )
         return True
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole):
+    def headerData(
+        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
+    ) -> Any:
         """Column names with the axis they are tied to; row numbers."""
         if orientation == Qt.Orientation.Vertical:
             if role == Qt.ItemDataRole.DisplayRole:
@@ -183,7 +187,7 @@ class CellEditor(QStyledItemDelegate):
 
     entered = pyqtSignal()
 
-    def eventFilter(self, field: QObject, event: QEvent) -> bool:
+    def eventFilter(self, field: Any, event: Any) -> bool:
         """Catch Enter before the field keeps it."""
         if event.type() == QEvent.Type.KeyPress and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.commitData.emit(field)
@@ -210,7 +214,7 @@ class Grid(QTableView):
         self.heads.let_go.connect(self._head_let_go)
         self.heads.carried.connect(self.head_carried)
         self.heads.rename_wanted.connect(self.rename)
-        rows = self.verticalHeader()
+        rows = sure(self.verticalHeader())
         rows.setDefaultSectionSize(26)
         rows.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         rows.setDefaultAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -284,7 +288,7 @@ class Grid(QTableView):
 
         field.editingFinished.connect(take)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Enter down, Space marks, Delete clears; copy and paste blocks."""
         keys: dict[QKeySequence.StandardKey, Callable[[], None]] = {
             QKeySequence.StandardKey.Copy: self.copy_block,
@@ -314,11 +318,11 @@ class Grid(QTableView):
         role = Qt.ItemDataRole.EditRole
         for row in rows:
             writer.writerow([self.grid.data(self.grid.index(row, at), role) or "" for at in columns])
-        QGuiApplication.clipboard().setText(text.getvalue())
+        sure(QGuiApplication.clipboard()).setText(text.getvalue())
 
     def paste_block(self) -> None:
         """Put the clipboard's cells with the first one at the cursor."""
-        block = block_of(QGuiApplication.clipboard().text())
+        block = block_of(sure(QGuiApplication.clipboard()).text())
         if not block:
             return
         at, session = self.currentIndex(), self._session
@@ -328,7 +332,7 @@ class Grid(QTableView):
     def clear_block(self) -> None:
         """Blank the selected cells; whole rows selected by their heads are taken out."""
         session = self._session
-        whole = [i.row() for i in self.selectionModel().selectedRows()]
+        whole = [i.row() for i in sure(self.selectionModel()).selectedRows()]
         rows = [row for row in map(self.grid.row_id, whole) if row is not None]
         if rows:
             session.do(changes.delete_rows(session.history.study, session.table.id, rows))

@@ -7,6 +7,8 @@ from typing import Any
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHeaderView, QLabel, QWidget
 
+from bright_tether.pictures.sure import sure
+
 
 class ColumnHeads(QHeaderView):
     """Column heads that can be dragged onto an axis and renamed by a double click."""
@@ -35,14 +37,14 @@ class ColumnHeads(QHeaderView):
         far = 8
         if self._pressed and (event.pos() - self._pressed[1]).manhattanLength() > far:
             if self._flag is None:
-                name = self.model().headerData(self._pressed[0], Qt.Orientation.Horizontal)
+                name = sure(self.model()).headerData(self._pressed[0], Qt.Orientation.Horizontal)
                 self._flag = QLabel(str(name), self.window())
                 self._flag.setObjectName("notice")
                 self._flag.setMargin(6)
                 self._flag.adjustSize()
                 self._flag.show()
             spot = self.mapToGlobal(event.pos())
-            self._flag.move(self.window().mapFromGlobal(spot) + QPoint(10, 6))
+            self._flag.move(sure(self.window()).mapFromGlobal(spot) + QPoint(10, 6))
             self.carried.emit(spot)
             return
         super().mouseMoveEvent(event)

@@ -15,7 +15,7 @@ from bright_tether.tables.writing import put_whole
 
 def remember_layout(window: QWidget) -> None:
     """Write the window's geometry down."""
-    told = {"geometry": base64.b64encode(bytes(window.saveGeometry())).decode("ascii")}
+    told = {"geometry": base64.b64encode(window.saveGeometry().data()).decode("ascii")}
     with suppress(OSError):
         state_folder().mkdir(parents=True, exist_ok=True)
         put_whole(state_folder() / "layout.json", msgspec.json.encode(told))

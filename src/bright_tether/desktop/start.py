@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 import traceback
 from pathlib import Path
+from types import TracebackType
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
@@ -20,7 +21,9 @@ from bright_tether.study.package import is_package
 
 def start(arguments: list[str]) -> int:
     """Open the window on a blank study, on the demo study (``--demo``), or on files."""
-    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(sys.argv[:1])
     app.setApplicationName("Bright Tether")
     app.setDesktopFileName("bright-tether")
     window = build(app, arguments)
@@ -57,7 +60,7 @@ def build(app: QApplication, arguments: list[str]) -> Window:
 def _catch_errors(window: Window) -> None:
     """An error in a slot is said in the window and told on standard error; it does not end the program."""
 
-    def caught(kind, error, trace) -> None:
+    def caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         traceback.print_exception(kind, error, trace)
         said = f"Something went wrong here ({kind.__name__}); the study is as it was. Please report it."
         QTimer.singleShot(0, lambda: window.notice.say(said))

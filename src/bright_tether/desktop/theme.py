@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 
 from bright_tether.look.tokens import DARK, LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
+from bright_tether.pictures.sure import sure
 
 
 class Theme(QObject):
@@ -26,7 +27,7 @@ class Theme(QObject):
         app.setStyle("Fusion")
         app.setFont(self.font)
         self.tokens = LIGHT
-        hints = app.styleHints()
+        hints = sure(app.styleHints())
         hints.colorSchemeChanged.connect(self._follow)
         self._follow(hints.colorScheme())
 

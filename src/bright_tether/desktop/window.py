@@ -9,7 +9,7 @@ from typing import Any
 
 from PyQt6 import sip
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QAbstractSpinBox,
     QApplication,
@@ -36,6 +36,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theme import Theme
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.declared import Given
 from bright_tether.study.journal import throw_away
@@ -50,10 +51,13 @@ PICTURES = (".png", ".jpg", ".jpeg", ".bmp", ".webp")
 WORKING = Reading(headline="Working it out…")
 
 
-def _stage(name: str) -> type[Stage]:
+def _stage(name: str) -> Callable[[Session, Tokens, QFont], Stage]:
     """A step's stage; what is not on the stage at start is not even imported then."""
     module = import_module(f"bright_tether.desktop.steps.{name.replace('-', '_')}")
-    return getattr(module, f"{''.join(map(str.capitalize, name.split('-')))}Step")
+    kind: Callable[[Session, Tokens, QFont], Stage] = getattr(
+        module, f"{''.join(map(str.capitalize, name.split('-')))}Step"
+    )
+    return kind
 
 
 class Window(QWidget):
@@ -67,7 +71,7 @@ class Window(QWidget):
         self.setAcceptDrops(True)
         self.session, self._theme = session, theme
         self.document = Document(session)
-        self._pages: dict[str, QWidget] = {}
+        self._pages: dict[str, Any] = {}
         self._leaving = False
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
@@ -100,7 +104,7 @@ class Window(QWidget):
     def step(self, name: str) -> Stage:
         """The stage of a step, built when it is first walked to."""
         if name not in self.steps:
-            made = _stage(name)(self.session, self._theme.tokens, self._theme.font)
+            made: Stage = _stage(name)(self.session, self._theme.tokens, self._theme.font)
             self.steps[name] = made
             self.stage.addWidget(made)
         return self.steps[name]
@@ -176,7 +180,7 @@ class Window(QWidget):
         found = self.document.unfinished()
         if found:
             folder, sentence = found[0]
-            deeds = {
+            deeds: dict[str, Callable[[], object]] = {
                 "Take it up again": lambda: self.document.take_up(folder),
                 "Throw it away": lambda: throw_away(folder),
             }
@@ -198,7 +202,7 @@ class Window(QWidget):
 
         field.editingFinished.connect(take)
 
-    def _page(self, name: str, make: Callable[[], QWidget]) -> QWidget:
+    def _page(self, name: str, make: Callable[[], Any]) -> Any:
         if name not in self._pages:
             self._pages[name] = page = make()
             page.done.connect(self._page_done)
@@ -218,23 +222,24 @@ class Window(QWidget):
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
-        for part in (self.head, self.shelf, self.panel, self.drawer, *self.steps.values()):
+        parts: tuple[Any, ...] = (self.head, self.shelf, self.panel, self.drawer, *self.steps.values())
+        for part in parts:
             part.restyle(tokens)
         if "trace" in self._pages:
             self._pages["trace"].plate.tokens = tokens
 
-    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+    def dragEnterEvent(self, event: Any) -> None:
         """Files may be dropped."""
-        if event.mimeData().hasUrls():
+        if sure(event.mimeData()).hasUrls():
             event.acceptProposedAction()
 
-    def dropEvent(self, event: QDropEvent) -> None:
+    def dropEvent(self, event: Any) -> None:
         """Open what was dropped."""
-        for url in event.mimeData().urls():
+        for url in sure(event.mimeData()).urls():
             self.open_path(Path(url.toLocalFile()))
         event.acceptProposedAction()
 
-    def closeEvent(self, event: QCloseEvent) -> None:
+    def closeEvent(self, event: Any) -> None:
         """Leave no thread behind; what is not saved stays in its journal, and else the window asks first."""
         self.session.settling.emit()
         if not self._leaving and self.document.at_risk:

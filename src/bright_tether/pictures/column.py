@@ -15,6 +15,7 @@ from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
 from bright_tether.pictures.margin import Pile
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.tables.column import Column
 from bright_tether.words import digits as d
 
@@ -37,7 +38,9 @@ class ColumnPicture(ScatterPicture):
         super().__init__(tokens, font, name)
         self.column: Column | None = None
         self.by_hand: dict[str, Bins] = {}
-        self.values, self.fenced, self.counted = np.zeros(0), None, None
+        self.values = np.zeros(0)
+        self.fenced: Fences | None = None
+        self.counted: Histogram | None = None
         self.ci.removeItem(self.main)
         self.top = plot(tokens, font)
         self.top.setXLink(self.main)
@@ -74,9 +77,14 @@ class ColumnPicture(ScatterPicture):
         self.draw(findings, marked)
         self._count()
 
+    @property
+    def looked_at(self) -> Column:
+        """The column on show."""
+        return sure(self.column)
+
     def placed(self, points: Cloud | None) -> Cloud | None:
         """Dots, stacked where they would lie on each other."""
-        at = self.findings.column_in_play(self.column)
+        at = self.findings.column_in_play(self.looked_at)
         if not self.values.size:
             return None
         values = self.values
@@ -114,11 +122,11 @@ class ColumnPicture(ScatterPicture):
     def _fits(self) -> bool:
         (left, right), _ = self.main.viewRange()
         low, high = (float(self.values.min()), float(self.values.max())) if self.values.size else (0, 0)
-        return left <= low and high <= right
+        return bool(left <= low and high <= right)
 
     def name_axes(self) -> None:
         """The column below, counts above left."""
-        self.main.getAxis("bottom").name(self.column.name, self.tokens)
+        self.main.getAxis("bottom").name(self.looked_at.name, self.tokens)
         self.main.getAxis("left").name("dots and box", self.tokens)
         self.top.getAxis("left").name("rows", self.tokens)
 
@@ -132,21 +140,23 @@ class ColumnPicture(ScatterPicture):
         place = int(self.seen.at[at])
         label = self.findings.table.label_column
         name = f" {label.cells[place]}" if label else ""
-        return f"row {place + 1}{name}: {self.column.short} {d.entered(float(self.column.cells[place]))}"
+        return (
+            f"row {place + 1}{name}: {self.looked_at.short} {d.entered(float(self.looked_at.cells[place]))}"
+        )
 
     @property
     def bins(self) -> Bins | None:
         """The bins on show."""
         if not self.values.size:
             return None
-        return self.by_hand.get(self.column.id) or Bins(*usual_bins(self.values))
+        return self.by_hand.get(self.looked_at.id) or Bins(*usual_bins(self.values))
 
     def set_bins(self, bins: Bins | None) -> None:
         """Bin by hand; None goes back to the rule."""
         if bins is None:
-            self.by_hand.pop(self.column.id, None)
+            self.by_hand.pop(self.looked_at.id, None)
         else:
-            self.by_hand[self.column.id] = bins
+            self.by_hand[self.looked_at.id] = bins
         self._count()
 
     def _count(self, *, fit: bool = True) -> None:
@@ -183,7 +193,7 @@ class ColumnPicture(ScatterPicture):
             bars.setOpts(x0=counted.edges[:-1], x1=counted.edges[1:], y0=0, y1=counted.counts)
 
     def _put_edges(self) -> None:
-        edges = self.counted.edges.tolist() if self.counted is not None else []
+        edges: list[float] = self.counted.edges.tolist() if self.counted is not None else []
         edges = edges if len(edges) <= _MOST_EDGES else []
         while len(self._edges) > len(edges):
             self.top.removeItem(self._edges.pop())
@@ -215,7 +225,7 @@ class ColumnPicture(ScatterPicture):
         width = float(f"{width:.3g}")
         start = float(f"{start:.4g}")
         number = max(1, min(int(np.ceil((high - start) / width - 1e-9)), MOST_BINS))
-        self.by_hand[self.column.id] = Bins(start, width, number)
+        self.by_hand[self.looked_at.id] = Bins(start, width, number)
         self._count(fit=False)
         self.bins_changed.emit()
 

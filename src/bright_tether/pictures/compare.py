@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.core.forecast import forecast
+from bright_tether.core.results import Interval
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
@@ -19,7 +20,9 @@ from bright_tether.look.tokens import SHAPES, Tokens
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.words import digits as d
+from bright_tether.words.reading import there
 from bright_tether.words.readings.compare import comparison_of, deciding
 
 #: What the ladder's rungs draw.
@@ -85,7 +88,7 @@ class ComparePicture(ScatterPicture):
             residual.append(
                 np.full(group.n, np.nan)
                 if line is None
-                else group.pairs.y - line.intercept - line.slope * group.pairs.x
+                else group.pairs.y - there(line.intercept) - there(line.slope) * group.pairs.x
             )
         self.residuals = np.concatenate(residual)
         told = np.concatenate(x)
@@ -126,7 +129,7 @@ class ComparePicture(ScatterPicture):
 
     def row_in_words(self, at: int) -> str:
         """A row with its group and value."""
-        points = self.cloud
+        points = self.seen
         if points.row_ids[at] == _OTHER or comparison_of(self.findings) is None:
             return f"{points.groups[points.group[at]]}" if points.groups else super().row_in_words(at)
         name = points.groups[points.group[at]]
@@ -149,7 +152,7 @@ class ComparePicture(ScatterPicture):
         group = made.groups[at]
         x = np.linspace(float(group.pairs.x.min()), float(group.pairs.x.max()), 60)
         if self.rung == RUNGS[0]:
-            told = forecast(group.fit, x, level=self.findings.rules.level, errors=group.errors)
+            told = forecast(sure(group.fit), x, level=self.findings.rules.level, errors=group.errors)
             self.lines[at].setData(x, told.fitted)
             for edge, side in zip(self.edges[at], (0, 1), strict=True):
                 edge.setData(x, told.ci[:, side])
@@ -164,7 +167,7 @@ class ComparePicture(ScatterPicture):
             height = rungs.heights[lined.index(group)] if group in lined else 0.0
             self.lines[at].setData(x, height + rungs.common_slope * x)
         else:
-            self.lines[at].setData(x, rungs.one_intercept + rungs.one_slope * x)
+            self.lines[at].setData(x, there(rungs.one_intercept) + there(rungs.one_slope) * x)
 
 
 class SlopesScale(QWidget):
@@ -203,7 +206,7 @@ class SlopesScale(QWidget):
     @property
     def margin(self) -> float | None:
         """The margin shown: under the hand, or in force."""
-        return self._dragged if self._dragged is not None else self._findings.tether.compare.margin
+        return self._dragged if self._dragged is not None else sure(self._findings).tether.compare.margin
 
     def paintEvent(self, event: Any) -> None:
         """Paint on the widget."""
@@ -218,14 +221,15 @@ class SlopesScale(QWidget):
         t, font = self._tokens, QFont(self._font)
         font.setPixelSize(11)
         painter.setFont(font)
-        lined = [group for group in self._made.groups[:8] if group.line is not None and group.line.ci_slope]
+        lined = [(at, group, group.line.slope, group.line.ci_slope)
+                 for at, group in enumerate(self._made.groups[:8])
+                 if group.line is not None and group.line.ci_slope and group.line.slope is not None]  # fmt: skip
         top = 4.0
         if lined:
-            ends = [end for group in lined for end in group.line.ci_slope]
+            ends = [end for *_, ci in lined for end in ci]
             self._span = with_room(min(ends), max(ends), 0.06)
-            for group in lined:
-                at = self._made.groups.index(group)
-                self._row(painter, top, group.name, group.line.slope, group.line.ci_slope,
+            for at, group, slope, ci in lined:
+                self._row(painter, top, group.name, slope, ci,
                           t.hues[min(at, MOST_GROUPS - 1)], SHAPES[min(at, MOST_GROUPS - 1)])  # fmt: skip
                 top += 26
             self._scale(painter, top)
@@ -245,7 +249,7 @@ class SlopesScale(QWidget):
                     painter.drawLine(QPointF(edge, top - 2), QPointF(edge, top + 26))
             painter.setPen(QPen(QColor(t.muted), 1, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(self._x(0), top - 2), QPointF(self._x(0), top + 26))
-            self._row(painter, top, "difference", one.difference, one.ci, t.ink, "d")
+            self._row(painter, top, "difference", there(one.difference), one.ci, t.ink, "d")
             self._difference_top = top
             self._scale(painter, top + 26)
 
@@ -273,7 +277,9 @@ class SlopesScale(QWidget):
             value, self._dragged = self._dragged, None
             self.margin_set.emit(value)
 
-    def _row(self, painter: QPainter, top: float, name: str, value: float, ci, hue: str, shape: str) -> None:
+    def _row(
+        self, painter: QPainter, top: float, name: str, value: float, ci: Interval, hue: str, shape: str
+    ) -> None:
         t = self._tokens
         painter.setPen(QColor(t.ink))
         text = painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, 108)

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QFont
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.sure import sure
 
 _MOST_MARKS = 24
 
@@ -74,7 +75,7 @@ class ForecastPicture(ScatterPicture):
         if not there:
             self._put_marks(np.zeros(0))
             return
-        told = self._told
+        told = sure(self._told)
         self.bright.setData(told.x, told.fitted)
         for key in ("ci", "pi", *(("band",) if findings.tether.forecast.band else ())):
             for side, edge in enumerate(self.edges[key]):

@@ -27,7 +27,7 @@ class Axis(pg.AxisItem):
         if side == "left":
             self.setWidth(62)
 
-    def tickStrings(self, values, scale, spacing):
+    def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
         """The numbers beside the ticks, with the decimals their spacing needs."""
         decimals = max(0, -_power_of(spacing * scale))
         return [d.fixed(value * scale, decimals) for value in values]
@@ -50,7 +50,7 @@ class LogAxis(Axis):
 
     powers = False
 
-    def tickValues(self, low, high, size):
+    def tickValues(self, low: float, high: float, size: float) -> Any:
         """Whole powers, with 2 and 5 between them where there is room."""
         if not self.powers:
             return super().tickValues(low, high, size)
@@ -66,7 +66,7 @@ class LogAxis(Axis):
             inside = [math.log10(value) for value in values if value > 0]
         return [(1.0, inside)]
 
-    def tickStrings(self, values, scale, spacing):
+    def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
         """The column's own numbers."""
         if not self.powers:
             return super().tickStrings(values, scale, spacing)
@@ -87,7 +87,7 @@ class ShiftedAxis(Axis):
         if view is not None:
             self.linkedViewChanged(view)
 
-    def linkedViewChanged(self, view, newRange=None):
+    def linkedViewChanged(self, view: Any, newRange: Any = None) -> None:
         """Follow the view."""
         low, high = view.viewRange()[0 if self.orientation in ("top", "bottom") else 1]
         self.setRange((low - self.origin) / self.unit, (high - self.origin) / self.unit)
@@ -125,7 +125,7 @@ class InstrumentBox(pg.ViewBox):
         self.rbScaleBox.setPen(pg.mkPen(tokens.muted))
         self.rbScaleBox.setBrush(pg.mkBrush(fill))
 
-    def mouseDragEvent(self, event, axis=None):
+    def mouseDragEvent(self, event: Any, axis: int | None = None) -> None:
         """Left marks or moves; the others pan."""
         event.accept()
         if axis is not None:
@@ -139,7 +139,7 @@ class InstrumentBox(pg.ViewBox):
         else:
             self._drag(event)
 
-    def mouseClickEvent(self, event: Any):
+    def mouseClickEvent(self, event: Any) -> None:
         """A click marks the point under it, or clears the mark."""
         if event.button() == Qt.MouseButton.LeftButton and self.hand:
             event.accept()
@@ -148,12 +148,12 @@ class InstrumentBox(pg.ViewBox):
             else:
                 self.hand.mark_one(self.hand.nearest(event.scenePos()), event.modifiers())
 
-    def hoverEvent(self, event: Any):
+    def hoverEvent(self, event: Any) -> None:
         """Tell which row lies under the hand."""
         if self.hand:
             self.hand.hover(None if event.isExit() else self.hand.nearest(event.scenePos()))
 
-    def _drag(self, event) -> None:
+    def _drag(self, event: Any) -> None:
         assert self.hand is not None
         here = self.mapSceneToView(event.scenePos())
         if self._moved is not None:
@@ -166,7 +166,7 @@ class InstrumentBox(pg.ViewBox):
         else:
             self.updateScaleBox(event.buttonDownPos(), event.pos())
 
-    def _pull_axis(self, event, axis: int) -> None:
+    def _pull_axis(self, event: Any, axis: int) -> None:
         """Pull at an axis: near an end that limit moves, in the middle the whole range does."""
         limits = self.viewRange()[axis]
         start = self.mapSceneToView(event.buttonDownScenePos())
@@ -184,7 +184,7 @@ class InstrumentBox(pg.ViewBox):
         if self.on_limits:
             self.on_limits(axis, event.isFinish())
 
-    def _pan(self, event) -> None:
+    def _pan(self, event: Any) -> None:
         moved = self.mapSceneToView(event.lastScenePos()) - self.mapSceneToView(event.scenePos())
         self.disableAutoRange()
         self.translateBy(x=moved.x(), y=moved.y())

@@ -16,6 +16,7 @@ from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.margin import Margin
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.study.tether import View
+from bright_tether.words.reading import there
 
 #: Names and counts beside points are written for as many as can be read.
 _MOST_NAMES, _MOST_STACKS = 150, 80
@@ -167,7 +168,7 @@ class LookPicture(ScatterPicture):
         if self.shown["straight"]:
             line = findings.line
             self.straight.setData(
-                *self._mapped(low + _CURVE * (high - low), line.slope, line.intercept or 0.0)
+                *self._mapped(low + _CURVE * (high - low), there(line.slope), line.intercept or 0.0)
             )
         if findings.tether.mutual and findings.other_slope is not None:
             slope, height = findings.other_slope

@@ -74,7 +74,7 @@ class Pile(pg.GraphicsObject):
         """Bars and box."""
         return self._bounds
 
-    def paint(self, painter: QPainter, option, widget=None) -> None:
+    def paint(self, painter: QPainter, option: object, widget: object = None) -> None:
         """Bars, box, points beyond the fences."""
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(self._fill)

@@ -54,7 +54,7 @@ def write_picture(drawing: Drawing, path: Path, *, wide_cm: float, dpi: int) -> 
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
         image.save(buffer, "PNG")
-        put_whole(path, bytes(buffer.data()))
+        put_whole(path, buffer.data().data())
     elif kind == ".pdf":
         _write_pdf(drawing, path, wide_cm)
     else:

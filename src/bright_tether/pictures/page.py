@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Iterator
 from functools import lru_cache
 from pathlib import Path
+from typing import Any
 from xml.etree import ElementTree
 
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QObject, QPointF, QRectF, QSizeF, QUrl
@@ -25,6 +26,7 @@ from PyQt6.QtSvg import QSvgRenderer
 from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import PAGE_FAMILY, page_font
+from bright_tether.pictures.sure import sure
 from bright_tether.study.pins import Drawing, PageStyle
 from bright_tether.tables.writing import put_whole
 
@@ -81,7 +83,7 @@ def _pieces(
                 one.set("font-family", PAGE_FAMILY)
             # strokes that do not scale are counted in the pixels of the device
             if one.get("stroke-width") and any(inside.get("vector-effect") == _FIXED for inside in one):
-                one.set("stroke-width", f"{float(one.get('stroke-width')) * scale:g}")
+                one.set("stroke-width", f"{float(one.get('stroke-width') or 1) * scale:g}")
         yield (paths.get(name) if name else None), part
 
 
@@ -183,7 +185,7 @@ def pdf_bytes(set_on: Callable[[QPdfWriter], object]) -> bytes:
     writer = QPdfWriter(buffer)
     set_on(writer)
     del writer
-    return bytes(buffer.data())
+    return buffer.data().data()
 
 
 def a4() -> QPageLayout:
@@ -194,7 +196,7 @@ def a4() -> QPageLayout:
     )  # fmt: skip
 
 
-def print_on(device, html: str, drawings: tuple[Drawing, ...], style: PageStyle) -> None:
+def print_on(device: Any, html: str, drawings: tuple[Drawing, ...], style: PageStyle) -> None:
     """Set a page on a PDF writer or a printer, with page numbers."""
     layout = device.pageLayout()
     dots = device.resolution() / PAGE_DPI
@@ -227,7 +229,7 @@ def print_on(device, html: str, drawings: tuple[Drawing, ...], style: PageStyle)
 
 def _places(document: QTextDocument) -> list[tuple[int, QRectF]]:
     """Which picture stands where on the page."""
-    found, layout = [], document.documentLayout()
+    found, layout = [], sure(document.documentLayout())
     block = document.begin()
     while block.isValid():
         walk = block.begin()
@@ -236,7 +238,7 @@ def _places(document: QTextDocument) -> list[tuple[int, QRectF]]:
             place = _PLACE.fullmatch(image.name()) if image.isValid() else None
             if place:
                 top = layout.blockBoundingRect(block).topLeft()
-                line = block.layout().lineAt(0)
+                line = sure(block.layout()).lineAt(0)
                 spot = top + QPointF(line.x(), line.y() + line.ascent() - image.height())
                 found.append((int(place[1]), QRectF(spot, QSizeF(image.width(), image.height()))))
             walk += 1

@@ -14,7 +14,9 @@ from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.frame import ShiftedAxis
 from bright_tether.pictures.points import Looks
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.words import digits as d
+from bright_tether.words.reading import there
 from bright_tether.words.readings.strength import places_of
 
 _NONE = np.zeros(0)
@@ -122,14 +124,14 @@ class ProductsPicture(ScatterPicture):
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether about its means."""
-        there = findings.refusal is None
+        lined = findings.refusal is None
         self.halos.clear()
-        self.cross.show(there)
-        if there:
+        self.cross.show(lined)
+        if lined:
             x, y = findings.x_summary, findings.y_summary
-            self.cross.put(x.mean, y.mean)
-            self.z_axes["top"].measure_from(x.mean, x.sd or 1.0)
-            self.z_axes["right"].measure_from(y.mean, y.sd or 1.0)
+            self.cross.put(there(x.mean), there(y.mean))
+            self.z_axes["top"].measure_from(there(x.mean), x.sd or 1.0)
+            self.z_axes["right"].measure_from(there(y.mean), y.sd or 1.0)
             pairs, product = findings.pairs, findings.products.product
             if pairs.n <= _MOST_HALOS:
                 edges = [edge for edge, _ in self._STEPS]
@@ -288,18 +290,17 @@ class DifferencesPicture(ScatterPicture):
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """By mean and difference."""
-        shown = points is not None and self.findings.refusal is None
-        told = self.findings.agreement if shown else None
-        there = told is not None and told.limits is not None
+        lined = points is not None and self.findings.refusal is None
+        told = self.findings.agreement if lined else None
+        limits = None if told is None else told.limits
         for part in (*self.levels, *self.bands):
-            part.setVisible(there)
-        if not shown:
+            part.setVisible(limits is not None)
+        if points is None or told is None:
             return None
-        if there:
-            values = (told.mean_difference, *told.limits)
-            for level, band, value, ends in zip(
-                self.levels, self.bands, values, (told.ci, *told.limits_ci), strict=True
-            ):
+        if limits is not None:
+            values = (told.mean_difference, *limits)
+            ends_of = (told.ci, *sure(told.limits_ci))
+            for level, band, value, ends in zip(self.levels, self.bands, values, ends_of, strict=True):
                 level.setValue(value)
                 band.setRegion(ends)
         return points.only(np.ones(points.x.size, bool), points.x / 2 + points.y / 2, points.y - points.x)

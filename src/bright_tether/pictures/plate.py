@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QGraphicsPixmapItem, QGraphicsScene, QGraphicsView, 
 
 from bright_tether.core.trace import Spot
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 
 _REACH = 8
 
@@ -40,21 +41,21 @@ class Plate(QGraphicsView):
     def show_image(self, image: QImage) -> None:
         """Show another picture."""
         self.image = image
-        self.scene().clear()
-        self.scene().addItem(QGraphicsPixmapItem(QPixmap.fromImage(image)))
-        self.scene().setSceneRect(QRectF(image.rect()))
+        sure(self.scene()).clear()
+        sure(self.scene()).addItem(QGraphicsPixmapItem(QPixmap.fromImage(image)))
+        sure(self.scene()).setSceneRect(QRectF(image.rect()))
         self._fit()
 
     def show_spots(self, axes: list[Spot], points: list[Spot]) -> None:
         """Show the axis points and the read points, in image pixels."""
         self._axes, self._points = axes, points
-        self.viewport().update()
+        sure(self.viewport()).update()
 
     def spot(self, x: float, y: float) -> QPointF:
         """Where an image pixel stands in the viewport."""
         return QPointF(self.mapFromScene(QPointF(x, y)))
 
-    def drawForeground(self, painter: QPainter, rect: QRectF) -> None:
+    def drawForeground(self, painter: Any, rect: QRectF) -> None:
         """Crosses for the axis points, rings for the read ones."""
         scale = 1 / max(self.transform().m11(), 1e-9)
         for spots, hue, name in (

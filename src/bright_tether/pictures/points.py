@@ -13,6 +13,7 @@ from pyqtgraph.Qt.internals import PrimitiveArray
 
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
 from bright_tether.look.tokens import SHAPES, Tokens
+from bright_tether.pictures.sure import sure
 
 _PIXELS = (QPaintEngine.Type.Raster, QPaintEngine.Type.X11, QPaintEngine.Type.OpenGL2)
 
@@ -56,7 +57,7 @@ class Looks(pg.GraphicsObject):
         """Follow the view."""
         self.prepareGeometryChange()
 
-    def paint(self, painter: QPainter, option, widget=None) -> None:
+    def paint(self, painter: QPainter, option: object, widget: object = None) -> None:
         """Stamp every point in view; as shapes where the page is not made of pixels."""
         if not self.x.size:
             return
@@ -64,7 +65,7 @@ class Looks(pg.GraphicsObject):
         across = self.x * to_page.m11() + to_page.dx()
         down = self.y * to_page.m22() + to_page.dy()
         painter.resetTransform()
-        if painter.paintEngine().type() not in _PIXELS:
+        if sure(painter.paintEngine()).type() not in _PIXELS:
             self._draw_shapes(painter, across, down)
             return
         page, room = painter.viewport(), self._size
@@ -73,13 +74,13 @@ class Looks(pg.GraphicsObject):
         )
         if not seen.all():
             across, down = across[seen], down[seen]
-        ratio = painter.device().devicePixelRatioF()
+        ratio = sure(painter.device()).devicePixelRatioF()
         stamp = self._stamp(ratio)
         self._places.resize(across.size)
         places = self._places.ndarray()
         places[:, 0], places[:, 1] = across, down
         places[:, 2:] = (0, 0, stamp.width(), stamp.height(), 1 / ratio, 1 / ratio, 0, 1)
-        painter.drawPixmapFragments(*self._places.drawargs(), stamp)
+        painter.drawPixmapFragments(*self._places.drawargs(), stamp)  # type: ignore[call-arg]
 
     def _draw_shapes(self, painter: QPainter, across: np.ndarray, down: np.ndarray) -> None:
         painter.setPen(self._pen)

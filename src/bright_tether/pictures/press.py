@@ -15,6 +15,7 @@ from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
+from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pins import Drawing
 from bright_tether.study.study import Study
@@ -32,9 +33,11 @@ Part = tuple[QWidget, QRect]
 class QtPress:
     """Keeps each drawing until what it shows is another."""
 
-    def __init__(self, font: QFont, tokens: Tokens = LIGHT) -> None:
+    def __init__(self, font: QFont, tokens: Tokens = LIGHT, *, app: QApplication | None = None) -> None:
+        """app : kept for as long as there is something to draw, where nobody else keeps it."""
+        self._app = app
         self._font, self._tokens = font, tokens
-        self._kept: dict[tuple[str, str, str], tuple[tuple, Drawing | None]] = {}
+        self._kept: dict[tuple[str, str, str], tuple[tuple[object, ...], Drawing | None]] = {}
 
     def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
         """The picture of a step, or None where there is none."""
@@ -49,7 +52,9 @@ class QtPress:
         kept = self._kept.get(key)
         return kept is not None and all(map(_same, kept[0], shown))
 
-    def _shown(self, findings: Findings, step: str, view: str) -> tuple[tuple[str, str, str], tuple]:
+    def _shown(
+        self, findings: Findings, step: str, view: str
+    ) -> tuple[tuple[str, str, str], tuple[object, ...]]:
         """Under which name a picture is kept, and what it is made from."""
         study = findings.study
         shown = (findings.tether, study.rules, findings.table, findings.tether.compare.other and study)
@@ -84,13 +89,13 @@ def _same(before: object, now: object) -> bool:
 
 def press_alone() -> QtPress:
     """A press without a window."""
-    app = QApplication.instance() or QApplication(["bright-tether"])
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(["bright-tether"])
     app.setStyle("Fusion")
     font = shipped_font()
     app.setFont(font)
-    made = QtPress(font)
-    made.app = app  # kept for as long as there is something to draw
-    return made
+    return QtPress(font, app=app)
 
 
 def as_svg(parts: list[Part], size: QSize) -> str:
@@ -108,7 +113,7 @@ def as_svg(parts: list[Part], size: QSize) -> str:
         paint_into(painter, part, QRectF(area))
     painter.end()
     # a name with a control character in it would make it no XML at all
-    return xml_text(bytes(buffer.data()).decode("utf-8", "replace"))
+    return xml_text(buffer.data().data().decode("utf-8", "replace"))
 
 
 def paint_into(painter: QPainter, widget: QWidget, area: QRectF) -> None:
@@ -116,11 +121,11 @@ def paint_into(painter: QPainter, widget: QWidget, area: QRectF) -> None:
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     if isinstance(widget, QGraphicsView):
-        widget.render(painter, area, widget.viewport().rect())
+        widget.render(painter, area, sure(widget.viewport()).rect())
     else:
         painter.translate(area.topLeft())
         painter.setFont(widget.font())
-        widget.paint(painter, QRectF(0, 0, area.width(), area.height()))
+        widget.paint(painter, QRectF(0, 0, area.width(), area.height()))  # type: ignore[attr-defined]
     painter.restore()
 
 
@@ -191,7 +196,8 @@ def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]
     if findings.fit.exact:
         return []
     names = (view,) if view in QUESTIONS else tuple(QUESTIONS)
-    across, parts = 1 if len(names) == 1 else 3, []
+    across = 1 if len(names) == 1 else 3
+    parts: list[Part] = []
     wide, tall = WIDE // across, TALL if len(names) == 1 else 210
     for at, name in enumerate(names):
         plot = SmallPlot(t, font)

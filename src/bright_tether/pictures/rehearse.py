@@ -16,6 +16,7 @@ from bright_tether.pictures.board import Board
 from bright_tether.pictures.frame import with_room
 from bright_tether.pictures.points import Looks
 from bright_tether.words import digits as d
+from bright_tether.words.reading import there
 from bright_tether.words.readings.rehearse import what
 
 #: Intervals of the ladder, thin lines in the scatter, bars of the pile.
@@ -74,8 +75,7 @@ class SamplesPicture(Board):
 
     def draw(self, findings: Findings, made: Draws | None, step: int | None) -> None:
         """Show what has been drawn. step : the sample looked at by itself, from 0."""
-        there = made is not None and made.done > 1
-        one = findings.sampled(made) if there else None
+        one = findings.sampled(made) if made is not None and made.done > 1 else None
         for item in (self.thin, self.truth, self.bright, self.stepped, self.theory, self.caught, self.missed,
                      self.mine, self.held):  # fmt: skip
             item.setData([], [])
@@ -84,7 +84,7 @@ class SamplesPicture(Board):
         for line in (self.aim, self.own, self.here, self.level):
             line.setVisible(False)
         self.bars.setOpts(x0=[], x1=[], y0=0, y1=[])
-        if one is None:
+        if one is None or made is None:
             self.setAccessibleDescription("No samples drawn yet")
             return
         self._draw_lines(findings, made, step)
@@ -103,7 +103,7 @@ class SamplesPicture(Board):
         self.thin.setData(np.tile(ends, len(some)), some.ravel())
         truth = made.truth
         self.truth.setData(ends, truth.intercept + truth.slope * ends)
-        self.bright.setData(ends, plain.intercept + plain.slope * ends)
+        self.bright.setData(ends, there(plain.intercept) + there(plain.slope) * ends)
         if step is not None and step < made.done:
             self.stepped.setData(ends, heights(made, slice(step, step + 1), ends)[0])
         own = step is None or step >= len(made.samples_x)

@@ -13,7 +13,9 @@ from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import SHAPES, Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.words import digits as d
+from bright_tether.words.readings.groups import tint_name
 from bright_tether.words.readings.strength import no_value
 
 _ROW, _FOOT, _LABELS, _MARGIN = 42, 26, 128, 18
@@ -57,7 +59,7 @@ def ruler_rows(findings: Findings) -> tuple[RulerRow, ...]:
     within = findings.within_groups
     if within is not None and len(within.groups) > 1:
         small = tuple(group.r for group in within.groups[: len(SHAPES)])
-        name = f"r within {findings.tint_column.short}"
+        name = f"r within {tint_name(findings)}"
         told.append(
             RulerRow(name=name, value=within.r, ci=None, critical=None, decides=False, small=small,
                      missing="pooled: the small marks are the groups")
@@ -109,7 +111,7 @@ class Ruler(QWidget):
             told += f", critical {self._limit(row.critical)}"
         return told
 
-    def event(self, event: QEvent) -> bool:
+    def event(self, event: Any) -> bool:
         """Tell the row under the hand."""
         if event.type() == QEvent.Type.ToolTip:
             at = int(event.pos().y() // _ROW)
@@ -203,12 +205,13 @@ class Ruler(QWidget):
 
     def _paint_luck(self, painter: QPainter, top: float) -> None:
         """The pile of r under shuffling, behind the first row."""
-        tall = float(self.luck.max()) or 1.0
+        luck = sure(self.luck)
+        tall = float(luck.max()) or 1.0
         path = QPainterPath(QPointF(self._at(-1), top + _ROW - 2))
-        for at, count in enumerate(self.luck.tolist()):
+        for at, count in enumerate(luck.tolist()):
             height = top + _ROW - 2 - (_ROW - 6) * count / tall
             for end in (at, at + 1):
-                path.lineTo(QPointF(self._at(2 * end / self.luck.size - 1), height))
+                path.lineTo(QPointF(self._at(2 * end / luck.size - 1), height))
         path.lineTo(QPointF(self._at(1), top + _ROW - 2))
         fill = QColor(self._tokens.hues[-1])
         fill.setAlpha(80)
@@ -219,7 +222,7 @@ class Ruler(QWidget):
         return left + (value + 1) / 2 * (right - left)
 
     def _interval(self, row: RulerRow) -> str:
-        low, high = row.ci
+        low, high = sure(row.ci)
         return f"{d.coefficient(low, 2)} … {d.coefficient(high, 2)}"
 
     def _limit(self, critical: float) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 import pyqtgraph as pg
@@ -10,6 +11,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFont, QKeyEvent
 from PyQt6.QtWidgets import QToolTip
 
+from bright_tether.core.results import Floats
 from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
@@ -94,8 +96,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def _draw_points(self) -> None:
         points = self.cloud
-        many = points is not None and points.x.size > DENSE_ABOVE
-        if many:
+        if points is not None and points.x.size > DENSE_ABOVE:
             play = ~points.aside
             self._put_density(points.x[play], points.y[play])
             hollow = points.only(points.aside, points.x, points.y)
@@ -155,9 +156,9 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
             return True
         (left, right), (low, high) = self.main.viewRange()
         (x0, x1), (y0, y1) = self.extent()
-        return left <= x0 and x1 <= right and low <= y0 and y1 <= high
+        return bool(left <= x0 and x1 <= right and low <= y0 and y1 <= high)
 
-    def _lend_hand(self, item: pg.PlotItem, heights, *, movable: bool) -> None:
+    def _lend_hand(self, item: pg.PlotItem, heights: Callable[[], Floats | None], *, movable: bool) -> None:
         box = item.getViewBox()
         box.on_home = self.home
         box.hand = Hand(
@@ -220,7 +221,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def row_in_words(self, at: int) -> str:
         """A point's row with both numbers, and why it is out when it is."""
-        findings, points = self.findings, self.cloud
+        findings, points = self.findings, self.seen
         x, y = findings.x_column, findings.y_column
         group = f", {points.groups[points.group[at]]}" if points.groups else ""
         place = points.at[at]
@@ -264,7 +265,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def scene_spot(self, x: float, y: float) -> QPoint:
         """Where a pair of data values stands, in pixels of the viewport."""
-        return self.mapFromScene(self.main.getViewBox().mapViewToScene(QPointF(x, y)))
+        return QPoint(self.mapFromScene(self.main.getViewBox().mapViewToScene(QPointF(x, y))))
 
 
 def _rounded(value: float, pixel: float) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -12,10 +13,12 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from bright_tether.core.results import Bools
 from bright_tether.live.sketches import Sketch
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.words import digits as d
 
 #: More points than this are thinned evenly on a card.
 _MOST = 1500
+Scale = Callable[[Any], Any]
 
 
 class SmallPlot(QWidget):
@@ -58,10 +61,10 @@ class SmallPlot(QWidget):
         area = whole.adjusted(34, 4, -6, -16)
         left, right, low, high = _ranges(sketch)
 
-        def across(values):
+        def across(values: Any) -> Any:
             return area.left() + (values - left) / (right - left) * area.width()
 
-        def up(values):
+        def up(values: Any) -> Any:
             return area.bottom() - (values - low) / (high - low) * area.height()
 
         self._scales(painter, area, (left, right, low, high))
@@ -91,8 +94,9 @@ class SmallPlot(QWidget):
         painter.drawLine(area.bottomLeft(), area.topLeft())
         painter.setPen(QColor(t.muted))
         edge = Qt.AlignmentFlag
-        if self._sketch.bars is None:  # the ends of the values, not of the room around them
-            left, right = float(self._sketch.x.min()), float(self._sketch.x.max())
+        sketch = sure(self._sketch)
+        if sketch.bars is None:  # the ends of the values, not of the room around them
+            left, right = float(sketch.x.min()), float(sketch.x.max())
         for value, place, align in (
             (left, QRectF(area.left() - 4, area.bottom() + 2, 80, 14), edge.AlignLeft),
             (right, QRectF(area.right() - 76, area.bottom() + 2, 80, 14), edge.AlignRight),
@@ -106,17 +110,17 @@ class SmallPlot(QWidget):
         )
         painter.drawText(middle, edge.AlignHCenter, name)
 
-    def _bars(self, painter: QPainter, sketch: Sketch, across, up) -> None:
+    def _bars(self, painter: QPainter, sketch: Sketch, across: Scale, up: Scale) -> None:
         soft = QColor(self._tokens.hues[0])
         soft.setAlpha(120)
         painter.setPen(QPen(QColor(self._tokens.card), 1))
         painter.setBrush(soft)
-        edges, counts = across(sketch.bars.edges), up(sketch.bars.counts.astype(float))
+        edges, counts = across(sure(sketch.bars).edges), up(sure(sketch.bars).counts.astype(float))
         base = float(up(0.0))
         for start, end, top in zip(edges[:-1].tolist(), edges[1:].tolist(), counts.tolist(), strict=True):
             painter.drawRect(QRectF(QPointF(start, top), QPointF(end, base)))
 
-    def _points(self, painter: QPainter, sketch: Sketch, across, up) -> None:
+    def _points(self, painter: QPainter, sketch: Sketch, across: Scale, up: Scale) -> None:
         t = self._tokens
         there = np.isfinite(sketch.y)
         x, y, at = sketch.x[there], sketch.y[there], sketch.at[there]
@@ -132,7 +136,7 @@ class SmallPlot(QWidget):
             mine = self._marked[at]
             painter.setPen(QPen(QColor(t.ink), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            for spot in _polygon(across(x[mine]), up(y[mine])):
+            for spot in map(QPointF, across(x[mine]).tolist(), up(y[mine]).tolist()):
                 painter.drawEllipse(spot, 4.5, 4.5)
 
 

@@ -71,7 +71,7 @@ def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> Put
     return PutColumn(label=f"Work out {name}", table=table_id, at=len(table.columns), column=column)
 
 
-def keep_figure(study: Study, tether: Tether, what: RowFigure) -> Edit:
+def keep_figure(study: Study, tether: Tether, what: RowFigure) -> PutColumn:
     """A live column of what a tether's line says of each row: residuals, fitted values, leverage."""
     table = study.table(tether.table)
     y = table.column(tether.y or "").short

@@ -255,7 +255,7 @@ class Hold:
     """
 
     def __init__(self, path: Path, folder: Path | None = None) -> None:
-        self._file = None
+        self.path, self._file = path, None
         self.ours = True
         try:
             root = (folder or state_folder()) / "holds"

@@ -11,6 +11,7 @@ from bright_tether.desktop.parts.pieces import label
 from bright_tether.desktop.session import Session
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
+from bright_tether.words.reading import there
 from bright_tether.words.readings.alternatives import change_sentence
 
 
@@ -48,7 +49,7 @@ class ChangeOfX(QWidget):
         of = (findings.tether.id, findings.tether.x)
         if of != self._of:
             self._of = of
-            self._step = _round((findings.x_summary.max - findings.x_summary.min) / 100)
+            self._step = _round((there(findings.x_summary.max) - there(findings.x_summary.min)) / 100)
             self.slider.setValue(10)
             self.field.setText(shown(self._value(10)))
         self._say()

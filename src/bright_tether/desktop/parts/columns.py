@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.column import ColumnSummary, summarise
 from bright_tether.core.results import Ints
@@ -17,6 +17,7 @@ from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.session import Session
 from bright_tether.live.cloud import drawable
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.study import column_changes
 from bright_tether.study.changes import tether_name
 from bright_tether.tables.cells import as_number
@@ -24,6 +25,7 @@ from bright_tether.tables.column import Column
 from bright_tether.tables.computed import BadFormula, expression
 from bright_tether.tables.formula import Draw, Expression, OfTether
 from bright_tether.words import digits as d
+from bright_tether.words.reading import there
 
 _KINDS = ("number", "category", "date", "text", "label")
 _FIGURES = ("n", "missing", "mean", "sd", "min", "q1", "median", "q3", "max", "sum")
@@ -70,8 +72,10 @@ class SmallHistogram(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         wide, tall, top = self.width(), 54.0, float(counts.max())
 
+        low, high, q1, q3, median = map(there, (s.min, s.max, s.q1, s.q3, s.median))
+
         def across(value: float) -> float:
-            return (value - s.min) / (s.max - s.min) * (wide - 2) + 1
+            return (value - low) / (high - low) * (wide - 2) + 1
 
         painter.setPen(Qt.PenStyle.NoPen)
         for number, colour in ((counts, t.hues[0]), (marked, t.ink)):
@@ -83,12 +87,10 @@ class SmallHistogram(QWidget):
         painter.setPen(QPen(QColor(t.muted), 1.4))
         painter.setBrush(QColor(t.card))
         middle = tall + 13
-        painter.drawLine(round(across(s.min)), round(middle), round(across(s.max)), round(middle))
-        painter.drawRect(QRectF(across(s.q1), middle - 6, max(across(s.q3) - across(s.q1), 2), 12))
+        painter.drawLine(round(across(low)), round(middle), round(across(high)), round(middle))
+        painter.drawRect(QRectF(across(q1), middle - 6, max(across(q3) - across(q1), 2), 12))
         painter.setPen(QPen(QColor(t.ink), 2))
-        painter.drawLine(
-            round(across(s.median)), round(middle - 6), round(across(s.median)), round(middle + 6)
-        )
+        painter.drawLine(round(across(median)), round(middle - 6), round(across(median)), round(middle + 6))
 
 
 class ColumnNotes(QWidget):
@@ -108,7 +110,7 @@ class ColumnNotes(QWidget):
             self._grid.addWidget(
                 head, 0, place, Qt.AlignmentFlag.AlignRight if place else Qt.AlignmentFlag.AlignLeft
             )
-        self._cells: dict[str, tuple] = {}
+        self._cells: dict[str, tuple[QLabel, QLabel, QLabel]] = {}
         for at, name in enumerate(_FIGURES, 1):
             line = (label(name, "quiet"), label(kind="value", name=f"column {name}"), label(kind="quiet"))
             for place, piece in enumerate(line):
@@ -144,8 +146,9 @@ class ColumnNotes(QWidget):
         deeds.addWidget(self.draw_one)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 6, 0, 0)
-        for piece in (self._title, self._formula, self.picture):
+        for piece in (self._title, self._formula):
             column.addWidget(piece)
+        column.addWidget(self.picture)
         column.addLayout(settings)
         column.addLayout(deeds)
         column.addLayout(self._grid)
@@ -184,11 +187,11 @@ class ColumnNotes(QWidget):
 
     def open_work_out(self) -> None:
         """Work a column out from others."""
-        WorkOut(self._session, self.window()).show_by(self.work_out)
+        WorkOut(self._session, sure(self.window())).show_by(self.work_out)
 
     def open_draw(self) -> None:
         """Make a column at random."""
-        DrawAtRandom(self._session, self.window()).show_by(self.draw_one)
+        DrawAtRandom(self._session, sure(self.window())).show_by(self.draw_one)
 
     def delete(self) -> None:
         """Take the column out."""
@@ -226,7 +229,7 @@ class ColumnNotes(QWidget):
             self._cells[name][place].setText(text)
         return summary
 
-    def _change_kind(self, kind: str) -> None:
+    def _change_kind(self, kind: Any) -> None:
         if self.column_id:
             session = self._session
             session.do(
@@ -262,6 +265,8 @@ def formula_words(column: Column, session: Session) -> str:
             return "kept from a line that is gone"
         named = tether_name(session.study, tethers[formula.tether])
         return f"from the line {named}: {formula.what.replace('cooks_d', 'Cook’s distance')}, live"
+    if formula is None:
+        return ""
     words, first, second = _DRAWS[formula.kind]
     noise = f", noise sd {d.entered(formula.c)}" if formula.kind == "line" else ""
     return (
@@ -372,8 +377,9 @@ class DrawAtRandom(Popup):
 
     def add(self) -> None:
         """Put the column in."""
-        numbers = {name: as_number(field.text()) for name, field in self.fields.items()}
-        if None in numbers.values() or numbers["seed"] < 0 or numbers["seed"] != int(numbers["seed"]):
+        typed = {name: as_number(field.text()) for name, field in self.fields.items()}
+        numbers = {name: number for name, number in typed.items() if number is not None}
+        if len(numbers) < len(typed) or numbers["seed"] < 0 or numbers["seed"] != int(numbers["seed"]):
             self.said.setText("Give numbers, and a whole number from 0 as the seed.")
             return
         kind = self.kind.currentData()

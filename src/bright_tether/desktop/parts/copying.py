@@ -6,6 +6,7 @@ from PyQt6.QtCore import QMimeData
 from PyQt6.QtGui import QGuiApplication, QImage
 
 from bright_tether.account.html import grid_html
+from bright_tether.pictures.sure import sure
 from bright_tether.study.pins import Figures, Grid
 
 
@@ -14,7 +15,7 @@ def copy_grids(grids: tuple[Grid | Figures, ...]) -> None:
     data = QMimeData()
     data.setText("\n\n".join(map(grid_text, grids)) + "\n")
     data.setHtml("".join(map(grid_html, grids)))
-    QGuiApplication.clipboard().setMimeData(data)
+    sure(QGuiApplication.clipboard()).setMimeData(data)
 
 
 def grid_text(grid: Grid | Figures) -> str:
@@ -28,4 +29,4 @@ def copy_picture(image: QImage, svg: str) -> None:
     data = QMimeData()
     data.setImageData(image)
     data.setData("image/svg+xml", svg.encode())
-    QGuiApplication.clipboard().setMimeData(data)
+    sure(QGuiApplication.clipboard()).setMimeData(data)

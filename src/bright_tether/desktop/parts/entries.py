@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from typing import Any
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
 from bright_tether.desktop.parts.pieces import label
+from bright_tether.pictures.sure import sure
 
 
-def choice(name: str, items: Mapping[object, str], run: Callable[[object], object]) -> QComboBox:
+def choice(name: str, items: Mapping[Any, str], run: Callable[[Any], object]) -> QComboBox:
     """One of several, by their words; run with the key chosen."""
     made = QComboBox()
     made.setAccessibleName(name)
@@ -36,7 +38,7 @@ def count(name: str, low: int, high: int, run: Callable[[int], object]) -> QSpin
     made.setRange(low, high)
     made.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
     made.setAccessibleName(name)
-    made.lineEdit().setAccessibleName(name)
+    sure(made.lineEdit()).setAccessibleName(name)
     made.editingFinished.connect(lambda: run(made.value()))
     return made
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 import msgspec
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -18,7 +20,7 @@ from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.session import Session
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
-from bright_tether.tables.column import Column, shown
+from bright_tether.tables.column import Column, Kind, shown
 from bright_tether.tables.filters import Condition
 from bright_tether.words.readings.rows import in_play
 from bright_tether.words.slips import condition_sentence
@@ -43,7 +45,7 @@ class FilterPanel(Popup):
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__("Which rows to look at", parent, 420)
         self._session = session
-        self._told: list[tuple[str, str, str]] = []
+        self._told: list[tuple[str, str, Kind]] = []
         self._held = QWidget()
         self._list = QVBoxLayout(self._held)
         self._list.setContentsMargins(0, 0, 0, 0)
@@ -109,14 +111,18 @@ class FilterPanel(Popup):
         condition = Condition(column=column.id, relation=relation, texts=texts)
         if not column.numeric:
             return condition if texts else None
-        numbers = [as_number(text) for text in texts]
-        if not numbers or None in numbers or (relation == "between" and len(numbers) < 2):
+        numbers = [number for number in map(as_number, texts) if number is not None]
+        if not numbers or len(numbers) < len(texts) or (relation == "between" and len(numbers) < 2):
             return None
         if relation in ("is", "is not"):
             return msgspec.structs.replace(condition, texts=tuple(shown(number) for number in numbers))
         low, high = (min(numbers), max(numbers)) if relation == "between" else (numbers[0], numbers[0])
-        limits = {"low": low if relation != "until" else None, "high": high if relation != "from" else None}
-        return Condition(column=column.id, relation=relation, **limits)
+        return Condition(
+            column=column.id,
+            relation=relation,
+            low=low if relation != "until" else None,
+            high=high if relation != "from" else None,
+        )
 
     def _column(self) -> Column:
         return self._session.table.column(self._columns.currentData())
@@ -145,7 +151,7 @@ class FilterPanel(Popup):
             row = QHBoxLayout()
             sentence = condition_sentence(condition, session.table)
             row.addWidget(label(f"only where {sentence}", wrap=True), 1)
-            row.addWidget(button("Drop", lambda at=at: self._drop(at), "link", f"Drop: {sentence}"))
+            row.addWidget(button("Drop", partial(self._drop, at), "link", f"Drop: {sentence}"))
             self._list.addLayout(row)
         findings = session.findings
         self._said.setText(in_play(findings.pairs) + " in play" if findings.cloud is not None else "")

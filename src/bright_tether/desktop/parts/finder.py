@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
+from typing import Any
+
+from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from bright_tether.desktop.actions import Actions, Deed
@@ -36,7 +38,7 @@ class Finder(QFrame):
         self.setFocusProxy(self.field)
         self._search("")
 
-    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+    def eventFilter(self, watched: Any, event: Any) -> bool:
         """Arrows move in the list while the field keeps the letters."""
         if event.type() == QEvent.Type.KeyPress:
             step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(event.key())

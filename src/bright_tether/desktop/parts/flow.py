@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import partial
+from typing import Any
 
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
 from PyQt6.QtWidgets import QButtonGroup, QLayout, QLayoutItem, QWidget
@@ -21,7 +23,7 @@ class Flow(QLayout):
         for widget in widgets:
             self.addWidget(widget)
 
-    def addItem(self, item: QLayoutItem) -> None:
+    def addItem(self, item: Any) -> None:
         """Take one more."""
         self._items.append(item)
 
@@ -86,7 +88,7 @@ def choice_of(
     """Buttons of which one is down, the first to begin with; each runs with its own name."""
     row = Flow()
     for at, name in enumerate(names):
-        chooser = button(name, lambda n=name: run(n), "small", f"{deed} {name.lower()}")
+        chooser = button(name, partial(run, name), "small", f"{deed} {name.lower()}")
         chooser.setCheckable(True)
         chooser.setChecked(at == 0)
         group.addButton(chooser, at)

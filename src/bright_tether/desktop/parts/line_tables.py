@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -14,6 +15,7 @@ from bright_tether.desktop.parts.pieces import label
 from bright_tether.desktop.parts.tables import column_of, figures_table, fill_grid
 from bright_tether.desktop.session import Session
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.words import digits as d
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
@@ -29,7 +31,7 @@ class ErrorsView(QWidget):
         self.table = figures_table("Errors side by side")
         self.table.cellClicked.connect(lambda row, _: self._choose(row))
         self.table.cellActivated.connect(lambda row, _: self._choose(row))
-        self.table.verticalHeader().hide()
+        sure(self.table.verticalHeader()).hide()
         self._said = label("", wrap=True, name="what the errors say")
         column = column_of(self, self._said, self.table)
         column.setStretch(1, 1)
@@ -48,7 +50,7 @@ class ErrorsView(QWidget):
         self._said.setText(self._difference(told, findings.tether.line.errors))
 
     @staticmethod
-    def _difference(told: dict, chosen: str) -> str:
+    def _difference(told: dict[str, Any], chosen: str) -> str:
         plain, robust = told.get("classical"), told.get("HC3")
         said = f"In force: {ERROR_NAMES[chosen]} errors, for every later step. Click a row to choose it."
         if not plain or not robust:
@@ -78,7 +80,8 @@ class SplitBar(QWidget):
 
     def __init__(self, tokens: Tokens) -> None:
         super().__init__()
-        self.tokens, self.share = tokens, 0.0
+        self.tokens = tokens
+        self.share: float | None = 0.0
         self.setFixedHeight(44)
 
     def show_split(self, share: float | None) -> None:
@@ -114,7 +117,7 @@ class VariationView(QWidget):
         super().__init__()
         self._session = session
         self.table = figures_table("Split of variation")
-        self.table.verticalHeader().hide()
+        sure(self.table.verticalHeader()).hide()
         self._said = label("", wrap=True, name="what the line gains")
         self.bar = SplitBar(tokens)
         column_of(self, self._said, self.bar, self.table).setStretch(2, 1)
@@ -126,7 +129,7 @@ class VariationView(QWidget):
         fill_grid(self.table, None if findings.refusal else variation_grid(findings))
         if findings.refusal:
             return
-        line, show = findings.line, lambda value: d.figure(value, findings.rules.digits + 1)
+        line, show = findings.line, partial(d.figure, digits=findings.rules.digits + 1)
         weighed = "" if findings.fit.weights is None else ", for a row of weight 1"
         y, unit = findings.y_summary, findings.y_column.unit or ""
         self._said.setText(
@@ -145,7 +148,7 @@ class AlternativesTable(QWidget):
         super().__init__()
         self._session, self.tokens = session, tokens
         self.table = figures_table("Other lines")
-        self.table.verticalHeader().hide()
+        sure(self.table.verticalHeader()).hide()
         self.table.setMaximumHeight(238)
         self.table.itemChanged.connect(lambda _: self.picked.emit())
         self._ticked = {"resistant (Theil–Sen)", "log of both"}
@@ -157,12 +160,13 @@ class AlternativesTable(QWidget):
         self.table.blockSignals(True)
         fill_grid(self.table, None if findings.refusal else alternatives_grid(findings))
         for row in range(self.table.rowCount()):
-            first = self.table.item(row, 0)
+            first = sure(self.table.item(row, 0))
             first.setFlags(first.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             ticked = first.text() in self._ticked
             first.setCheckState(Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked)
             first.setForeground(QBrush(QColor(self.tokens.hues[row % len(self.tokens.hues)])))
-            self.table.item(row, 4).setToolTip(self.table.item(row, 4).text())
+            last = sure(self.table.item(row, 4))
+            last.setToolTip(last.text())
         self.table.blockSignals(False)
 
     def ticked(self) -> tuple[str, ...]:

@@ -14,6 +14,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.live.sketches import Sketch
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.small import SmallPlot
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.tether import Picked
 from bright_tether.words import digits as d
@@ -43,14 +44,15 @@ class Lineup(QWidget):
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__()
         self._session, self._tokens, self._font = session, tokens, font
-        self.seed, self.real, self.picked = 1, 0, None
+        self.seed, self.real = 1, 0
+        self.picked: int | None = None
         self.cells: list[LineupCell] = []
         self.said = label("", "heading", wrap=True, name="lineup")
         self.many = QSpinBox()
         self.many.setRange(4, 30)
         self.many.setValue(20)
         self.many.setAccessibleName("Pictures in the lineup")
-        self.many.lineEdit().setAccessibleName("Pictures in the lineup")
+        sure(self.many.lineEdit()).setAccessibleName("Pictures in the lineup")
         self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.many.editingFinished.connect(self.deal)
         self._grid = QGridLayout()

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from functools import partial
+from typing import Any
+
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QAbstractItemView, QButtonGroup, QHBoxLayout, QTableView, QVBoxLayout, QWidget
@@ -9,6 +12,7 @@ from PyQt6.QtWidgets import QAbstractItemView, QButtonGroup, QHBoxLayout, QTable
 from bright_tether.core.results import Refusal
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
+from bright_tether.pictures.sure import sure
 from bright_tether.words.causes import refusal
 from bright_tether.words.workings.listing import LISTINGS, Listing, ranks_listing
 
@@ -34,19 +38,20 @@ class ListingModel(QAbstractTableModel):
         """One a head."""
         return 0 if self.listing is None else len(self.listing.heads)
 
-    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0):
+    def headerData(self, section: int, orientation: Qt.Orientation, role: int = 0) -> Any:
         """The heads."""
         if role == Qt.ItemDataRole.DisplayRole and orientation == Qt.Orientation.Horizontal:
-            return self.listing.heads[section]
+            return sure(self.listing).heads[section]
         return None
 
-    def data(self, index: QModelIndex, role: int = 0):
+    def data(self, index: QModelIndex, role: int = 0) -> Any:
         """A cell; the closing line in bold."""
-        last = index.row() == len(self.listing.rows)
+        listing = sure(self.listing)
+        last = index.row() == len(listing.rows)
         if role == Qt.ItemDataRole.DisplayRole:
             if last:
-                return self.listing.closing[index.column()]
-            return self.listing.text(index.row(), index.column())
+                return listing.closing[index.column()]
+            return listing.text(index.row(), index.column())
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         if role == Qt.ItemDataRole.FontRole and last:
@@ -68,13 +73,13 @@ class ListingView(QWidget):
         self.table.setModel(self._model)
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
-        self.table.verticalHeader().hide()
-        self.table.verticalHeader().setDefaultSectionSize(26)
-        self.table.selectionModel().currentRowChanged.connect(self._step)
+        sure(self.table.verticalHeader()).hide()
+        sure(self.table.verticalHeader()).setDefaultSectionSize(26)
+        sure(self.table.selectionModel()).currentRowChanged.connect(self._step)
         self._said = label(kind="quiet", wrap=True)
         row, group = QHBoxLayout(), QButtonGroup(self)
         for kind in LISTINGS:
-            chooser = button(kind, lambda k=kind: self._choose(k), "small", f"Row by row: {kind}")
+            chooser = button(kind, partial(self._choose, kind), "small", f"Row by row: {kind}")
             chooser.setCheckable(True)
             chooser.setChecked(kind == self.kind)
             group.addButton(chooser)
@@ -109,12 +114,12 @@ class ListingView(QWidget):
             self._said.show()
         self._model.show(listing)
         self.table.resizeColumnsToContents()
-        self.table.horizontalHeader().setStretchLastSection(True)
+        sure(self.table.horizontalHeader()).setStretchLastSection(True)
 
     def copy(self) -> None:
         """Put the whole table on the clipboard with every digit."""
         if self._model.listing is not None:
-            QGuiApplication.clipboard().setText(self._model.listing.copied())
+            sure(QGuiApplication.clipboard()).setText(self._model.listing.copied())
 
     def _choose(self, kind: str) -> None:
         self.kind = kind

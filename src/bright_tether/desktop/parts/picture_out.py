@@ -10,6 +10,7 @@ from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.output import drawing_of, write_picture
+from bright_tether.pictures.sure import sure
 
 
 class PictureOut(Popup):
@@ -32,7 +33,7 @@ class PictureOut(Popup):
             )
         ):
             field.setAccessibleName(name)
-            field.lineEdit().setAccessibleName(name)
+            sure(field.lineEdit()).setAccessibleName(name)
             field.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
             grid.addWidget(label(words), row, 0)
             grid.addWidget(field, row, 1)

@@ -7,6 +7,8 @@ from collections.abc import Callable
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from bright_tether.pictures.sure import sure
+
 
 def label(text: str = "", kind: str = "", *, wrap: bool = False, name: str = "") -> QLabel:
     """A label of a kind that the style sheet knows; its text is never read as markup."""
@@ -54,16 +56,16 @@ def restyled(widget: QWidget, name: str, value: object) -> None:
     """Set a property that the style sheet looks at, and look again."""
     if widget.property(name) != value:
         widget.setProperty(name, value)
-        widget.style().unpolish(widget)
-        widget.style().polish(widget)
+        sure(widget.style()).unpolish(widget)
+        sure(widget.style()).polish(widget)
 
 
 def emptied(layout: QLayout) -> QLayout:
     """The layout with all its widgets gone."""
     while (item := layout.takeAt(0)) is not None:
-        if item.widget():
-            item.widget().hide()
-            item.widget().deleteLater()
-        elif item.layout():
-            emptied(item.layout())
+        if widget := item.widget():
+            widget.hide()
+            widget.deleteLater()
+        elif inner := item.layout():
+            emptied(inner)
     return layout

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QListWidget,
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import (
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
+from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.changes import tether_name
 from bright_tether.study.pin_changes import move_pin, put_pin, take_off, thaw, write_on
@@ -39,9 +41,9 @@ class PinShelf(QListWidget):
         self.setDefaultDropAction(Qt.DropAction.MoveAction)
         self.setWordWrap(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.model().rowsMoved.connect(self._moved)
+        sure(self.model()).rowsMoved.connect(self._moved)
 
-    def keyPressEvent(self, event: QKeyEvent) -> None:
+    def keyPressEvent(self, event: Any) -> None:
         """Delete, and Alt with the arrows."""
         step = {Qt.Key.Key_Up: -1, Qt.Key.Key_Down: 1}.get(Qt.Key(event.key()))
         if event.key() in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
@@ -51,7 +53,7 @@ class PinShelf(QListWidget):
         else:
             super().keyPressEvent(event)
 
-    def _moved(self, parent, start: int, end: int, target, row: int) -> None:
+    def _moved(self, parent: object, start: int, end: int, target: object, row: int) -> None:
         self.dragged.emit(start, row if row < start else row - 1)
 
 
@@ -67,14 +69,14 @@ class Pins(QWidget):
         self.list = PinShelf()
         self.list.currentRowChanged.connect(lambda _: self._show_chosen())
         # after the drop is over: the list is filled anew
-        self.list.dragged.connect(self._dragged, Qt.ConnectionType.QueuedConnection)
+        self.list.dragged.connect(self._dragged, Qt.ConnectionType.QueuedConnection)  # type: ignore[call-arg]
         self.list.removed.connect(self.take_off)
         self.list.nudged.connect(self.nudge)
         self.words = QPlainTextEdit()
         self.words.setAccessibleName("Words of the pin")
         self.words.setFixedHeight(92)
         self.words.setTabChangesFocus(True)
-        self.words.focusOutEvent = self._left
+        self.words.focusOutEvent = self._left  # type: ignore[method-assign, assignment]
         self._typing = QTimer(self)
         self._typing.setSingleShot(True)
         self._typing.setInterval(_REST)
@@ -112,9 +114,7 @@ class Pins(QWidget):
     def refresh(self) -> None:
         """Show the pins of the study; the chosen one stays chosen."""
         study, row = self._session.study, self.list.currentRow()
-        kept = (
-            self.list.item(row).data(Qt.ItemDataRole.UserRole) if row >= 0 and self.list.item(row) else None
-        )
+        kept = item.data(Qt.ItemDataRole.UserRole) if row >= 0 and (item := self.list.item(row)) else None
         self.list.blockSignals(True)
         self.list.clear()
         for pin in study.pins:
@@ -185,7 +185,7 @@ class Pins(QWidget):
             self.words.setPlainText(text)
             self.words.blockSignals(False)
 
-    def _left(self, event) -> None:
+    def _left(self, event: Any) -> None:
         QPlainTextEdit.focusOutEvent(self.words, event)
         self.keep_words()
 

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.pieces import label
+from bright_tether.pictures.sure import sure
 
 
 class Popup(QFrame):
@@ -24,7 +25,7 @@ class Popup(QFrame):
     def show_by(self, widget: QWidget) -> None:
         """Come up beside a widget, inside its window."""
         self.adjustSize()
-        frame = widget.window().frameGeometry()
+        frame = sure(widget.window()).frameGeometry()
         corner = widget.mapToGlobal(QPoint(0, widget.height() + 4))
         corner.setX(min(max(corner.x(), frame.left() + 8), frame.right() - self.width() - 8))
         corner.setY(min(corner.y(), frame.bottom() - self.height() - 8))

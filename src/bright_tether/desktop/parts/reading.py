@@ -3,19 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pieces import button, card, emptied, label
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
+from bright_tether.study.pins import Part
 from bright_tether.words.reading import Reading, Working
 
 #: What of a step can be pinned.
-PARTS = ("reading", "figures", "table", "picture", "working", "lineup")
+PARTS: tuple[Part, ...] = ("reading", "figures", "table", "picture", "working", "lineup")
 
 
 class ShareBar(QWidget):
@@ -50,7 +53,7 @@ class ReadingPanel(QFrame):
         self.setFixedWidth(344)
         self._workings: Callable[[], tuple[Working, ...]] | None = None
         self.working_open = False
-        self._figure_labels: list[tuple] = []
+        self._figure_labels: list[tuple[QLabel, QLabel, QLabel]] = []
         self._bar = ShareBar(tokens)
         self._headline = label(kind="headline", wrap=True, name="headline")
         self._sentences = label(wrap=True, name="sentences")
@@ -82,7 +85,7 @@ class ReadingPanel(QFrame):
         column.addLayout(self._steps)
         column.addWidget(self._beware)
         self._pins = {
-            part: button(part, lambda p=part: self.pin_wanted.emit(p), "small", f"Pin the {part}")
+            part: button(part, partial(self.pin_wanted.emit, part), "small", f"Pin the {part}")
             for part in PARTS
         }
         self._pin_row = QWidget()
@@ -128,7 +131,8 @@ class ReadingPanel(QFrame):
     def show_extra(self, widget: QWidget | None) -> None:
         """Show a step's own widget below the reading, or none."""
         for at in range(self._extra.count()):
-            self._extra.itemAt(at).widget().setVisible(self._extra.itemAt(at).widget() is widget)
+            other = sure(sure(self._extra.itemAt(at)).widget())
+            other.setVisible(other is widget)
         if widget is not None and self._extra.indexOf(widget) < 0:
             self._extra.addWidget(widget)
             widget.show()
@@ -146,7 +150,7 @@ class ReadingPanel(QFrame):
     def _show_markings(self, reading: Reading) -> None:
         emptied(self._markings)
         for one in reading.markings:
-            mark = button(one.words, lambda rows=one.rows: self.mark_wanted.emit(rows), "link")
+            mark = button(one.words, partial(self.mark_wanted.emit, one.rows), "link")
             self._markings.addWidget(mark, alignment=Qt.AlignmentFlag.AlignLeft)
 
     def _show_figures(self, reading: Reading) -> None:

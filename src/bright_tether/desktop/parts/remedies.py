@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.doubts.verdicts import Verdict
@@ -49,7 +51,7 @@ class Remedies(QWidget):
         session = self._session
         self._column.addWidget(label("What could be done", "section"))
         for remedy in remedies(session.history.study, session.tether, name, rows):
-            try_it = button(remedy.words, lambda r=remedy: self._try(r), "small", f"Try: {remedy.words}")
+            try_it = button(remedy.words, partial(self._try, remedy), "small", f"Try: {remedy.words}")
             try_it.setCheckable(True)
             try_it.setChecked(remedy.words == self._tried)
             self._column.addWidget(try_it)
@@ -89,4 +91,4 @@ class Remedies(QWidget):
 
     def _stand(self, reason: str) -> None:
         session = self._session
-        session.do(changes.answer_doubt(session.history.study, session.tether, self.name, reason))
+        session.do(changes.answer_doubt(session.history.study, session.tether, self.name or "", reason))

@@ -20,6 +20,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.rules import GroundRules, words_from_text, words_in_text
 from bright_tether.tables.cells import as_number
@@ -56,7 +57,7 @@ class RulesButton(QPushButton):
 
     def open(self) -> None:
         """Open the panel under the button."""
-        self.panel = RulesPanel(self._session, self.window())
+        self.panel = RulesPanel(self._session, sure(self.window()))
         self.panel.adjustSize()
         corner = self.mapToGlobal(QPoint(self.width(), self.height() + 6))
         self.panel.move(corner - QPoint(self.panel.width(), 0))

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from functools import partial
+from typing import Any
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from bright_tether.core.rehearse.kinds import PURPOSES, STATISTICS
+from bright_tether.core.rehearse.kinds import PURPOSES, STATISTICS, Judged
 from bright_tether.desktop.parts.entries import choice, count, named, number
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.session import Session
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
@@ -47,21 +51,21 @@ class SamplingEntries(QWidget):
             "Count the", {name: STATISTIC_NAMES[name] for name in STATISTICS},
             lambda v: put("Count the", statistic=v),
         )  # fmt: skip
-        judged = {
+        judged: dict[Judged | None, str] = {
             None: "errors in force",
             **{kind: f"{words} errors" for kind, words in JUDGED_NAMES.items()},
         }
         self.judged = choice("Intervals by", judged, lambda v: put("Intervals by", judged=v))
         self.draws = count("Samples", 2, _MOST_DRAWS, lambda v: put("Samples", draws=v))
         self.seed = count("Seed of the samples", 0, 2**31 - 1, lambda v: put("Seed of the samples", seed=v))
-        self.truth: dict[str, QWidget] = {
-            name: number(f"True {words}", lambda text, n=name: self._number(n, text), _WIDTHS.get(name, 78))
+        self.truth: dict[str, Any] = {
+            name: number(f"True {words}", partial(self._number, name), _WIDTHS.get(name, 78))
             for name, words in (("intercept", "intercept"), ("slope", "slope"), ("sd", "sd of the residuals"),
                                 ("n", "number of pairs"), ("alike", "likeness of neighbours"))
         }  # fmt: skip
         for name, items in (("shape", SHAPES), ("pattern", PATTERNS), ("design", DESIGNS)):
             words = {"shape": "Residuals are", "pattern": "Residuals have", "design": "x is"}[name]
-            self.truth[name] = choice(words, items, lambda v, n=name, w=words: put(w, **{n: v}))
+            self.truth[name] = choice(words, items, partial(self._put_one, words, name))
         self.purpose = choice("Plan for", {p: _PURPOSES[p] for p in PURPOSES}, self._plan_for)
         self.goal = number("Goal", lambda text: self._number("goal", text))
         self.effect = number("True effect", lambda text: self._number("effect", text))
@@ -70,8 +74,8 @@ class SamplingEntries(QWidget):
             self.source, self.statistic, self.judged, self.purpose, self.goal, self.effect_named,
             named("samples", self.draws), named("seed", self.seed),
         )  # fmt: skip
-        words = ("intercept", "slope", "sd", "pairs", "alike")
-        fields = [named(word, field) for word, field in zip(words, self.truth.values(), strict=False)]
+        named_so = ("intercept", "slope", "sd", "pairs", "alike")
+        fields = [named(word, field) for word, field in zip(named_so, self.truth.values(), strict=False)]
         chosen = [self.truth[name] for name in ("shape", "pattern", "design")]
         self.stated = QWidget()
         self.stated.setLayout(Flow(*fields, *chosen))
@@ -99,7 +103,7 @@ class SamplingEntries(QWidget):
             (self.stated, chosen.source == "truth" and view not in ("luck", "pairs")),
             (self.draws.parentWidget(), not plan),
         ):  # fmt: skip
-            field.setHidden(not there)
+            sure(field).setHidden(not there)
         chosen_of = [(self.truth[name], getattr(chosen, name)) for name in ("shape", "pattern", "design")]
         chosen_of += [(self.source, chosen.source), (self.statistic, chosen.statistic)]
         chosen_of += [(self.judged, chosen.judged), (self.purpose, chosen.purpose)]
@@ -155,11 +159,14 @@ class SamplingEntries(QWidget):
             value = value or 0.0
         if name == "n" and value is not None:
             value = int(value)
-        field = self.truth.get(name) or getattr(self, name, None)
-        if field is not None and not field.isModified():
+        field: Any = self.truth.get(name) or getattr(self, name)
+        if not field.isModified():
             return
         field.setModified(False)
         self._put(field.accessibleName(), **{name: value})
+
+    def _put_one(self, words: str, name: str, value: object) -> None:
+        self._put(words, **{name: value})
 
     def _put(self, words: str, **fields: object) -> None:
         session = self._session

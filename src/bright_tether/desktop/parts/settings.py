@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
 
 from bright_tether.desktop.parts.flow import Flow
@@ -11,6 +13,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.study import changes, column_changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
+from bright_tether.tables.formula import RowFigure
 
 _NUMBERS = {
     "slope_0": ("Test the slope against", 0.0),
@@ -25,7 +28,7 @@ _COLUMNS = {
 }
 
 
-_FIGURES = {
+_FIGURES: dict[RowFigure, str] = {
     "residual": "residuals",
     "fitted": "fitted values",
     "leverage": "leverage",
@@ -54,10 +57,10 @@ class LineSettings(Popup):
             self._line(grid, words, field)
         for name, (words, _) in _NUMBERS.items():
             value = getattr(chosen, name)
-            field = QLineEdit("" if value is None else shown(value))
-            field.setAccessibleName(words)
-            field.editingFinished.connect(lambda n=name, f=field: self._number(n, f.text()))
-            self._line(grid, words, field)
+            typed = QLineEdit("" if value is None else shown(value))
+            typed.setAccessibleName(words)
+            typed.editingFinished.connect(lambda n=name, f=typed: self._number(n, f.text()))
+            self._line(grid, words, typed)
         self.column.addLayout(grid)
         for name, words in (("origin", "Through the origin"), ("slope_first", "Slope first in the equation")):
             box = QCheckBox(words)
@@ -68,7 +71,7 @@ class LineSettings(Popup):
         self.column.addWidget(label("Keep as live columns of the table", "section"))
         kept = Flow(spacing=4)
         for what, words in _FIGURES.items():
-            kept.addWidget(button(words, lambda w=what: self._keep(w), "small", f"Keep {words} as a column"))
+            kept.addWidget(button(words, partial(self._keep, what), "small", f"Keep {words} as a column"))
         self.column.addLayout(kept)
         self.said = label("", "quiet", wrap=True, name="settings note")
         self.column.addWidget(self.said)
@@ -79,7 +82,7 @@ class LineSettings(Popup):
         grid.addWidget(label(words), row, 0)
         grid.addWidget(field, row, 1)
 
-    def _keep(self, what: str) -> None:
+    def _keep(self, what: RowFigure) -> None:
         session = self._session
         if session.findings.refusal is not None:
             self.said.setText("There is no line yet.")

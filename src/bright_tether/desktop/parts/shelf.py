@@ -21,6 +21,7 @@ from bright_tether.desktop.parts.pieces import button, emptied, label, restyled
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.pictures.thumbnail import Thumbnail
 from bright_tether.study import changes
 from bright_tether.words import digits as d
@@ -182,7 +183,7 @@ class Shelf(QFrame):
         """Build the row filter."""
         from bright_tether.desktop.parts.filters import FilterPanel
 
-        FilterPanel(self._session, self.window()).show_by(self.filter)
+        FilterPanel(self._session, sure(self.window())).show_by(self.filter)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""

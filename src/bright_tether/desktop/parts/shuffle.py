@@ -9,6 +9,7 @@ from bright_tether.core.resampling.permutation import Permutation
 from bright_tether.desktop.background import Work
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import Session
+from bright_tether.pictures.sure import sure
 from bright_tether.study.declared import Task
 from bright_tether.words.readings.strength import permutation_sentence
 
@@ -33,7 +34,7 @@ class Shuffle(QWidget):
             field.setValue(value)
             field.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
             field.setAccessibleName(name)
-            field.lineEdit().setAccessibleName(name)
+            sure(field.lineEdit()).setAccessibleName(name)
             field.setMinimumWidth(44)
         self.go = button("Shuffle", self.toggle, "small", "Shuffle y against x")
         self.bar = QProgressBar()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
 from bright_tether.desktop.parts.pieces import button, emptied, label
@@ -39,10 +41,10 @@ class SlipList(QFrame):
             row = QHBoxLayout()
             sentence = slip_sentence(slip, table)
             row.addWidget(label(sentence, wrap=True, name="likely slip"), 1)
-            row.addWidget(button("Show", lambda s=slip: self._show(s), "link", f"Show: {sentence}"))
+            row.addWidget(button("Show", partial(self._show, slip), "link", f"Show: {sentence}"))
             words = mend_words(slip)
-            row.addWidget(button(words, lambda s=slip: self._mend(s), "link", f"{words}: {sentence}"))
-            row.addWidget(button("Leave it", lambda s=slip: self._leave(s), "link", f"Leave: {sentence}"))
+            row.addWidget(button(words, partial(self._mend, slip), "link", f"{words}: {sentence}"))
+            row.addWidget(button("Leave it", partial(self._leave, slip), "link", f"Leave: {sentence}"))
             self._column.addLayout(row)
         if len(slips) > _MOST_SHOWN:
             self._column.addWidget(label(f"and {d.count(len(slips) - _MOST_SHOWN, 'other likely slip')}"))

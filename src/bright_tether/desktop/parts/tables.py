@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt
@@ -21,6 +22,7 @@ from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
@@ -58,7 +60,7 @@ def figures_table(name: str) -> FiguresTable:
     table = FiguresTable()
     table.setAccessibleName(name)
     table.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
-    table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
+    sure(table.horizontalHeader()).setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
     return table
 
 
@@ -85,7 +87,7 @@ class PairGrid(QWidget):
         self.table.cellClicked.connect(self._open)
         row, group = QHBoxLayout(), QButtonGroup(self)
         for name, letter in _LETTERS.items():
-            chooser = button(letter, lambda n=name: self._choose(n), "small", f"Every pair by {name}")
+            chooser = button(letter, partial(self._choose, name), "small", f"Every pair by {name}")
             chooser.setCheckable(True)
             chooser.setChecked(name == self.coefficient)
             group.addButton(chooser)
@@ -113,8 +115,8 @@ class PairGrid(QWidget):
         self.table.setColumnCount(max(len(columns) - 1, 0))
         self.table.setVerticalHeaderLabels(names[1:])
         self.table.setHorizontalHeaderLabels(names[:-1])
-        self.table.verticalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.table.verticalHeader().setDefaultSectionSize(44)
+        sure(self.table.verticalHeader()).setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        sure(self.table.verticalHeader()).setDefaultSectionSize(44)
         digits, alpha = findings.rules.digits, findings.rules.alpha
         for one in findings.every_pair(self.coefficient):
             text = f"{d.coefficient(one.value, digits)}\nn = {d.grouped(one.n)}, {d.p_value(one.p)}"
@@ -153,7 +155,7 @@ class CriticalView(QWidget):
         super().__init__()
         self._session, self.tokens = session, tokens
         self.table = figures_table("Critical values")
-        self.table.verticalHeader().hide()
+        sure(self.table.verticalHeader()).hide()
         self._said = label("", "quiet", wrap=True)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -210,7 +212,7 @@ def fill_grid(table: QTableWidget, grid: Grid | None, tokens: Tokens | None = No
     if grid is None:
         return
     table.setHorizontalHeaderLabels(list(grid.heads))
-    head = table.horizontalHeader()
+    head = sure(table.horizontalHeader())
     for place in range(len(grid.heads) - 1):
         head.setSectionResizeMode(place, QHeaderView.ResizeMode.ResizeToContents)
     head.setSectionResizeMode(len(grid.heads) - 1, QHeaderView.ResizeMode.Stretch)

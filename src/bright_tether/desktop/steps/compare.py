@@ -13,6 +13,7 @@ from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.compare import RUNGS, ComparePicture, SlopesScale
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.changes import tether_name
 from bright_tether.tables.cells import as_number
@@ -50,9 +51,9 @@ class CompareStep(StageOfViews):
             lambda _: self._put("What a row is", rows_are=self.rows_are.currentData())
         )
         self.margin, self.height_at = QLineEdit(), QLineEdit()
-        for field, name in ((self.margin, "Margin of equivalence"), (self.height_at, "Heights at x")):
-            field.setAccessibleName(name)
-            field.setFixedWidth(88)
+        for typed, name in ((self.margin, "Margin of equivalence"), (self.height_at, "Heights at x")):
+            typed.setAccessibleName(name)
+            typed.setFixedWidth(88)
         self.margin.editingFinished.connect(lambda: self._number("margin", self.margin))
         self.height_at.editingFinished.connect(lambda: self._number("height_at", self.height_at))
         self.picture, self.scale = ComparePicture(tokens, font, "Compare picture"), SlopesScale(tokens, font)
@@ -72,7 +73,7 @@ class CompareStep(StageOfViews):
         column.addWidget(self.scale)
         self.pages.addWidget(lines)
         for table in self.tables.values():
-            table.verticalHeader().hide()
+            sure(table.verticalHeader()).hide()
             self.pages.addWidget(table)
         head = Flow()
         head.addWidget(label("Compare with", "strong"))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -217,7 +218,7 @@ class DoubtsStep(Stage):
         self.mode = MODES[name][0]
         for mode in MODES[name]:
             words = MODE_TITLES[mode]
-            chooser = button(words, lambda m=mode: self._show_mode(m), "small", f"Show {words.lower()}")
+            chooser = button(words, partial(self._show_mode, mode), "small", f"Show {words.lower()}")
             chooser.setCheckable(True)
             chooser.setChecked(mode == self.mode)
             self._choosers.addButton(chooser)
@@ -239,9 +240,10 @@ class DoubtsStep(Stage):
         self.show_findings()
 
     def _show_full(self, findings: Findings) -> None:
-        doubt = findings.doubt(self.name)
-        self._question.setText(QUESTIONS[self.name])
-        self._condition.setText(CONDITIONS[self.name])
+        name = self.name or ""
+        doubt = findings.doubt(name)
+        self._question.setText(QUESTIONS[name])
+        self._condition.setText(CONDITIONS[name])
         self._badge.show_verdict(doubt.verdict)
         self.standard.setEnabled(self.mode.startswith(("residual", "size")))
         standard = self.standard.isChecked() and self.standard.isEnabled()

@@ -20,6 +20,7 @@ from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.forecast import ForecastPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
@@ -64,7 +65,7 @@ class ForecastStep(Stage):
         self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.many.setAccessibleName("Mean of how many new cases")
         self.many.editingFinished.connect(lambda: self._put("Mean of new cases", mean_of=self.many.value()))
-        self.many.lineEdit().setAccessibleName("Mean of how many new cases")
+        sure(self.many.lineEdit()).setAccessibleName("Mean of how many new cases")
         entries.addWidget(named("mean of new cases", self.many))
         self.band = button(
             "Band for the whole line",
@@ -75,7 +76,7 @@ class ForecastStep(Stage):
         entries.addWidget(self.band)
         self.said = label("", wrap=True, name="actual against expected")
         self.table = figures_table("Forecasts")
-        self.table.verticalHeader().hide()
+        sure(self.table.verticalHeader()).hide()
         self.table.setFixedHeight(150)
         deeds = Flow(
             button("Copy the table", self.copy, "small"), button("Write it to a file…", self.write, "small")

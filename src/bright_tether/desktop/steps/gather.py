@@ -25,6 +25,7 @@ from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 
 
@@ -69,7 +70,7 @@ class AxisSlot(QFrame):
         menu = QMenu(self)
         for column in self._session.table.columns:
             if column.numeric:
-                menu.addAction(column.name).triggered.connect(lambda _, c=column.id: self.tie(c))
+                sure(menu.addAction(column.name)).triggered.connect(lambda _, c=column.id: self.tie(c))
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
 
     def mousePressEvent(self, event: Any) -> None:
@@ -100,7 +101,7 @@ class GatherStep(Stage):
         self.grid.head_carried.connect(self._head_carried)
         self.slips = SlipList(session)
         self.notes = self.extra = ColumnNotes(session, tokens)
-        self.grid.selectionModel().currentChanged.connect(lambda *_: self._show_notes())
+        sure(self.grid.selectionModel()).currentChanged.connect(lambda *_: self._show_notes())
         self.one_row = QLineEdit()
         self.one_row.setAccessibleName("What one row is")
         self.one_row.setPlaceholderText("what one row is: one bottle …")
@@ -175,7 +176,8 @@ class GatherStep(Stage):
         for axis, slot in self.slots.items():
             if slot.rect().contains(slot.mapFromGlobal(spot)):
                 return axis
-        return self.picture.axis_at(spot)
+        under: str | None = self.picture.axis_at(spot)
+        return under
 
     def _head_carried(self, spot: QPoint) -> None:
         over = self._axis_under(spot)

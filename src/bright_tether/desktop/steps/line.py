@@ -16,6 +16,7 @@ from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
 from bright_tether.pictures.line import LinePicture
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.line import equation, equation_to_copy
 
@@ -68,7 +69,7 @@ class LineStep(StageOfViews):
 
     def open_settings(self) -> None:
         """Say how the line is fitted and judged."""
-        LineSettings(self._session, self.window()).show_by(self._settings)
+        LineSettings(self._session, sure(self.window())).show_by(self._settings)
 
     def show_findings(self) -> None:
         """Bring equation and view up to date."""
@@ -97,7 +98,7 @@ class LineStep(StageOfViews):
     def copy_equation(self) -> None:
         """Put the equation on the clipboard with enough digits to forecast from."""
         if self.findings.refusal is None:
-            QGuiApplication.clipboard().setText(equation_to_copy(self.findings))
+            sure(QGuiApplication.clipboard()).setText(equation_to_copy(self.findings))
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -26,6 +29,7 @@ from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.column import ColumnPicture, fences_in_words
 from bright_tether.pictures.look import LookPicture
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.words import digits as d
@@ -106,16 +110,14 @@ class LookStep(Stage):
 
     def open_view(self) -> None:
         """Type titles, labels and limits."""
-        ViewPanel(self._session, self.scatter, self.window()).show_by(self._set)
+        ViewPanel(self._session, self.scatter, sure(self.window())).show_by(self._set)
 
     def _scatter_page(self) -> QWidget:
         page, row = QWidget(), Flow(spacing=5)
         for part, words in _PARTS.items():
-            row.addWidget(
-                self._switch(part, words, lambda on, p=part: self.scatter.show_part(p, on), on=True)
-            )
+            row.addWidget(self._switch(part, words, partial(self.scatter.show_part, part), on=True))
         for field, words in _VIEW.items():
-            row.addWidget(self._switch(field, words, lambda on, f=field: self._view(f, on), on=False))
+            row.addWidget(self._switch(field, words, partial(self._view, field), on=False))
         mutual = self._switch("mutual", "Both lines", self._say_mutual, on=False)
         mutual.setToolTip("Neither column explains the other: draw y on x and x on y.")
         row.addWidget(mutual)
@@ -149,7 +151,7 @@ class LookStep(Stage):
         column.addWidget(self.binned)
         return page
 
-    def _switch(self, name: str, words: str, run, *, on: bool) -> QPushButton:
+    def _switch(self, name: str, words: str, run: Callable[[bool], object], *, on: bool) -> QPushButton:
         made = button(words, lambda: run(made.isChecked()), "small", f"Picture: {words.lower()}")
         made.setCheckable(True)
         made.setChecked(on)
@@ -172,7 +174,7 @@ class LookStep(Stage):
 
     def _show_column(self) -> None:
         findings = self._session.findings
-        column = findings.table.column(self._column)
+        column = findings.table.column(self._column or "")
         self._title.setText(f"{column.short} by itself")
         self.alone.show_column(findings, column, self._session.mark)
         values, digits = self.alone.values, findings.rules.digits
@@ -195,11 +197,11 @@ class LookStep(Stage):
         for name, value in (("number", str(bins.number)), ("width", d.entered(bins.width)),
                             ("start", d.entered(bins.start))):  # fmt: skip
             self.bin_fields[name].setText(value)
-        counted = self.alone.counted
+        counted, column = sure(self.alone.counted), self.alone.looked_at
         out = counted.below + counted.above
         outside = f", {d.count(out, 'row')} outside the bins" if out else ""
-        rule = "by hand" if self.alone.column.id in self.alone.by_hand else "by rule"
-        fenced = fences_in_words(self.alone.fenced, self.alone.column, findings.rules.digits)
+        rule = "by hand" if column.id in self.alone.by_hand else "by rule"
+        fenced = fences_in_words(sure(self.alone.fenced), column, findings.rules.digits)
         self.binned.setText(
             f"{d.count(bins.number, 'bin')} of {d.entered(bins.width)} from {d.entered(bins.start)}, {rule}"
             f"{outside}; {fenced}"

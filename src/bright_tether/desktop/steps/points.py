@@ -6,6 +6,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.study import changes
 from bright_tether.study.edits import Edit
+from bright_tether.tables.cells import Cell
 
 
 def connect_points(picture: ScatterPicture, session: Session) -> None:
@@ -15,7 +16,7 @@ def connect_points(picture: ScatterPicture, session: Session) -> None:
         tether = session.tether
         table = session.history.study.table(tether.table)
         at = int(table.places([row])[0]) + 1
-        cells = {(row, tether.x): x, (row, tether.y): y}
+        cells: dict[tuple[int, str], Cell] = {(row, tether.x or ""): x, (row, tether.y or ""): y}
         return changes.set_cells(session.history.study, tether.table, cells, f"Move the point of row {at}")
 
     picture.mark_changed.connect(session.mark_rows)

@@ -171,20 +171,20 @@ class PreviewPage(QWidget):
                               (self.thousands, plan.thousands), (self.encoding, plan.encoding),
                               (self.sheet, plan.sheet)):  # fmt: skip
             widget.setCurrentIndex(max(widget.findData(value), 0))
-        for widget in (self.header, self.start, self.missing):
-            widget.blockSignals(True)
+        for entry in (self.header, self.start, self.missing):
+            entry.blockSignals(True)
         self.header.setChecked(plan.header)
         self.start.setValue(plan.start)
         self.missing.setText("")
-        for widget in (self.header, self.start, self.missing):
-            widget.blockSignals(False)
-        text, sheet = plan.kind == "text", plan.kind == "sheet"
-        wanted = {widget: text or sheet for _, widget in self._rows}
-        wanted |= {self.sheet: sheet, self.separator: text, self.encoding: text}
-        for name, widget in self._rows:
-            name.setVisible(wanted[widget])
-            widget.setVisible(wanted[widget])
-        self.header.setVisible(text or sheet)
+        for entry in (self.header, self.start, self.missing):
+            entry.blockSignals(False)
+        text, in_sheet = plan.kind == "text", plan.kind == "sheet"
+        wanted: dict[QWidget, bool] = {field: text or in_sheet for _, field in self._rows}
+        wanted |= {self.sheet: in_sheet, self.separator: text, self.encoding: text}
+        for name, field in self._rows:
+            name.setVisible(wanted[field])
+            field.setVisible(wanted[field])
+        self.header.setVisible(text or in_sheet)
 
     def _changed(self, *_: object) -> None:
         missing = tuple(

@@ -22,6 +22,7 @@ from bright_tether.live.rehearse import BROKEN, TRIED
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.planning import BrokenPicture, PlanPicture
 from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.study.declared import Task
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.readings.rehearse import sample_sentence
@@ -67,7 +68,7 @@ class RehearseStep(StageOfViews):
         self.broken = BrokenPicture(tokens, font, "Broken assumptions picture")
         self.planned = PlanPicture(tokens, font, "Plan picture")
         self.table = figures_table("Broken assumptions")
-        self.table.verticalHeader().hide()
+        sure(self.table.verticalHeader()).hide()
         self.table.setFixedHeight(198)
         self.stepper = self._stepper()
         self.pages.addWidget(stacked(self.stepper, self.samples))
@@ -163,7 +164,7 @@ class RehearseStep(StageOfViews):
         self.which.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
         self.which.setSpecialValueText("yours")
         for widget in (self.which, self.which.lineEdit()):
-            widget.setAccessibleName("Sample to look at")
+            sure(widget).setAccessibleName("Sample to look at")
         self.which.valueChanged.connect(lambda at: self.step_to(at - 1 if at else None))
         held = QWidget()
         back = button("◀", lambda: self.which.setValue(self.which.value() - 1), "small", "Previous sample")

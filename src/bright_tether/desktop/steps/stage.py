@@ -12,6 +12,7 @@ from bright_tether.desktop.parts.pieces import card
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
 from bright_tether.look.tokens import Tokens
+from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import Step
 from bright_tether.words.reading import Reading, Working
@@ -22,8 +23,8 @@ class Stage(QWidget):
 
     step_id: ClassVar[str]
     wide: ClassVar[bool] = False
-    extra: QWidget | None = None
-    picture: QWidget | None
+    extra: Any = None
+    picture: Any
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -101,6 +102,6 @@ class StageOfViews(Stage):
     def show_view(self, view_id: str) -> None:
         """Show one of the views."""
         at = [view.id for view in self.step.views].index(view_id)
-        self._choosers.button(at).setChecked(True)
+        sure(self._choosers.button(at)).setChecked(True)
         self.pages.setCurrentIndex(at)
         self._session.view_changed.emit()

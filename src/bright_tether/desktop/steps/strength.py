@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
@@ -47,7 +49,11 @@ class StrengthStep(StageOfViews):
             "comparisons": (self.comparisons,),
             "agreement": (self.differences,),
         }
-        self._tables = {"row-by-row": self.listing, "every-pair": self.grid, "critical": self.critical}
+        self._tables: dict[str, Any] = {
+            "row-by-row": self.listing,
+            "every-pair": self.grid,
+            "critical": self.critical,
+        }
         for picture in self._every_picture():
             connect_points(picture, session)
         self.comparisons.told.connect(self._compared.setText)

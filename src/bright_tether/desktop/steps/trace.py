@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QGuiApplication, QImage, QImageReader
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
@@ -14,6 +15,7 @@ from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.session import Session
 from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.plate import Magnifier, Plate
+from bright_tether.pictures.sure import sure
 from bright_tether.study import column_changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.writing import printable
@@ -90,7 +92,7 @@ class TracePage(QWidget):
 
     def show_file(self, path: Path | None) -> bool:
         """Show a picture from a file, or from the clipboard; False where there is none."""
-        image = QGuiApplication.clipboard().image() if path is None else read_image(path)
+        image = sure(QGuiApplication.clipboard()).image() if path is None else read_image(path)
         if image.isNull():
             said = (
                 "There is no picture on the clipboard."
@@ -110,8 +112,9 @@ class TracePage(QWidget):
 
     def calibration(self) -> Calibration | None:
         """The axes as set, or None while something is missing."""
-        numbers = {name: as_number(field.text()) for name, field in self.fields.items() if "name" not in name}
-        if len(self.axes) < 4 or None in numbers.values():
+        typed = {name: as_number(field.text()) for name, field in self.fields.items() if "name" not in name}
+        numbers = {name: number for name, number in typed.items() if number is not None}
+        if len(self.axes) < 4 or len(numbers) < len(typed):
             return None
         made = Calibration(
             x=AxisMarks(first=self.axes[0], second=self.axes[1], low=numbers["x low"], high=numbers["x high"],
@@ -135,7 +138,7 @@ class TracePage(QWidget):
         heads = [self.fields[f"{axis} name"].text().strip() or axis for axis in "xy"]
         if heads[0] == heads[1]:
             heads[1] += " 2"
-        columns = {head: [pair[at] for pair in pairs] for at, head in enumerate(heads)}
+        columns = {head: np.array([pair[at] for pair in pairs]) for at, head in enumerate(heads)}
         session = self._session
         edit, tether_id = column_changes.add_table(session.history.study, "Read off a picture", columns)
         session.tether_id = tether_id

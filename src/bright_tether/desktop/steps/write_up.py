@@ -27,6 +27,7 @@ from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.page import page_document
 from bright_tether.pictures.press import QtPress
+from bright_tether.pictures.sure import sure
 from bright_tether.study.pin_changes import choose_style, freeze
 from bright_tether.study.pins import Drawing
 from bright_tether.tables.writing import printable
@@ -127,11 +128,11 @@ class WriteUpStep(Stage):
         session = self._session
         patient = _Patient(self.press)
         made = page_of(session.study, patient, today=date.today())
-        width = max(self.page.viewport().width() - 2 * _MARGIN - 2, 280)
+        width = max(sure(self.page.viewport()).width() - 2 * _MARGIN - 2, 280)
         document = page_document(html_body(made, session.study), made.drawings, width=width, style=made.style,
                                  tokens=LIGHT, on_screen=True, parent=self.page)  # fmt: skip
         document.setDocumentMargin(_MARGIN)
-        bar = self.page.verticalScrollBar()
+        bar = sure(self.page.verticalScrollBar())
         where = bar.value()
         self.page.setDocument(document)
         bar.setValue(where)
@@ -184,7 +185,7 @@ class WriteUpStep(Stage):
             page = page_of(study, patient, today=today, everything=everything)
             if patient.more:
                 self.said.setText("drawing…")
-                QTimer.singleShot(1, lambda: sip.isdeleted(self) or draw())
+                QTimer.singleShot(1, lambda: None if sip.isdeleted(self) else draw())
                 return
             self.said.setText("")
             session.off(
@@ -216,7 +217,7 @@ class WriteUpStep(Stage):
         if QPrintDialog(printer, self).exec():
             self.print_to(printer)
 
-    def print_to(self, printer) -> None:
+    def print_to(self, printer: Any) -> None:
         """Set the page on a printer."""
         from bright_tether.pictures.page import print_on
 
@@ -230,7 +231,7 @@ class WriteUpStep(Stage):
         if self.isVisible():
             self._later.start(_REST)
 
-    def _printer(self):
+    def _printer(self) -> Any:
         from PyQt6.QtPrintSupport import QPrinter
 
         from bright_tether.pictures.page import a4

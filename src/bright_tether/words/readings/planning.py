@@ -16,7 +16,11 @@ if TYPE_CHECKING:
     from bright_tether.core.rehearse.planning import Checked
     from bright_tether.core.rehearse.sampling import Sampling
 
-JUDGED_NAMES = {"classical": "classical", "HC3": "robust (HC3)", "newey_west": "alike-neighbours"}
+JUDGED_NAMES: dict[Judged, str] = {
+    "classical": "classical",
+    "HC3": "robust (HC3)",
+    "newey_west": "alike-neighbours",
+}
 BROKEN_NAMES = {
     "as assumed": "as assumed",
     "fanning": "fanning out (1 : 7)",
