@@ -101,7 +101,7 @@ def test_any_error_of_the_writer_is_said_and_tried_again(saved, monkeypatch):
         assert "could not be saved (an error of this program, OverflowError" in read(window, "notice text")
         assert "not saved" in read(window, "subtitle")
         assert window.document.unsaved
-        assert window.document.at_risk
+        assert window.document.put_at_risk()
         window.document.new()
         assert "so leaving it would lose it" in read(window, "notice text")
         assert window.session.study.tables[0].rows == 71

@@ -263,7 +263,7 @@ class Monkey:
         window, session = self.window, self.window.session
         for popup in self._popups():
             popup.close()
-        session.settling.emit()
+        session.settle()
         session.preview(None)
         self._rest()
         study, history = session.history.study, session.history

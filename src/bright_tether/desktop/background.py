@@ -84,10 +84,11 @@ class Work(QObject):
     An answer comes with what it was asked for (``basis``), so that it can be filed nowhere else.
     """
 
-    progressed = pyqtSignal(int)
+    #: How many are done; or what there is so far, from work that tells that.
+    progressed = pyqtSignal(object)
     done = pyqtSignal(object, object)
     failed = pyqtSignal(object)
-    _at = pyqtSignal(int, int)
+    _at = pyqtSignal(int, object)
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -106,7 +107,7 @@ class Work(QObject):
         def progress(done: Any) -> bool:
             if number != self._number:
                 return False
-            if isinstance(done, int):
+            if done is not None:
                 self._at.emit(number, done)
             return self._going
 
@@ -135,7 +136,7 @@ class Work(QObject):
         self.drop()
         self._pool.close()
 
-    @pyqtSlot(int, int)
-    def _tell(self, number: int, done: int) -> None:
+    @pyqtSlot(int, object)
+    def _tell(self, number: int, done: Any) -> None:
         if number == self._number:
             self.progressed.emit(done)

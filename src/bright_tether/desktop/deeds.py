@@ -269,9 +269,9 @@ def write_table(window: Window, path: Path) -> None:
 
     def take(error: Exception | None) -> None:
         if error is None:
-            session.told.emit(f"Written: {printable(str(path))}.")
+            session.tell(f"Written: {printable(str(path))}.")
         else:
-            session.noticed.emit(f"“{printable(path.name)}” could not be written: {said_of(error)}")
+            session.notice(f"“{printable(path.name)}” could not be written: {said_of(error)}")
 
     session.off(lambda: export_table(table, path), take, small=session.in_place)
 

@@ -24,6 +24,7 @@ from bright_tether.tables.delimited import UnreadableFile, file_bytes
 from bright_tether.tables.writing import digest_of, other_names, printable
 from bright_tether.words import digits as d
 from bright_tether.words.causes import unwritten
+from bright_tether.words.document import How, SaveState
 
 _SYNC_EVERY = 2000  # milliseconds: what a power loss may cost
 SUFFIX = ".tether"
@@ -62,7 +63,7 @@ class Document(QObject):
         self._saving: tuple[Path, Hold | None] | None = None
         self._trouble = ""
         self.saved_study: Study | None = session.history.study
-        self.said = "not saved yet"
+        self.state = SaveState("fresh")
         self._writer = Pool(self)
         self._written = False
         session.changed.connect(self._write_down)
@@ -80,7 +81,7 @@ class Document(QObject):
 
     def new(self) -> bool:
         """Start a blank study, with no file; unsaved work on the one at hand is kept, and that is said."""
-        return self._part_with(lambda: self._start(History(empty_study()), None, None, "not saved yet"))
+        return self._part_with(lambda: self._start(History(empty_study()), None, None, "fresh"))
 
     def open(self, path: Path) -> None:
         """Open a study; where it cannot be, say so and keep the open one untouched."""
@@ -91,7 +92,7 @@ class Document(QObject):
 
         def take(found: tuple[Study, str] | Exception) -> None:
             if isinstance(found, Exception):
-                self._session.noticed.emit(unreadable_file(found))
+                self._session.notice(unreadable_file(found))
                 return
             study, digest = found
             self._part_with(lambda: self._start(History(study), path, digest, "opened"))
@@ -103,7 +104,7 @@ class Document(QObject):
 
         The head says when it is on disk. anyway : also where somebody else changed the file.
         """
-        self._session.settling.emit()
+        self._session.settle()
         pending = self._saving[0] if self._saving else None
         path = path or pending or self.path
         if path is None:
@@ -115,14 +116,14 @@ class Document(QObject):
         if elsewhere:
             hold = Hold(path)
         if elsewhere and hold is not None and not hold.ours:
-            self._session.noticed.emit(
+            self._session.notice(
                 f"“{printable(path.name)}” is open in another window: save under another name."
             )
             hold.release()
             return False
         study = self._session.history.study
         known = self._digest if path == self.path and not anyway else None
-        self._saving, self.said = (path, hold), "saving…"
+        self._saving, self.state = (path, hold), SaveState("saving")
         self._later(
             lambda: _save(study, path, known, self._ledger), lambda end: self._end_save(end, path, hold)
         )
@@ -142,31 +143,29 @@ class Document(QObject):
         try:
             made = recover(folder)
         except (UnreadableFile, OSError):
-            self._session.noticed.emit(
+            self._session.notice(
                 "This unsaved work cannot be read any more; the open study is as it was. "
                 f"What is left of it stands in {printable(str(folder))}."
             )
             return
 
         def go() -> None:
-            said, digest = "taken up again, not saved yet", made.digest or ""
-            self._start(made.history, made.saved, digest, said, carries=True)
+            self._start(made.history, made.saved, made.digest or "", "taken up", carries=True)
             # only once it stands in a journal of its own
             self._later(lambda: None if self._ledger.behind else throw_away(folder), lambda error: None)
             if made.lost:
-                self._session.noticed.emit(
+                self._session.notice(
                     f"The last {d.count(made.lost, 'change')} could not be made again: "
                     "the record is damaged from there on."
                 )
             elif made.saved is not None and not made.saved.exists():
                 name = printable(made.saved.name)
-                self._session.noticed.emit(f"“{name}” is no longer where it was: saving puts it there again.")
+                self._session.notice(f"“{name}” is no longer where it was: saving puts it there again.")
 
         self._part_with(go)
 
-    @property
-    def at_risk(self) -> bool:
-        """Whether there is unsaved work that stands in memory only."""
+    def put_at_risk(self) -> bool:
+        """Bring all that can be onto the disk; whether unsaved work still stands in memory only."""
         self._later(self._ledger.sync, self._written_down)
         self.wait()
         return self.unsaved and self._ledger.behind
@@ -178,7 +177,7 @@ class Document(QObject):
     def close(self) -> None:
         """Stop; unsaved work stays in its journal and is offered at the next start."""
         self._timer.stop()
-        self._session.settling.emit()
+        self._session.settle()
         self._writer.close()
         with suppress(OSError):
             self._ledger.leave() if self.unsaved else self._ledger.drop()
@@ -187,10 +186,10 @@ class Document(QObject):
     def _part_with(self, go: Callable[[], None], *, anyway: bool = False) -> bool:
         """Leave the study at hand for another; asks first where its unsaved work is in memory only."""
         session = self._session
-        session.settling.emit()
-        at_risk, title = self.at_risk, printable(session.history.study.title)
+        session.settle()
+        at_risk, title = self.put_at_risk(), printable(session.history.study.title)
         if at_risk and not anyway:
-            session.asked.emit(
+            session.offer(
                 f"The unsaved work on “{title}” cannot be written down ({self._trouble}), "
                 "so leaving it would lose it.",
                 {"Leave it all the same": lambda: self._part_with(go, anyway=True)},
@@ -202,26 +201,26 @@ class Document(QObject):
             self.wait()  # until the journal is let go
             left = wrecks()[:1]  # the newest is the one just left
             deeds = {"Take it up again": lambda: self.take_up(left[0])} if left else {}
-            session.asked.emit(KEPT.format(title), deeds)
+            session.offer(KEPT.format(title), deeds)
         self.state_changed.emit()
         return True
 
     def _start(
-        self, history: History, path: Path | None, digest: str | None, said: str, *, carries: bool = False
+        self, history: History, path: Path | None, digest: str | None, how: How, *, carries: bool = False
     ) -> None:
         unsaved, hold = self.unsaved, self._hold
         if path is None or path != self.path:
             hold = Hold(path) if path else None
         if hold is not None and not hold.ours:
-            self._session.noticed.emit(
+            self._session.notice(
                 f"“{printable(hold.path.name)}” is open in another window too: this is a copy, save it under "
                 "another name."
             )
             hold.release()
-            path, hold, digest, said = None, None, None, "not saved yet"
+            path, hold, digest, how = None, None, None, "fresh"
         if hold is not self._hold:
             self._release()
-        self.path, self._hold, self._digest, self.said = path, hold, digest, said
+        self.path, self._hold, self._digest, self.state = path, hold, digest, SaveState(how)
         study = history.study
         self.saved_study = None if carries else study
 
@@ -246,42 +245,42 @@ class Document(QObject):
         """Say once what keeps work in hand from being written down, and when it is again."""
         said = unwritten(error) if isinstance(error, Exception) else ""
         if said and said != self._trouble:
-            self._session.noticed.emit(
+            self._session.notice(
                 f"Work in hand cannot be written down ({said}): save it now; every change tries again."
             )
         elif self._ledger.behind:
             return
         elif self._trouble and not said:
-            self._session.told.emit("Work in hand is written down again.")
+            self._session.tell("Work in hand is written down again.")
         self._trouble = said
 
     def _end_save(self, end: object, path: Path, hold: Hold | None) -> None:
         session, name = self._session, printable(path.name)
         self._saving = None
         if not isinstance(end, Saved) or end.error is not None or end.changed:
-            self.said = "not saved"
+            self.state = SaveState("failed")
             if hold is not None and hold is not self._hold:
                 hold.release()
             if isinstance(end, Saved) and end.changed:
-                session.asked.emit(
+                session.offer(
                     f"“{name}” was changed by something else since it was opened here: it was left as it is.",
                     {"Save over it": lambda: self.save(path, anyway=True)},
                 )
             else:
                 error = end.error if isinstance(end, Saved) else end
                 said = unwritten(error)
-                session.noticed.emit(f"“{name}” could not be saved ({said}): nothing was changed on disk.")
+                session.notice(f"“{name}” could not be saved ({said}): nothing was changed on disk.")
         else:
             if hold is not self._hold:
                 self._release()
             self.path, self._hold, self._digest = path, hold, end.digest
             self.saved_study = end.study
-            self.said = f"saved {datetime.now():%H:%M}"
+            self.state = SaveState("saved", datetime.now())
             self._trouble = ""
             if end.was_gone:
-                session.told.emit(f"“{name}” was no longer where it was: it is there again.")
+                session.tell(f"“{name}” was no longer where it was: it is there again.")
             elif end.names:
-                session.told.emit(
+                session.tell(
                     f"“{name}” had {d.count(end.names, 'further name')} on disk (hard links): "
                     "what stands under them is as it was before."
                 )

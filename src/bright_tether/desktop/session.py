@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -41,8 +41,6 @@ class Session(QObject):
     findings_changed = pyqtSignal()
     mark_changed = pyqtSignal()
     step_changed = pyqtSignal(str)
-    #: Another view of the step is on show.
-    view_changed = pyqtSignal()
     noticed = pyqtSignal(str)
     told = pyqtSignal(str)
     #: A sentence with what can be done about it: words and what they do.
@@ -187,7 +185,7 @@ class Session(QObject):
 
         def take(table: Table | Exception) -> None:
             if isinstance(table, Exception):
-                self.noticed.emit(unreadable_file(table))
+                self.notice(unreadable_file(table))
                 then(False)
                 return
             # something else may have been brought in while it was read
@@ -231,7 +229,7 @@ class Session(QObject):
 
         def take(fresh: Table | Exception) -> None:
             if isinstance(fresh, Exception):
-                self.noticed.emit(unreadable_file(fresh))
+                self.notice(unreadable_file(fresh))
             elif not any(one.id == table.id for one in self.history.study.tables):
                 self.noticed.emit(f"“{table.name}” is gone by now: nothing was changed.")
             else:
@@ -260,6 +258,22 @@ class Session(QObject):
         self.history.study.memory.forget_others({*known, *(table.id for table in self.study.tables)})
         self.study_changed.emit()
         self._refresh()
+
+    def notice(self, words: str) -> None:
+        """Say what cannot be, or what to look out for."""
+        self.noticed.emit(words)
+
+    def tell(self, words: str) -> None:
+        """Say what was done."""
+        self.told.emit(words)
+
+    def offer(self, words: str, deeds: Mapping[str, Callable[[], object]]) -> None:
+        """Say something with what can be done about it."""
+        self.asked.emit(words, deeds)
+
+    def settle(self) -> None:
+        """Have what is typed put into the study now."""
+        self.settling.emit()
 
     def ask(self) -> None:
         """Have what the stage needs of the present findings made; ``findings_changed`` says when it is there."""

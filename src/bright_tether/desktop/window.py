@@ -42,6 +42,7 @@ from bright_tether.study.declared import Given
 from bright_tether.study.journal import throw_away
 from bright_tether.study.package import is_package
 from bright_tether.study.pins import Part
+from bright_tether.words.document import saved_words
 from bright_tether.words.reading import Reading
 from bright_tether.words.readings.refused import beyond
 
@@ -84,7 +85,6 @@ class Window(QWidget):
         session.findings_changed.connect(self.show_findings)
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
-        session.view_changed.connect(session.ask)
         session.needs = self._needs
         session.noticed.connect(self.notice.say)
         session.told.connect(self.notice.tell)
@@ -241,8 +241,8 @@ class Window(QWidget):
 
     def closeEvent(self, event: Any) -> None:
         """Leave no thread behind; what is not saved stays in its journal, and else the window asks first."""
-        self.session.settling.emit()
-        if not self._leaving and self.document.at_risk:
+        self.session.settle()
+        if not self._leaving and self.document.put_at_risk():
             event.ignore()
             self.notice.say(
                 "The unsaved work cannot be written down, so closing would lose it: save it first.",
@@ -269,9 +269,7 @@ class Window(QWidget):
         self.close()
 
     def _show_saved(self) -> None:
-        self.head.saved = self.document.said if not self.document.unsaved else "not saved"
-        if self.document.said == "saving…":
-            self.head.saved = self.document.said
+        self.head.saved = saved_words(self.document.state, self.document.unsaved)
         self.head.show_study()
         path = self.document.path
         self.setWindowTitle(f"{path.stem} – Bright Tether" if path else "Bright Tether")

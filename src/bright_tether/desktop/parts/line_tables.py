@@ -67,9 +67,7 @@ class ErrorsView(QWidget):
     def _choose(self, row: int) -> None:
         session, kind = self._session, KINDS[row]
         if kind == "clustered" and session.findings.clusters is None:
-            session.noticed.emit(
-                "Name the column that says which rows are one case first: Settings of the line."
-            )
+            session.notice("Name the column that says which rows are one case first: Settings of the line.")
             return
         label_ = f"{ERROR_NAMES[kind].capitalize()} errors in force"
         session.do(changes.change_choice(session.history.study, session.tether, "line", label_, errors=kind))

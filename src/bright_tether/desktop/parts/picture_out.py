@@ -56,4 +56,4 @@ class PictureOut(Popup):
             write_picture(drawing_of(self._picture), path, wide_cm=self.wide.value(), dpi=self.dpi.value())
         except (ValueError, OSError) as error:
             said = error.strerror if isinstance(error, OSError) else str(error)
-            self._session.noticed.emit(f"“{path.name}” could not be written: {said}")
+            self._session.notice(f"“{path.name}” could not be written: {said}")

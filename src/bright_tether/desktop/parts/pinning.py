@@ -25,4 +25,4 @@ def pin_part(session: Session, view: str, part: Part) -> None:
     title = step_of(session.step).title
     session.do(put_pin(session.history.study, part, f"Pin the {part} of {title}", tether=session.tether.id,
                        step=session.step, view=view))  # fmt: skip
-    session.told.emit(f"The {part} of {title} is pinned: it stands last in the write-up (Alt+9).")
+    session.tell(f"The {part} of {title} is pinned: it stands last in the write-up (Alt+9).")

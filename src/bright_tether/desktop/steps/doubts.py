@@ -124,7 +124,7 @@ class DoubtsStep(Stage):
         if name is not None:
             self._offer_modes(name)
         self.pages.setCurrentIndex(0 if name is None else 1)
-        self._session.view_changed.emit()
+        self._session.ask()
 
     def show_view(self, view_id: str) -> None:
         """Open a doubt, or the board."""

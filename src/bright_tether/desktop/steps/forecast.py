@@ -183,15 +183,15 @@ class ForecastStep(Stage):
     def write_to(self, path: Path) -> None:
         """Write every forecast with all its digits; trouble is said in place."""
         if self._session.findings.refusal is not None:
-            self._session.noticed.emit("There is no line to forecast from: nothing was written.")
+            self._session.notice("There is no line to forecast from: nothing was written.")
             return
         session, text = self._session, forecasts_csv(self.findings)
 
         def take(error: Exception | None) -> None:
             if error is None:
-                session.told.emit(f"Written: {printable(str(path))}.")
+                session.tell(f"Written: {printable(str(path))}.")
             else:
-                session.noticed.emit(f"“{printable(path.name)}” could not be written: {said_of(error)}")
+                session.notice(f"“{printable(path.name)}” could not be written: {said_of(error)}")
 
         session.off(lambda: put_whole(path, text.encode("utf-8", "replace")), take, small=True)
 

@@ -85,7 +85,7 @@ class PreviewPage(QWidget):
             sheets = sheet_names(content, path.name) if plan.kind == "sheet" else []
         except UnreadableFile as found:
             if found.trouble != "not_text" or not content:
-                self._session.noticed.emit(unreadable(found))
+                self._session.notice(unreadable(found))
                 return False
             # Text in another encoding: the guess is shown, to be looked at and corrected.
             plan, sheets = ReadPlan(encoding="cp1252"), []
@@ -94,7 +94,7 @@ class PreviewPage(QWidget):
                     guess_plan(content.decode("cp1252").encode(), path.name), encoding="cp1252"
                 )
             except (UnicodeDecodeError, UnreadableFile):
-                self._session.noticed.emit(unreadable(found))
+                self._session.notice(unreadable(found))
                 return False
         self._path, self._content = path, content
         self._title.setText(f"Before “{path.name}” is taken in")

@@ -59,7 +59,7 @@ class RehearseStep(StageOfViews):
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
         self.bar.hide()
-        self.work.progressed.connect(self.bar.setValue)
+        self.work.progressed.connect(self._progressed)
         self._running = ""
         self.said = label("", wrap=True, name="rehearse note")
         self.said.hide()
@@ -137,16 +137,10 @@ class RehearseStep(StageOfViews):
         self._looker.start()
         task = self._tasks[view] = self._task(findings, view)
 
-        def watched(progress: Progress) -> Any:
-            def watch(so_far: Any) -> bool:
-                if not isinstance(so_far, Draws):
-                    return progress(so_far)
-                self._latest = so_far
-                return progress(so_far.done)
+        def run(progress: Progress) -> Any:
+            return _with_intervals(findings, task.run(progress))
 
-            return _with_intervals(findings, task.run(watch))
-
-        self.work.start(watched, basis=view)
+        self.work.start(run, basis=view)
 
     def step_to(self, sample: int | None) -> None:
         """Look at one sample by itself, from 0; None for your own."""
@@ -196,7 +190,12 @@ class RehearseStep(StageOfViews):
         self._rest()
         if self.isVisible():  # else the next look at the step holds it against what there is then
             self.step_to(self.sample)
-            self._session.view_changed.emit()
+            self._session.ask()
+
+    def _progressed(self, so_far: Any) -> None:
+        if isinstance(so_far, Draws):
+            self._latest = so_far
+        self.bar.setValue(so_far.done if isinstance(so_far, Draws) else so_far)
 
     def _fail(self, error: object) -> None:
         self._rest()

@@ -104,4 +104,4 @@ class StageOfViews(Stage):
         at = [view.id for view in self.step.views].index(view_id)
         sure(self._choosers.button(at)).setChecked(True)
         self.pages.setCurrentIndex(at)
-        self._session.view_changed.emit()
+        self._session.ask()

@@ -99,7 +99,7 @@ class TracePage(QWidget):
                 if path is None
                 else f"“{printable(path.name)}” is no picture that can be read."
             )
-            self._session.noticed.emit(f"{said} Choose a PNG or JPEG of the plot.")
+            self._session.notice(f"{said} Choose a PNG or JPEG of the plot.")
             return False
         self.plate.show_image(image)
         self.start_over()

@@ -175,10 +175,10 @@ class WriteUpStep(Stage):
         def take(written: tuple[Path, ...] | Exception) -> None:
             self.writing = False
             if isinstance(written, Exception):
-                session.noticed.emit(f"“{printable(path.name)}” could not be written: {said_of(written)}")
+                session.notice(f"“{printable(path.name)}” could not be written: {said_of(written)}")
                 return
             more = f" and {len(written) - 1} files beside it" if len(written) > 1 else ""
-            session.told.emit(f"Written: {printable(path.name)}{more}.")
+            session.tell(f"Written: {printable(path.name)}{more}.")
 
         def draw() -> None:
             patient = _Patient(self.press)
