@@ -53,7 +53,7 @@ def edit_ten_thousand() -> Ratio:
     from PyQt6.QtWidgets import QApplication
 
     from bright_tether.desktop.session import Session
-    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.theming import Theme
     from bright_tether.desktop.window import Window
     from bright_tether.study import changes
 
@@ -104,7 +104,7 @@ def open_million() -> Ratio:
 
     import pandas as pd
 
-    from bright_tether.tables.reading import read_file
+    from bright_tether.tables.read_plan import read_file
 
     with tempfile.TemporaryDirectory() as folder:
         path = _million_file(Path(folder))
@@ -133,7 +133,7 @@ def save_million() -> Ratio:
     from bright_tether.study.changes import first_tether
     from bright_tether.study.package import save_study
     from bright_tether.study.study import Study
-    from bright_tether.tables.reading import read_file
+    from bright_tether.tables.read_plan import read_file
 
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -150,7 +150,7 @@ def scroll_million() -> Ratio:
 
     from bright_tether.desktop.grid import Grid
     from bright_tether.desktop.session import Session
-    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.theming import Theme
 
     app = QApplication.instance() or QApplication([])
     theme, draw, grids, sessions = Theme(app), np.random.default_rng(3), [], []
@@ -256,7 +256,7 @@ def rehearse_ten_thousand() -> Ratio:
     from bright_tether.core.rehearse.draws import draw_samples
     from bright_tether.core.rehearse.sampling import sampling
     from bright_tether.desktop.session import Session
-    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.theming import Theme
     from bright_tether.desktop.window import Window
 
     app = QApplication.instance() or QApplication([])
@@ -383,7 +383,7 @@ def drag_board() -> Ratio:
     from PyQt6.QtWidgets import QApplication
 
     from bright_tether.desktop.session import Session
-    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.theming import Theme
     from bright_tether.desktop.window import Window
     from bright_tether.study import changes
 
@@ -419,7 +419,7 @@ def drag_mark() -> Ratio:
     import pyqtgraph as pg
     from PyQt6.QtWidgets import QApplication
 
-    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.theming import Theme
     from bright_tether.live.findings import Findings
     from bright_tether.pictures.forecast import ForecastPicture
     from bright_tether.study import changes
@@ -465,9 +465,9 @@ def pan_million() -> Ratio:
     import pyqtgraph as pg
     from PyQt6.QtWidgets import QApplication
 
-    from bright_tether.desktop.theme import Theme
+    from bright_tether.desktop.theming import Theme
     from bright_tether.live.findings import Findings
-    from bright_tether.pictures.look import LookPicture
+    from bright_tether.pictures.scatter_view import LookPicture
 
     app = QApplication.instance() or QApplication([])
     theme = Theme(app)

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pyarrow.csv  # noqa: F401  what is loaded once is not counted
 
-from bright_tether.tables.reading import read_file
+from bright_tether.tables.read_plan import read_file
 
 
 def peak() -> float:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from bright_tether.tables.reading import guess_plan, read_content
+from bright_tether.tables.read_plan import guess_plan, read_content
 
 sys.path.insert(0, str(Path(__file__).parent))  # the hand is imported by name
 

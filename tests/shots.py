@@ -179,7 +179,7 @@ def trace(window) -> None:
 
 def dark(window) -> None:
     """The line in the dark theme."""
-    from bright_tether.look.tokens import DARK
+    from bright_tether.theme.tokens import DARK
 
     window.session.show_step("line")
     window._theme.take(DARK)

@@ -4,7 +4,6 @@ import numpy as np
 import pytest
 from reference import Reference, digits
 
-from bright_tether.core.column import quartiles, summarise
 from bright_tether.core.forecast import forecast
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.figures import line
@@ -12,6 +11,7 @@ from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.row_by_row import row_by_row
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.strength.pearson import covariance, pearson
+from bright_tether.core.summary import quartiles, summarise
 
 draw = np.random.default_rng(11)
 X = draw.uniform(0, 250, 40)

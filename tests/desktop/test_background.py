@@ -11,7 +11,7 @@ from bright_tether.desktop.background import Pool
 from bright_tether.desktop.deeds import write_table
 from bright_tether.study import changes
 from bright_tether.study.package import save_study
-from bright_tether.tables.reading import read_file
+from bright_tether.tables.read_plan import read_file
 from hand import click, named, read
 
 

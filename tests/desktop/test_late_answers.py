@@ -12,7 +12,7 @@ from bright_tether.account.tables import export_table
 from bright_tether.desktop.steps.trace import read_image
 from bright_tether.pictures.output import drawing_of
 from bright_tether.study import changes, column_changes
-from bright_tether.tables.reading import read_file
+from bright_tether.tables.read_plan import read_file
 from hand import click, named, press, read, write
 
 CONTROL = Qt.KeyboardModifier.ControlModifier

@@ -191,7 +191,7 @@ def test_another_tether_takes_the_stage(window):
 
 
 def test_picture_follows_the_theme(window):
-    from bright_tether.look.tokens import DARK, LIGHT
+    from bright_tether.theme.tokens import DARK, LIGHT
 
     window._theme.take(DARK)
     assert picture(window).bright.opts["pen"].color().name() == DARK.tether

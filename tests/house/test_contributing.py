@@ -27,7 +27,7 @@ from bright_tether.words.reading import Reading
 QT = """
 import pyqtgraph as pg
 from PyQt6.QtGui import QFont
-from bright_tether.look.tokens import Tokens
+from bright_tether.theme.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
 """
 
@@ -61,8 +61,8 @@ def test_a_step_that_states_a_claim(examples):
 
 
 def test_a_picture_that_draws_it(examples, qapp):
-    from bright_tether.look.tokens import LIGHT
     from bright_tether.pictures.fonts import shipped_font
+    from bright_tether.theme.tokens import LIGHT
 
     exec(QT + EXAMPLES["picture"], examples)
     study = demo_study()

@@ -2,7 +2,7 @@
 
 import pytest
 
-from bright_tether.look.tokens import DARK, LIGHT, SHAPES
+from bright_tether.theme.tokens import DARK, LIGHT, SHAPES
 
 
 def luminance(colour):

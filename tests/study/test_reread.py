@@ -7,7 +7,7 @@ from bright_tether.study import changes, column_changes
 from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study
 from bright_tether.tables.computed import expression
-from bright_tether.tables.reading import plan_of, read_file
+from bright_tether.tables.read_plan import plan_of, read_file
 from bright_tether.words.reread import reread_sentence
 
 PLAIN = "x,y\n1,2\n2,4\n3,7\n4,8\n"

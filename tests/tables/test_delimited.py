@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from bright_tether.tables.delimited import Trouble, UnreadableFile, guess_separator
-from bright_tether.tables.reading import guess_plan, read_content
+from bright_tether.tables.read_plan import guess_plan, read_content
 
 
 def read(content, name="pairs.csv"):

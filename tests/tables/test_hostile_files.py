@@ -11,7 +11,7 @@ import pytest
 from pyarrow import parquet
 
 from bright_tether.tables.delimited import Trouble, UnreadableFile
-from bright_tether.tables.reading import guess_plan, read_content
+from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words.causes import unreadable
 
 

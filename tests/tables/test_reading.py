@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.demo.study import demo_study
+from bright_tether.tables import read_plan
 from bright_tether.tables.cells import NumberStyle, as_number, guess_number_style
 from bright_tether.tables.column import Column
 from bright_tether.tables.delimited import Trouble, UnreadableFile
-from bright_tether.tables.reading import ReadPlan, guess_plan, plan_of, read_content, read_file, sheet_names
+from bright_tether.tables.read_plan import ReadPlan, guess_plan, plan_of, read_content, read_file, sheet_names
 from bright_tether.tables.table import Table
 
 
@@ -146,9 +147,8 @@ def test_the_fast_road_reads_the_same_as_the_slow_one():
         lines.append(f"{value},{draw.integers(1000)},{'AB'[at % 2]},2021-03-{at % 28 + 1:02d}")
     content = "\n".join(lines).encode()
     assert len(content) > 1_000_000
-    from bright_tether.tables import reading
 
-    fast = reading._long_text_columns(content, ReadPlan())
+    fast = read_plan._long_text_columns(content, ReadPlan())
     slow = read_content(content, "m.csv", "t1", ReadPlan()).columns
     for one, two in zip(fast, slow, strict=True):
         assert (one.name, one.kind) == (two.name, two.kind)

@@ -7,7 +7,7 @@ from bright_tether.study.derived import with_table
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
-from bright_tether.tables.reading import guess_plan, read_content
+from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words import digits as d
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading

@@ -13,9 +13,9 @@ from markupsafe import Markup, escape
 from bright_tether.account.page import Page
 from bright_tether.account.plain_text import names_in, told_plainly
 from bright_tether.account.svg import UnsafePicture, clean_svg
-from bright_tether.look.tokens import LIGHT
 from bright_tether.study.pins import Drawing, Figures, Grid
 from bright_tether.study.study import Study
+from bright_tether.theme.tokens import LIGHT
 
 #: Weights of the shipped font that a page in a browser carries along.
 _WEIGHTS = {400: "Inter-page-Regular.woff2", 600: "Inter-page-SemiBold.woff2"}
@@ -77,7 +77,7 @@ def _plainly(context: Context, value: object) -> object:
 
 @cache
 def _font(name: str) -> str:
-    content = files("bright_tether.look").joinpath("fonts", name).read_bytes()
+    content = files("bright_tether.theme").joinpath("fonts", name).read_bytes()
     return base64.b64encode(content).decode("ascii")
 
 

@@ -10,10 +10,10 @@ from odf.opendocument import OpenDocumentText
 from bright_tether.account.page import Entry, Page
 from bright_tether.account.plain_text import names_in, told_plainly
 from bright_tether.account.svg import UnsafePicture, clean_svg
-from bright_tether.look.tokens import LIGHT
 from bright_tether.study.pins import Block, Drawing, Figures, Grid, Passage, Steps
 from bright_tether.study.study import Study
 from bright_tether.tables.writing import put_made
+from bright_tether.theme.tokens import LIGHT
 
 #: Width of a picture on the page, in centimetres.
 _WIDE = 16.0

@@ -18,7 +18,6 @@ from bright_tether.core.checks.order import DurbinWatson, Runs
 from bright_tether.core.checks.shape import AndersonDarling, JarqueBera, ShapiroWilk
 from bright_tether.core.checks.spread import SpreadTest
 from bright_tether.core.checks.together import ResidualFences
-from bright_tether.core.column import ColumnSummary, summarise
 from bright_tether.core.compare.differences import Differences
 from bright_tether.core.compare.groups import Group
 from bright_tether.core.compare.ladder import CommonSlope
@@ -46,6 +45,7 @@ from bright_tether.core.strength.agreement import Agreement
 from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Covariance, critical_r, no_pearson
 from bright_tether.core.strength.spearman import no_spearman
+from bright_tether.core.summary import ColumnSummary, summarise
 from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.findings import Findings
 from bright_tether.study.memory import attempt

@@ -24,7 +24,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.delimited import UnreadableFile
-from bright_tether.tables.reading import guess_plan, read_content, read_file
+from bright_tether.tables.read_plan import guess_plan, read_content, read_file
 from bright_tether.tables.table import Table
 from bright_tether.words.causes import refusal, unreadable
 

@@ -10,7 +10,7 @@ import msgspec
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
 from bright_tether.tables.column import Column
-from bright_tether.tables.reading import guess_plan, read_content
+from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.table import Table
 
 

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QWidget
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.parts.pinning import pinnable
-from bright_tether.desktop.parts.reading import PARTS
+from bright_tether.desktop.parts.reading_panel import PARTS
 from bright_tether.desktop.recent import recent_studies
 from bright_tether.desktop.window import PICTURES, Window
 from bright_tether.steps.catalogue import STEPS, step_of
@@ -53,7 +53,7 @@ def _add_changes(window: Window) -> None:
     add("Redo the change taken back", "Ctrl+Shift+Z", session.redo, lambda: bool(session.history.undone))
 
     def list_changes() -> None:
-        from bright_tether.desktop.parts.changes import ChangeList
+        from bright_tether.desktop.parts.change_list import ChangeList
 
         ChangeList(session, window).show_by(window.head.path)
 

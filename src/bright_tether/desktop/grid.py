@@ -20,11 +20,11 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.desktop.heads import ColumnHeads
 from bright_tether.desktop.session import Session
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown, usual_decimals
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 _SPARE_ROWS, _SPARE_COLUMNS = 1, 1

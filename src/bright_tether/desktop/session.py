@@ -22,7 +22,7 @@ from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.delimited import UnreadableFile
-from bright_tether.tables.reading import ReadPlan, plan_of, read_file
+from bright_tether.tables.read_plan import ReadPlan, plan_of, read_file
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import text_path
 from bright_tether.words.causes import unreadable

@@ -14,7 +14,7 @@ from bright_tether.desktop.deeds import add_deeds
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.layout import restore_layout
 from bright_tether.desktop.session import Session
-from bright_tether.desktop.theme import Theme
+from bright_tether.desktop.theming import Theme
 from bright_tether.desktop.window import PICTURES, Window
 from bright_tether.study.package import is_package
 

@@ -30,18 +30,18 @@ from bright_tether.desktop.parts.drawer import Drawer
 from bright_tether.desktop.parts.head import Head
 from bright_tether.desktop.parts.notice import Notice
 from bright_tether.desktop.parts.pinning import pin_part, pinnable
-from bright_tether.desktop.parts.reading import ReadingPanel
+from bright_tether.desktop.parts.reading_panel import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import Stage
-from bright_tether.desktop.theme import Theme
-from bright_tether.look.tokens import Tokens
+from bright_tether.desktop.theming import Theme
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.declared import Given
 from bright_tether.study.journal import throw_away
 from bright_tether.study.package import is_package
 from bright_tether.study.pins import Part
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.document import saved_words
 from bright_tether.words.reading import Reading
 from bright_tether.words.readings.refused import beyond

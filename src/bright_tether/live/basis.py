@@ -6,10 +6,10 @@ from functools import cached_property
 
 import numpy as np
 
-from bright_tether.core.column import ColumnSummary, summarise
 from bright_tether.core.line.plain import checked
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Floats, Ints, Refusal
+from bright_tether.core.summary import ColumnSummary, summarise
 from bright_tether.live.cloud import Cloud, cloud, drawable
 from bright_tether.study.declared import given, result
 from bright_tether.study.in_play import InPlay, NothingTied, NotNumbers

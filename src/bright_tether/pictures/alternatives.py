@@ -9,8 +9,8 @@ from PyQt6.QtGui import QFont
 
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.theme.tokens import Tokens
 
 _STYLES = (Qt.PenStyle.DashLine, Qt.PenStyle.DotLine, Qt.PenStyle.DashDotLine)
 

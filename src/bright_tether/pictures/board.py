@@ -6,8 +6,8 @@ import pyqtgraph as pg
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFont
 
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.frame import plot, restyle_plot
+from bright_tether.theme.tokens import Tokens
 
 
 class Board(pg.GraphicsLayoutWidget):

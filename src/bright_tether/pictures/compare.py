@@ -16,11 +16,11 @@ from bright_tether.core.results import Interval
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import SHAPES, Tokens
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.reading import there
 from bright_tether.words.readings.compare import comparison_of, deciding

@@ -7,7 +7,7 @@ import pyqtgraph as pg
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor
 
-from bright_tether.look.tokens import Tokens
+from bright_tether.theme.tokens import Tokens
 
 #: From this many points on they are drawn as a density.
 DENSE_ABOVE = 20_000

@@ -10,8 +10,8 @@ from PyQt6.QtGui import QColor, QFont
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
 from bright_tether.live.sketches import Sketch
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.theme.tokens import Tokens
 
 _MOST_CURVES = 6
 

@@ -14,7 +14,7 @@ PAGE_FAMILY = "Inter Page"
 @cache
 def _family() -> str:
     families: set[str] = set()
-    for font in files("bright_tether.look").joinpath("fonts").iterdir():
+    for font in files("bright_tether.theme").joinpath("fonts").iterdir():
         if font.name.endswith(".otf"):
             with as_file(font) as path:
                 number = QFontDatabase.addApplicationFont(str(path))

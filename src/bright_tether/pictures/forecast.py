@@ -8,9 +8,9 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont
 
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import Tokens
 
 _MOST_MARKS = 24
 

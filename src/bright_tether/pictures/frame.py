@@ -12,7 +12,7 @@ import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont
 
-from bright_tether.look.tokens import Tokens
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 pg.setConfigOptions(antialias=True)

@@ -8,10 +8,10 @@ from PyQt6.QtGui import QColor, QFont
 
 from bright_tether.core.forecast import Forecasts
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.theme.tokens import Tokens
 
 #: Above this many points a thread from each to the line is a smear.
 _MOST_THREADS = 400

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 
 from bright_tether.core.shape.fences import Fences, fences
 from bright_tether.core.shape.histogram import Histogram, histogram, usual_bins
-from bright_tether.look.tokens import Tokens
+from bright_tether.theme.tokens import Tokens
 
 #: Where the box stands, below the bars whose tallest reaches 1.
 _BOX, _BOX_HALF = -0.24, 0.11

@@ -24,11 +24,11 @@ from PyQt6.QtGui import (
 from PyQt6.QtSvg import QSvgRenderer
 
 from bright_tether.account.svg import UnsafePicture, clean_svg
-from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import PAGE_FAMILY, page_font
 from bright_tether.pictures.sure import sure
 from bright_tether.study.pins import Drawing, PageStyle
 from bright_tether.tables.writing import put_whole
+from bright_tether.theme.tokens import LIGHT, Tokens
 
 _SVG = "{http://www.w3.org/2000/svg}"
 _FIXED = "non-scaling-stroke"

@@ -10,11 +10,11 @@ from PyQt6.QtGui import QBrush, QColor, QFont
 from bright_tether.core.results import Refusal
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.frame import ShiftedAxis
 from bright_tether.pictures.points import Looks
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.reading import there
 from bright_tether.words.readings.strength import places_of

@@ -11,10 +11,10 @@ from bright_tether.core.rehearse.kinds import JUDGED
 from bright_tether.core.rehearse.planning import Checked
 from bright_tether.live.findings import Findings
 from bright_tether.live.rehearse import BROKEN, BrokenCase
-from bright_tether.look.tokens import SHAPES, Tokens
 from bright_tether.pictures.board import Board
 from bright_tether.pictures.frame import with_room
 from bright_tether.pictures.points import Looks
+from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.readings.planning import BROKEN_NAMES, JUDGED_NAMES
 

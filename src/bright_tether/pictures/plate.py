@@ -9,8 +9,8 @@ from PyQt6.QtGui import QColor, QImage, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QGraphicsPixmapItem, QGraphicsScene, QGraphicsView, QWidget
 
 from bright_tether.core.trace import Spot
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import Tokens
 
 _REACH = 8
 

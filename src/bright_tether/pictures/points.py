@@ -12,8 +12,8 @@ from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 from pyqtgraph.Qt.internals import PrimitiveArray
 
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
-from bright_tether.look.tokens import SHAPES, Tokens
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import SHAPES, Tokens
 
 _PIXELS = (QPaintEngine.Type.Raster, QPaintEngine.Type.X11, QPaintEngine.Type.OpenGL2)
 

@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import QApplication, QGraphicsView, QWidget
 from bright_tether.account.page import Page
 from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
@@ -21,6 +20,7 @@ from bright_tether.study.pins import Drawing
 from bright_tether.study.study import Study
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import xml_text
+from bright_tether.theme.tokens import LIGHT, Tokens
 from bright_tether.words.axes import sketch_axes
 from bright_tether.words.readings.unanswered import QUESTIONS
 
@@ -160,7 +160,7 @@ _NONE: frozenset[int] = frozenset()
 
 
 def _look(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
-    from bright_tether.pictures.look import LookPicture
+    from bright_tether.pictures.scatter_view import LookPicture
 
     made = LookPicture(t, font, "Scatter")
     return [_whole(made, lambda: made.draw(findings, _NONE))] if findings.cloud is not None else []

@@ -11,10 +11,10 @@ from bright_tether.core.rehearse.draws import Draws
 from bright_tether.core.rehearse.sampling import Sampling, heights, sampling, theory_counts
 from bright_tether.core.rehearse.truth import null_density, null_reach
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.board import Board
 from bright_tether.pictures.frame import with_room
 from bright_tether.pictures.points import Looks
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.reading import there
 from bright_tether.words.readings.rehearse import what

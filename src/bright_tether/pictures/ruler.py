@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QToolTip, QWidget
 from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import SHAPES, Tokens
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.readings.groups import tint_name
 from bright_tether.words.readings.strength import no_value

@@ -14,10 +14,10 @@ from PyQt6.QtWidgets import QToolTip
 from bright_tether.core.results import Floats
 from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.density import DENSE_ABOVE, Density
 from bright_tether.pictures.frame import Hand, number_axes, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 _NONE = np.zeros(0)

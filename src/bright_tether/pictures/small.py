@@ -12,8 +12,8 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from bright_tether.core.results import Bools
 from bright_tether.live.sketches import Sketch
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 #: More points than this are thinned evenly on a card.

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
+from bright_tether.theme.tokens import Tokens
 
 _MOST_POINTS = 120
 

@@ -29,7 +29,7 @@ from bright_tether.tables.column import Column, Kind
 from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
 from bright_tether.tables.formula import Formula
-from bright_tether.tables.reading import ReadPlan, read_content
+from bright_tether.tables.read_plan import ReadPlan, read_content
 from bright_tether.tables.table import Mend, Source, Table
 from bright_tether.tables.writing import printable, whole_file
 

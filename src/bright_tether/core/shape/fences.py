@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.column import quartiles
 from bright_tether.core.results import Floats, Ints
+from bright_tether.core.summary import quartiles
 
 REACH = 1.5
 

@@ -9,14 +9,13 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from bright_tether.core.column import ColumnSummary, summarise
 from bright_tether.core.results import Ints
 from bright_tether.core.shape.histogram import Histogram, in_small
-from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.core.summary import ColumnSummary, summarise
 from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.cloud import drawable
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
 from bright_tether.study import column_changes
 from bright_tether.study.changes import tether_name
@@ -24,6 +23,7 @@ from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import BadFormula, expression
 from bright_tether.tables.formula import Draw, Expression, OfTether
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.reading import there
 

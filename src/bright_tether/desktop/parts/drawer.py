@@ -7,13 +7,13 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.results import Refusal
 from bright_tether.desktop.grid import Grid
-from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.study import changes
 from bright_tether.study.derived import with_tether
 from bright_tether.study.memory import Memory
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.readings.aside import with_and_without
 

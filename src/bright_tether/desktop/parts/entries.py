@@ -7,7 +7,7 @@ from typing import Any
 
 from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
-from bright_tether.desktop.parts.pieces import label
+from bright_tether.desktop.parts.widgets import label
 from bright_tether.pictures.sure import sure
 
 

@@ -15,8 +15,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.desktop.parts.pieces import button, emptied, label
 from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number

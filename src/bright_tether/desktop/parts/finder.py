@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from bright_tether.desktop.actions import Actions, Deed
-from bright_tether.desktop.parts.pieces import label
+from bright_tether.desktop.parts.widgets import label
 
 
 class Finder(QFrame):

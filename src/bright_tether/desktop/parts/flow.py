@@ -9,7 +9,7 @@ from typing import Any
 from PyQt6.QtCore import QPoint, QRect, QSize, Qt
 from PyQt6.QtWidgets import QButtonGroup, QLayout, QLayoutItem, QWidget
 
-from bright_tether.desktop.parts.pieces import button
+from bright_tether.desktop.parts.widgets import button
 
 
 class Flow(QLayout):

@@ -9,10 +9,10 @@ from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.path import Path
-from bright_tether.desktop.parts.pieces import label
 from bright_tether.desktop.parts.rules import RulesButton
+from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
-from bright_tether.look.tokens import Tokens
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 

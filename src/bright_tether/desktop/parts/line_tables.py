@@ -11,12 +11,12 @@ from PyQt6.QtGui import QBrush, QColor, QPainter
 from PyQt6.QtWidgets import QWidget
 
 from bright_tether.core.line.errors import KINDS, NoErrors
-from bright_tether.desktop.parts.pieces import label
-from bright_tether.desktop.parts.tables import column_of, figures_table, fill_grid
+from bright_tether.desktop.parts.grids import column_of, figures_table, fill_grid
+from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
 from bright_tether.words.readings.line import ERROR_NAMES

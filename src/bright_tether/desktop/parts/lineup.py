@@ -9,14 +9,14 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QSpinBox, QVBoxLayout, QWidget
 
-from bright_tether.desktop.parts.pieces import button, emptied, label
+from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.sketches import Sketch
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.tether import Picked
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 

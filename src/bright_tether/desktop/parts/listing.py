@@ -10,7 +10,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import QAbstractItemView, QButtonGroup, QHBoxLayout, QTableView, QVBoxLayout, QWidget
 
 from bright_tether.core.results import Refusal
-from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.words.causes import refusal

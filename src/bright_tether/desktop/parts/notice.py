@@ -7,7 +7,7 @@ from collections.abc import Callable
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QFrame, QHBoxLayout
 
-from bright_tether.desktop.parts.pieces import button, emptied, label, restyled
+from bright_tether.desktop.parts.widgets import button, emptied, label, restyled
 
 #: Milliseconds that something done stays told.
 _LONG_ENOUGH = 5000

@@ -9,9 +9,9 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from bright_tether.desktop.session import Session
-from bright_tether.look.tokens import Tokens
 from bright_tether.steps.catalogue import IDS, STEPS
 from bright_tether.steps.step import Step
+from bright_tether.theme.tokens import Tokens
 
 _LINE_AT = 27
 #: Up to this many rows doubts are judged at every step, for the badge.

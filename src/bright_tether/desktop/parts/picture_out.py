@@ -6,8 +6,8 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QDoubleSpinBox, QFileDialog, QGridLayout, QSpinBox, QWidget
 
-from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.output import drawing_of, write_picture
 from bright_tether.pictures.sure import sure

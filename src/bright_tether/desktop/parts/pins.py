@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of

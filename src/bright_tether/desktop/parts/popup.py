@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
-from bright_tether.desktop.parts.pieces import label
+from bright_tether.desktop.parts.widgets import label
 from bright_tether.pictures.sure import sure
 
 

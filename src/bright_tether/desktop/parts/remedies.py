@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.results import Refusal
-from bright_tether.desktop.parts.pieces import button, emptied, label
+from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes

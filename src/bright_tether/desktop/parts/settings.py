@@ -7,8 +7,8 @@ from functools import partial
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QLineEdit, QWidget
 
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.study import changes, column_changes
 from bright_tether.tables.cells import as_number

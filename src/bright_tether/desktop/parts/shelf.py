@@ -17,13 +17,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.desktop.parts.pieces import button, emptied, label, restyled
+from bright_tether.desktop.parts.widgets import button, emptied, label, restyled
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
 from bright_tether.pictures.thumbnail import Thumbnail
 from bright_tether.study import changes
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.readings.rows import in_play, out_of_play
 from bright_tether.words.slips import filter_sentence
@@ -91,7 +91,7 @@ class Swatch(QWidget):
         """Paint the shape as the pictures do."""
         from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
-        from bright_tether.look.tokens import SHAPES
+        from bright_tether.theme.tokens import SHAPES
 
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

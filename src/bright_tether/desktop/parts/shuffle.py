@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QProgressBar, QSpinBox, QVBoxLayout, QW
 
 from bright_tether.core.resampling.permutation import Permutation
 from bright_tether.desktop.background import Work
-from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study.declared import Task

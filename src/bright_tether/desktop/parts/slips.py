@@ -6,7 +6,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
 
-from bright_tether.desktop.parts.pieces import button, emptied, label
+from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.study import changes, column_changes
 from bright_tether.tables.slips import Slip

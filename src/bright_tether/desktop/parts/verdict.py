@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QWidget
 from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.core.doubts.verdicts import Verdict
-from bright_tether.look.tokens import Tokens
+from bright_tether.theme.tokens import Tokens
 
 #: Shape, place of the hue among the group hues, and whether it is filled.
 _LOOKS = {

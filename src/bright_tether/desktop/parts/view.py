@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
-from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
-from bright_tether.pictures.look import LookPicture
+from bright_tether.pictures.scatter_view import LookPicture
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown

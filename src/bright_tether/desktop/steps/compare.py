@@ -6,18 +6,18 @@ from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QButtonGroup, QComboBox, QLineEdit, QWidget
 
 from bright_tether.desktop.parts.flow import Flow, choice_of
-from bright_tether.desktop.parts.pieces import label
-from bright_tether.desktop.parts.tables import column_of, figures_table, fill_grid
+from bright_tether.desktop.parts.grids import column_of, figures_table, fill_grid
+from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.compare import RUNGS, ComparePicture, SlopesScale
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.changes import tether_name
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.readings.compare import comparison_of
 
 _SOURCES = {"group": "the groups of", "second": "a second response,", "other": "another tether,"}

@@ -25,18 +25,18 @@ from bright_tether.core.results import Bools
 from bright_tether.core.shape.histogram import typed_bins
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.lineup import Lineup
-from bright_tether.desktop.parts.pieces import button, card, emptied, label
 from bright_tether.desktop.parts.remedies import Remedies
 from bright_tether.desktop.parts.verdict import VerdictBadge
+from bright_tether.desktop.parts.widgets import button, card, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.findings import Findings
 from bright_tether.live.sketches import MODES, sketch
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.tables.cells import as_number
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.axes import MODE_TITLES, sketch_axes
 from bright_tether.words.readings.doubts import number
 from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS

@@ -13,18 +13,18 @@ from bright_tether.account.tables import forecasts_csv
 from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, label
-from bright_tether.desktop.parts.tables import figures_table, fill_grid
+from bright_tether.desktop.parts.grids import figures_table, fill_grid
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
 from bright_tether.tables.writing import printable, put_whole
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.causes import said_of
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.readings.forecast import actual_sentence

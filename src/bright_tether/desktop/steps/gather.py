@@ -18,15 +18,15 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.parts.columns import ColumnNotes
-from bright_tether.desktop.parts.pieces import button, card, label, restyled
 from bright_tether.desktop.parts.slips import SlipList
+from bright_tether.desktop.parts.widgets import button, card, label, restyled
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
+from bright_tether.theme.tokens import Tokens
 
 
 class AxisSlot(QFrame):

@@ -5,18 +5,18 @@ from __future__ import annotations
 from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QHBoxLayout
 
-from bright_tether.desktop.parts.change import ChangeOfX
+from bright_tether.desktop.parts.change_of_x import ChangeOfX
 from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
-from bright_tether.desktop.parts.pieces import button, label, stacked
 from bright_tether.desktop.parts.settings import LineSettings
+from bright_tether.desktop.parts.widgets import button, label, stacked
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
 from bright_tether.pictures.line import LinePicture
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.line import equation, equation_to_copy
 

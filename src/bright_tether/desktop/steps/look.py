@@ -16,22 +16,22 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.core.column import summarise
 from bright_tether.core.shape.histogram import Bins
+from bright_tether.core.summary import summarise
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, label
 from bright_tether.desktop.parts.view import ViewPanel
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.basis import beyond_pictures
-from bright_tether.look.tokens import Tokens
-from bright_tether.pictures.column import ColumnPicture, fences_in_words
-from bright_tether.pictures.look import LookPicture
+from bright_tether.pictures.one_column import ColumnPicture, fences_in_words
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.scatter_view import LookPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.causes import refusal
 

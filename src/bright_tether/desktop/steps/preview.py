@@ -20,11 +20,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.widgets import button, card, label
 from bright_tether.desktop.session import Session
 from bright_tether.tables.column import shown
 from bright_tether.tables.delimited import UnreadableFile, file_bytes
-from bright_tether.tables.reading import ReadPlan, guess_plan, read_content, sheet_names
+from bright_tether.tables.read_plan import ReadPlan, guess_plan, read_content, sheet_names
 from bright_tether.tables.table import Table
 from bright_tether.words import digits as d
 from bright_tether.words.causes import unreadable

@@ -12,18 +12,18 @@ from bright_tether.core.rehearse.draws import Draws
 from bright_tether.desktop.background import Progress, Work
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, label, stacked
+from bright_tether.desktop.parts.grids import figures_table, fill_grid
 from bright_tether.desktop.parts.sampling import SamplingEntries
-from bright_tether.desktop.parts.tables import figures_table, fill_grid
+from bright_tether.desktop.parts.widgets import button, label, stacked
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.live.findings import Findings
 from bright_tether.live.rehearse import BROKEN, TRIED
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.planning import BrokenPicture, PlanPicture
 from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study.declared import Task
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.readings.rehearse import sample_sentence
 

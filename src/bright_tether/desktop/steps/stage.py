@@ -8,13 +8,13 @@ from typing import Any, ClassVar
 from PyQt6.QtWidgets import QButtonGroup, QLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.flow import Flow, choice_of
-from bright_tether.desktop.parts.pieces import card
+from bright_tether.desktop.parts.widgets import card
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import Step
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import Reading, Working
 
 

@@ -7,14 +7,13 @@ from typing import Any
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
+from bright_tether.desktop.parts.grids import CriticalView, PairGrid
 from bright_tether.desktop.parts.listing import ListingView
-from bright_tether.desktop.parts.pieces import label, stacked
 from bright_tether.desktop.parts.shuffle import Shuffle
-from bright_tether.desktop.parts.tables import CriticalView, PairGrid
+from bright_tether.desktop.parts.widgets import label, stacked
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.planes import (
     ComparisonsPicture,
     DifferencesPicture,
@@ -23,6 +22,7 @@ from bright_tether.pictures.planes import (
 )
 from bright_tether.pictures.ruler import Ruler
 from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.readings.strength import agreement_note
 
 

@@ -11,14 +11,14 @@ from PyQt6.QtGui import QGuiApplication, QImage, QImageReader
 from PyQt6.QtWidgets import QCheckBox, QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.trace import AxisMarks, Calibration, Spot
-from bright_tether.desktop.parts.pieces import button, card, label
+from bright_tether.desktop.parts.widgets import button, card, label
 from bright_tether.desktop.session import Session
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.plate import Magnifier, Plate
 from bright_tether.pictures.sure import sure
 from bright_tether.study import column_changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.writing import printable
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 _ASKED = (

@@ -18,12 +18,11 @@ from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, card, label
 from bright_tether.desktop.parts.pins import Pins
+from bright_tether.desktop.parts.widgets import button, card, label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.page import page_document
 from bright_tether.pictures.press import QtPress
@@ -31,6 +30,7 @@ from bright_tether.pictures.sure import sure
 from bright_tether.study.pin_changes import choose_style, freeze
 from bright_tether.study.pins import Drawing
 from bright_tether.tables.writing import printable
+from bright_tether.theme.tokens import LIGHT, Tokens
 from bright_tether.words.causes import said_of
 
 _STYLES = {"plain": "plain", "compact": "compact"}

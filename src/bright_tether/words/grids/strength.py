@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from bright_tether.core.column import summarise
+from bright_tether.core.summary import summarise
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d

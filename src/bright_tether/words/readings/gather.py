@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bright_tether.core.column import ColumnSummary
+from bright_tether.core.summary import ColumnSummary
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
 from bright_tether.words import digits as d

@@ -10,9 +10,9 @@ from PyQt6.QtCore import QObject, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPalette
 from PyQt6.QtWidgets import QApplication
 
-from bright_tether.look.tokens import DARK, LIGHT, Tokens
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.sure import sure
+from bright_tether.theme.tokens import DARK, LIGHT, Tokens
 
 
 class Theme(QObject):
@@ -63,7 +63,7 @@ def palette(tokens: Tokens) -> QPalette:
 
 def style_sheet(tokens: Tokens) -> str:
     """One style sheet for the whole window; widgets are told apart by object name or ``kind``."""
-    sheet = files("bright_tether.look").joinpath("window.qss").read_text(encoding="utf-8")
+    sheet = files("bright_tether.theme").joinpath("window.qss").read_text(encoding="utf-8")
     named = {name: getattr(tokens, name) for name in Tokens.__slots__}
-    arrow = files("bright_tether.look").joinpath(f"down-{tokens.name}.svg")
+    arrow = files("bright_tether.theme").joinpath(f"down-{tokens.name}.svg")
     return Template(sheet).substitute(named, down_arrow=Path(str(arrow)).as_posix())

@@ -12,10 +12,10 @@ from PyQt6.QtGui import QFont
 from bright_tether.core.shape.smooth import smooth_of
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.margin import Margin
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.study.tether import View
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import there
 
 #: Names and counts beside points are written for as many as can be read.

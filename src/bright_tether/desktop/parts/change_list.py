@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QWidget
 
-from bright_tether.desktop.parts.pieces import label
 from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
 
 

@@ -19,12 +19,12 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.desktop.parts.copying import copy_grids
-from bright_tether.desktop.parts.pieces import button, label
+from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.pins import Grid
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 _LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}

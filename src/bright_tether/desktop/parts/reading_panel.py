@@ -11,10 +11,10 @@ from PyQt6.QtGui import QColor, QPainter
 from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.pieces import button, card, emptied, label
-from bright_tether.look.tokens import Tokens
+from bright_tether.desktop.parts.widgets import button, card, emptied, label
 from bright_tether.pictures.sure import sure
 from bright_tether.study.pins import Part
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import Reading, Working
 
 #: What of a step can be pinned.

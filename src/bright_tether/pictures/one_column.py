@@ -11,12 +11,12 @@ from bright_tether.core.shape.fences import Fences, fences
 from bright_tether.core.shape.histogram import MOST_BINS, Bins, Histogram, histogram, usual_bins
 from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
-from bright_tether.look.tokens import Tokens
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
 from bright_tether.pictures.margin import Pile
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.tables.column import Column
+from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 #: Dots are stacked in this many columns across the range.

@@ -7,7 +7,7 @@ import math
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QSlider, QVBoxLayout, QWidget
 
-from bright_tether.desktop.parts.pieces import label
+from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
