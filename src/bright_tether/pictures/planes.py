@@ -75,7 +75,6 @@ class Halos:
     """Soft discs behind points, by size and hue."""
 
     def __init__(self, item: pg.PlotItem, sizes: tuple[int, ...], hues: tuple[int, ...]) -> None:
-        self._sizes, self._hues = sizes, hues
         self._items = {(size, hue): Looks("o", size) for size in sizes for hue in hues}
         for look in self._items.values():
             look.setZValue(-5)

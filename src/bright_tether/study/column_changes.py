@@ -50,15 +50,6 @@ def change_range(
     return ChangeColumn(label=f"Possible range of {before.short}", table=table_id, before=before, after=after)
 
 
-def change_formula(study: Study, table_id: str, column_id: str, formula: Formula) -> Edit | None:
-    """Work a computed column out another way."""
-    before = study.table(table_id).column(column_id)
-    if before.formula == formula:
-        return None
-    after = msgspec.structs.replace(before, formula=formula)
-    return ChangeColumn(label=f"Work {before.short} out anew", table=table_id, before=before, after=after)
-
-
 def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> PutColumn:
     """A column that is worked out, and stays right."""
     table = study.table(table_id)

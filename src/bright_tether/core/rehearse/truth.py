@@ -50,11 +50,6 @@ class Truth:
         """Whether each sample has its own x."""
         return self.design in ("drawn", "normal")
 
-    @property
-    def as_assumed(self) -> bool:
-        """Whether the usual theory holds: independent normal errors of one sd at x that are kept."""
-        return (self.shape, self.pattern, self.alike, self.x_again) == ("normal", "even", 0.0, False)
-
 
 def fitted_truth(fit: Fit, *, own: bool = False) -> Truth:
     """The fitted line as the truth, with normal errors of its s, or with its own residuals.

@@ -32,7 +32,6 @@ class Form:
     """
 
     bent: bool
-    bend_share: float | None
     turns_at: float | None
     tightness: float | None
     clumps: Clumps
@@ -57,7 +56,6 @@ def form(
     unusual = np.nan_to_num(rows.outlier_p, nan=1.0) <= alpha
     return Form(
         bent=bent,
-        bend_share=curvature.share,
         turns_at=_turn(pairs, curvature.turn) if bent else None,
         tightness=tightness,
         clumps=clumped,
