@@ -42,23 +42,23 @@ def findings(**more):
 
 
 def by_name(found):
-    return {one.name: one for one in found.alternatives}
+    return {one.kind: one for one in found.alternatives}
 
 
 def test_alternatives_are_what_numpy_fits():
     told = by_name(findings())
     assert told["plain"].slope == pytest.approx(np.polyfit(X, Y, 1)[0])
-    assert told["through the origin"].slope == pytest.approx(np.sum(X * Y) / np.sum(X * X))
-    assert told["weights 1/x"].slope == pytest.approx(np.polyfit(X, Y, 1, w=1 / np.sqrt(X))[0])
-    assert np.allclose(told["second degree"].y, np.polyval(np.polyfit(X, Y, 2), told["second degree"].x))
+    assert told["origin"].slope == pytest.approx(np.sum(X * Y) / np.sum(X * X))
+    assert told["weights"].slope == pytest.approx(np.polyfit(X, Y, 1, w=1 / np.sqrt(X))[0])
+    assert np.allclose(told["second-degree"].y, np.polyval(np.polyfit(X, Y, 2), told["second-degree"].x))
     slope, height = np.polyfit(np.log10(X), np.log10(Y), 1)
-    both = told["log of both"]
+    both = told["log-both"]
     assert both.slope == pytest.approx(slope)
     assert np.allclose(both.y, 10**height * both.x**slope)
     left = Y - 10**height * X**slope
     assert both.typical == pytest.approx(np.sqrt(np.sum(left**2) / (N - 2)))
     slope, height = np.polyfit(1 / X, Y, 1)
-    assert np.allclose(told["reciprocal of x"].y, height + slope / told["reciprocal of x"].x)
+    assert np.allclose(told["reciprocal-x"].y, height + slope / told["reciprocal-x"].x)
     assert both.typical < told["plain"].typical
 
 
@@ -68,9 +68,9 @@ def test_transforms_that_do_not_exist_are_not_offered():
     low = msgspec.structs.replace(table.column("x"), cells=X - 5)
     study = with_table(study, table.with_column(low))
     names = set(by_name(Findings(study, study.tethers[0])))
-    assert "log of both" not in names
-    assert "weights 1/x" not in names
-    assert "log of y" in names
+    assert "log-both" not in names
+    assert "weights" not in names
+    assert "log-y" in names
     words = {one.words for one in remedies(study, study.tethers[0], "spread", frozenset())}
     assert "Log of both" not in words
     assert "Weights 1/x" not in words

@@ -94,11 +94,11 @@ def test_a_change_of_any_size_is_the_slope_times_it():
 
 def test_what_each_alternative_says_is_carried_back():
     found = found_of("k2")
-    told = {one.name: what_it_says(found, one) for one in found.alternatives}
-    slope = next(one.slope for one in found.alternatives if one.name == "log of both")
-    assert f"{100 * (1.01**slope - 1):+.2f} %" in told["log of both"]
-    assert told["second degree"] == "no single slope"
-    assert "ten times the stage" in told["log of x"]
+    told = {one.kind: what_it_says(found, one) for one in found.alternatives}
+    slope = next(one.slope for one in found.alternatives if one.kind == "log-both")
+    assert f"{100 * (1.01**slope - 1):+.2f} %" in told["log-both"]
+    assert told["second-degree"] == "no single slope"
+    assert "ten times the stage" in told["log-x"]
 
 
 def test_equivalence_is_said_only_when_shown():

@@ -27,13 +27,14 @@ MOST_PAIRS = 20_000
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Alternative:
-    """One line: its curve in x and y units, its slope with interval where it has one, its typical residual.
+    """One line, of a kind that ``words`` names: its curve in x and y units, its slope with interval where it has one,
+    its typical residual.
 
     typical : root of the mean squared gap to the points in y units, df as each line has them.
     meaning : what the slope says, a code for the words.
     """
 
-    name: str
+    kind: str
     x: np.ndarray
     y: np.ndarray
     slope: float | None
@@ -52,39 +53,39 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
     told: list[Alternative] = []
 
     def straight(
-        name: str, slope: float | None, height: float | None, ci: Interval | None, meaning: str = "slope",
+        kind: str, slope: float | None, height: float | None, ci: Interval | None, meaning: str = "slope",
         df: int = 2,
     ) -> None:  # fmt: skip
         if slope is None or height is None:
             return
         gap = pairs.y - height - slope * pairs.x
         typical = float(np.sqrt(np.dot(gap, gap) / max(pairs.n - df, 1)))
-        told.append(Alternative(name=name, x=x, y=height + slope * x, slope=slope, ci=ci, typical=typical,
+        told.append(Alternative(kind=kind, x=x, y=height + slope * x, slope=slope, ci=ci, typical=typical,
                                 meaning=meaning))  # fmt: skip
 
-    def fitted(name: str, make: Callable[[], Fit], df: int = 2) -> None:
+    def fitted(kind: str, make: Callable[[], Fit], df: int = 2) -> None:
         try:
             made = line(make(), Hypotheses(level=level))
         except Refusal:
             return
-        straight(name, made.slope, made.intercept or 0.0, made.ci_slope, df=df)
+        straight(kind, made.slope, made.intercept or 0.0, made.ci_slope, df=df)
 
     plain = fit_line(pairs)
     fitted("plain", lambda: plain)
-    fitted("through the origin", lambda: fit_origin(pairs), 1)
+    fitted("origin", lambda: fit_origin(pairs), 1)
     if low > 0:
         # weights fall as x rises; scaled to mean 1, which changes no figure told here
         weights = np.zeros(int(pairs.at.max()) + 1)
         weights[pairs.at] = low / pairs.x
-        fitted("weights 1/x", lambda: fit_weighted(weighted_pairs(pairs, weights)))
+        fitted("weights", lambda: fit_weighted(weighted_pairs(pairs, weights)))
     if pairs.n <= MOST_PAIRS:
         made = theil_sen(pairs, level=level)
-        straight("resistant (Theil–Sen)", made.slope, made.intercept, made.ci_slope)
+        straight("theil-sen", made.slope, made.intercept, made.ci_slope)
     both = deming(plain, error_ratio=ratio, level=level)
-    straight("errors in both (Deming)", both.slope, both.intercept, both.ci_slope)
+    straight("deming", both.slope, both.intercept, both.ci_slope)
     curve = quadratic(plain)
     if curve is not None:
-        told.append(Alternative(name="second degree", x=x, y=curve.at(x), slope=None, ci=None,
+        told.append(Alternative(kind="second-degree", x=x, y=curve.at(x), slope=None, ci=None,
                                 typical=curve.s, meaning="curve"))  # fmt: skip
     told += _transformed(pairs, x, level)
     return tuple(told)
@@ -95,19 +96,19 @@ def _same(values: np.ndarray) -> np.ndarray:
 
 
 _WAYS: dict[str, tuple[str, Scale, Scale, Scale]] = {
-    # name: meaning of the slope, of x, of y, back to y
-    "log of both": ("elasticity", np.log10, np.log10, lambda v: 10.0**v),
-    "log of x": ("per tenfold x", np.log10, _same, _same),
-    "log of y": ("factor", _same, np.log10, lambda v: 10.0**v),
-    "root of y": ("root", _same, np.sqrt, np.square),
-    "reciprocal of x": ("reciprocal", np.reciprocal, _same, _same),
+    # kind: meaning of the slope, of x, of y, back to y
+    "log-both": ("elasticity", np.log10, np.log10, lambda v: 10.0**v),
+    "log-x": ("per tenfold x", np.log10, _same, _same),
+    "log-y": ("factor", _same, np.log10, lambda v: 10.0**v),
+    "root-y": ("root", _same, np.sqrt, np.square),
+    "reciprocal-x": ("reciprocal", np.reciprocal, _same, _same),
 }
 
 
 def _transformed(pairs: Pairs, x: np.ndarray, level: float) -> list[Alternative]:
     told = []
     positive = {"x": float(pairs.x.min()) > 0, "y": float(pairs.y.min()) > 0}
-    for name, (meaning, of_x, of_y, back) in _WAYS.items():
+    for kind, (meaning, of_x, of_y, back) in _WAYS.items():
         if (of_x is not _same and not positive["x"]) or (of_y is not _same and not positive["y"]):
             continue
         try:
@@ -118,7 +119,7 @@ def _transformed(pairs: Pairs, x: np.ndarray, level: float) -> list[Alternative]
         y = back(forecast(fit, of_x(x), level=level).fitted)
         gap = pairs.y - back(forecast(fit, of_x(pairs.x), level=level).fitted)
         typical = float(np.sqrt(np.dot(gap, gap) / (pairs.n - 2)))
-        told.append(Alternative(name=name, x=x, y=y, slope=made.slope, ci=made.ci_slope, typical=typical,
+        told.append(Alternative(kind=kind, x=x, y=y, slope=made.slope, ci=made.ci_slope, typical=typical,
                                 meaning=meaning))  # fmt: skip
     return told
 

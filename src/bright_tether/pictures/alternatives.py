@@ -53,7 +53,7 @@ class AlternativesPicture(ScatterPicture):
         band = self.findings.band
         self.bright.setData(band.x, band.fitted)
         for at, one in enumerate(self.findings.alternatives):
-            if one.name not in self.chosen:
+            if one.kind not in self.chosen:
                 continue
             hue = self.tokens.hues[at % len(self.tokens.hues)]
             style = _STYLES[at % len(_STYLES)]

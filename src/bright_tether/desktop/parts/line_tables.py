@@ -149,7 +149,8 @@ class AlternativesTable(QWidget):
         sure(self.table.verticalHeader()).hide()
         self.table.setMaximumHeight(238)
         self.table.itemChanged.connect(lambda _: self.picked.emit())
-        self._ticked = {"resistant (Theil–Sen)", "log of both"}
+        self._ticked = {"theil-sen", "log-both"}
+        self._kinds: tuple[str, ...] = ()
         column_of(self, self.table)
 
     def refresh(self) -> None:
@@ -157,10 +158,11 @@ class AlternativesTable(QWidget):
         findings = self._session.findings
         self.table.blockSignals(True)
         fill_grid(self.table, None if findings.refusal else alternatives_grid(findings))
+        self._kinds = () if findings.refusal else tuple(one.kind for one in findings.alternatives)
         for row in range(self.table.rowCount()):
             first = sure(self.table.item(row, 0))
             first.setFlags(first.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-            ticked = first.text() in self._ticked
+            ticked = self._kinds[row] in self._ticked
             first.setCheckState(Qt.CheckState.Checked if ticked else Qt.CheckState.Unchecked)
             first.setForeground(QBrush(QColor(self.tokens.hues[row % len(self.tokens.hues)])))
             last = sure(self.table.item(row, 4))
@@ -168,11 +170,8 @@ class AlternativesTable(QWidget):
         self.table.blockSignals(False)
 
     def ticked(self) -> tuple[str, ...]:
-        """The names of the lines to draw."""
-        names = []
-        for row in range(self.table.rowCount()):
-            item = self.table.item(row, 0)
-            if item is not None and item.checkState() == Qt.CheckState.Checked:
-                names.append(item.text())
-        self._ticked = set(names)
-        return tuple(names)
+        """The kinds of the lines to draw."""
+        items = [(kind, self.table.item(row, 0)) for row, kind in enumerate(self._kinds)]
+        kinds = tuple(kind for kind, item in items if item and item.checkState() == Qt.CheckState.Checked)
+        self._ticked = set(kinds)
+        return kinds

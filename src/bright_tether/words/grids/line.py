@@ -9,7 +9,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.readings.alternatives import what_it_says
+from bright_tether.words.readings.alternatives import ALTERNATIVE_NAMES, what_it_says
 from bright_tether.words.readings.line import ERROR_NAMES
 
 
@@ -73,7 +73,7 @@ def alternatives_grid(findings: Findings) -> Grid:
         wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
         finest = d.decimals_for(wide, digits, one.slope or 0.0)
         typical = d.figure(one.typical, digits)
-        rows.append((one.name, d.fixed(one.slope, finest), d.between(one.ci, finest), typical,
+        rows.append((ALTERNATIVE_NAMES[one.kind], d.fixed(one.slope, finest), d.between(one.ci, finest), typical,
                      what_it_says(findings, one)))  # fmt: skip
     heads = ("line", "slope", "interval", "typical residual", "what it says")
     return Grid(title="Other lines", heads=heads, rows=tuple(rows))

@@ -7,6 +7,20 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.reading import names_of, there
 
+ALTERNATIVE_NAMES = {
+    "plain": "plain",
+    "origin": "through the origin",
+    "weights": "weights 1/x",
+    "theil-sen": "resistant (Theil–Sen)",
+    "deming": "errors in both (Deming)",
+    "second-degree": "second degree",
+    "log-both": "log of both",
+    "log-x": "log of x",
+    "log-y": "log of y",
+    "root-y": "root of y",
+    "reciprocal-x": "reciprocal of x",
+}
+
 
 def what_it_says(findings: Findings, one: Alternative) -> str:
     """One alternative's slope, carried back to x and y."""

@@ -1,0 +1,88 @@
+"""What pictures of the line and its residuals really draw: the points of each curve, not that one exists."""
+
+import numpy as np
+import pytest
+
+from bright_tether.demo.study import demo_study
+from bright_tether.live.findings import Findings
+from bright_tether.live.sketches import MODES, sketch
+from bright_tether.pictures.doubt import DoubtPicture
+from bright_tether.pictures.fonts import shipped_font
+from bright_tether.pictures.line import LinePicture
+from bright_tether.pictures.scatter_view import LookPicture
+from bright_tether.theme.tokens import LIGHT
+
+NOTHING = frozenset()
+
+
+@pytest.fixture
+def findings():
+    study = demo_study()
+    return Findings(study, study.tether("k1"))
+
+
+@pytest.fixture
+def made(qapp):
+    """Makes a picture, and lets it go at the end."""
+    pictures = []
+
+    def make(kind):
+        pictures.append(kind(LIGHT, shipped_font(), "Picture"))
+        return pictures[-1]
+
+    yield make
+    for one in pictures:
+        one.deleteLater()
+
+
+def points(item):
+    return [part if part is None else np.asarray(part) for part in item.getData()]
+
+
+@pytest.mark.parametrize("mode", sorted({mode for modes in MODES.values() for mode in modes}))
+def test_a_doubt_is_drawn_as_its_sketch_has_it(findings, made, mode):
+    picture, wanted = made(DoubtPicture), sketch(findings, mode)
+    picture.show_sketch(findings, wanted, ("across", "up"), NOTHING, (mode,))
+    for curve, (x, y) in zip(picture.curves, wanted.curves, strict=False):
+        drawn = points(curve)
+        assert drawn[0].tolist() == np.asarray(x).tolist()
+        assert drawn[1].tolist() == np.asarray(y).tolist()
+    for curve in picture.curves[len(wanted.curves) :]:
+        assert curve.getData()[0] is None or not len(curve.getData()[0])
+    if wanted.bars is None:
+        stamps = [*picture.points._groups, *picture.points._hollow]
+        drawn = {(x, y) for one in stamps for x, y in zip(one.x.tolist(), one.y.tolist(), strict=True)}
+        assert drawn == set(zip(wanted.x.tolist(), wanted.y.tolist(), strict=True))
+    else:
+        assert picture.bars.opts["y1"].tolist() == wanted.bars.counts.tolist()
+        assert picture.bars.opts["x0"].tolist() == wanted.bars.edges[:-1].tolist()
+    assert [level.value() for level in picture.levels if level.isVisible()] == list(wanted.levels)
+    assert picture.bright.isVisible() == (wanted.bright is not None)
+    assert (picture.axis_name("x"), picture.axis_name("y")) == ("across", "up")
+
+
+def test_the_line_its_band_and_the_residuals_below_are_those_of_the_fit(findings, made):
+    picture = made(LinePicture)
+    picture.draw(findings, NOTHING)
+    x, y = findings.pairs.x, findings.pairs.y
+    slope, height = np.polyfit(x, y, 1)
+    drawn_x, drawn_y = points(picture.bright)
+    assert drawn_y == pytest.approx(height + slope * drawn_x, rel=1e-9)
+    e = y - height - slope * x
+    s = np.sqrt(e @ e / (x.size - 2))
+    half = 1.9989715 * s * np.sqrt(1 / x.size + (drawn_x - x.mean()) ** 2 / ((x - x.mean()) ** 2).sum())
+    assert findings.band.ci[:, 1] == pytest.approx(height + slope * findings.band.x + half, rel=1e-6)
+    kept = ~picture.cloud.aside
+    assert picture.residuals[kept] == pytest.approx(e, abs=1e-9)
+    assert np.isnan(picture.residuals[~kept]).all()
+
+
+def test_the_trend_in_look_is_the_smooth_of_the_pairs(findings, made):
+    picture = made(LookPicture)
+    picture.draw(findings, NOTHING)
+    x, y = points(picture.trend)
+    assert x.tolist() == findings.smooth.x.tolist()
+    assert y.tolist() == findings.smooth.y.tolist()
+    straight_x, straight_y = points(picture.straight)
+    slope, height = np.polyfit(findings.pairs.x, findings.pairs.y, 1)
+    assert straight_y == pytest.approx(height + slope * straight_x, rel=1e-9)
