@@ -193,6 +193,7 @@ def _fits(make: Callable[..., object], handed: int) -> None:
         raise TypeError(f"{make.__module__}.{make.__qualname__}: {error}") from error
 
 
+# fmt: off
 @overload
 def result(make: Callable[[A], T], a: Given[A], /) -> Result[T]: ...
 @overload
@@ -200,83 +201,40 @@ def result(make: Callable[[A, B], T], a: Given[A], b: Given[B], /) -> Result[T]:
 @overload
 def result(make: Callable[[A, B, C], T], a: Given[A], b: Given[B], c: Given[C], /) -> Result[T]: ...
 @overload
-def result(
-    make: Callable[[A, B, C, D], T], a: Given[A], b: Given[B], c: Given[C], d: Given[D], /
-) -> Result[T]: ...
+def result(make: Callable[[A, B, C, D], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D],
+           /) -> Result[T]: ...
 @overload
-def result(
-    make: Callable[[A, B, C, D, E], T], a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E], /
-) -> Result[T]: ...
+def result(make: Callable[[A, B, C, D, E], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E],
+           /) -> Result[T]: ...
 @overload
-def result(
-    make: Callable[[A, B, C, D, E, F], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    /,
-) -> Result[T]: ...
+def result(make: Callable[[A, B, C, D, E, F], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E],
+           f: Given[F], /) -> Result[T]: ...
 @overload
-def result(
-    make: Callable[[A, B, C, D, E, F, G], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    /,
-) -> Result[T]: ...
+def result(make: Callable[[A, B, C, D, E, F, G], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E],
+           f: Given[F], g: Given[G], /) -> Result[T]: ...
 @overload
-def result(
-    make: Callable[[A, B, C, D, E, F, G, H], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    h: Given[H],
-    /,
-) -> Result[T]: ...
+def result(make: Callable[[A, B, C, D, E, F, G, H], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E],
+           f: Given[F], g: Given[G], h: Given[H], /) -> Result[T]: ...
 @overload
-def result(
-    make: Callable[[A, B, C, D, E, F, G, H, K], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    h: Given[H],
-    i: Given[K],
-    /,
-) -> Result[T]: ...
+def result(make: Callable[[A, B, C, D, E, F, G, H, K], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E],
+           f: Given[F], g: Given[G], h: Given[H], k: Given[K], /) -> Result[T]: ...
 @overload
-def result(
-    make: Callable[[A, B, C, D, E, F, G, H, K, J], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    h: Given[H],
-    i: Given[K],
-    j: Given[J],
-    /,
-) -> Result[T]: ...
+def result(make: Callable[[A, B, C, D, E, F, G, H, K, J], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E],
+           f: Given[F], g: Given[G], h: Given[H], k: Given[K], j: Given[J], /) -> Result[T]: ...
+# fmt: on
 def result(make: Callable[..., T], *inputs: Given[Any]) -> Result[T]:
     """A result made from these inputs, in the order in which its maker takes them. Raises TypeError."""
     return Result(make, inputs)
 
 
+# fmt: off
 @overload
 def family(make: Callable[[Q, A], T], a: Given[A], /) -> Family[Q, T]: ...
 @overload
@@ -284,78 +242,10 @@ def family(make: Callable[[Q, A, B], T], a: Given[A], b: Given[B], /) -> Family[
 @overload
 def family(make: Callable[[Q, A, B, C], T], a: Given[A], b: Given[B], c: Given[C], /) -> Family[Q, T]: ...
 @overload
-def family(
-    make: Callable[[Q, A, B, C, D], T], a: Given[A], b: Given[B], c: Given[C], d: Given[D], /
-) -> Family[Q, T]: ...
-@overload
-def family(
-    make: Callable[[Q, A, B, C, D, E], T], a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E], /
-) -> Family[Q, T]: ...
-@overload
-def family(
-    make: Callable[[Q, A, B, C, D, E, F], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    /,
-) -> Family[Q, T]: ...
-@overload
-def family(
-    make: Callable[[Q, A, B, C, D, E, F, G], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    /,
-) -> Family[Q, T]: ...
-@overload
-def family(
-    make: Callable[[Q, A, B, C, D, E, F, G, H], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    h: Given[H],
-    /,
-) -> Family[Q, T]: ...
-@overload
-def family(
-    make: Callable[[Q, A, B, C, D, E, F, G, H, K], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    h: Given[H],
-    i: Given[K],
-    /,
-) -> Family[Q, T]: ...
-@overload
-def family(
-    make: Callable[[Q, A, B, C, D, E, F, G, H, K, J], T],
-    a: Given[A],
-    b: Given[B],
-    c: Given[C],
-    d: Given[D],
-    e: Given[E],
-    f: Given[F],
-    g: Given[G],
-    h: Given[H],
-    i: Given[K],
-    j: Given[J],
-    /,
-) -> Family[Q, T]: ...
+def family(make: Callable[[Q, A, B, C, D, E, F, G], T],
+           a: Given[A], b: Given[B], c: Given[C], d: Given[D], e: Given[E],
+           f: Given[F], g: Given[G], /) -> Family[Q, T]: ...
+# fmt: on
 def family(make: Callable[..., T], *inputs: Given[Any]) -> Family[Any, T]:
     """Results made from a setting and these inputs. Raises TypeError."""
     return Family(make, inputs)
