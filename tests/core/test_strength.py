@@ -179,3 +179,14 @@ def test_within_groups_can_turn_the_sign():
     assert (found.r, found.df, found.n) == (pytest.approx(-1), 3, 6)
     lone = within_groups(pairs_of([1, 2, 3], [2, 4, 5]), ["a", "b", "b"])
     assert lone.groups[0].why["r"] is Cause.TOO_FEW_PAIRS
+
+
+@pytest.mark.parametrize("level", [0.5, 0.95, 0.999])
+def test_the_interval_of_rho_is_that_of_bonett_and_wright(level):
+    draw = np.random.default_rng(8)
+    x = draw.normal(size=23)
+    found = spearman(pairs_of(x, x + draw.normal(size=23)), **RULES | {"level": level})
+    reach = mp.erfinv(level) * mp.sqrt(2) * mp.sqrt((1 + mp.mpf(found.rho) ** 2 / 2) / 20)
+    ends = [float(mp.tanh(mp.atanh(found.rho) + sign * reach)) for sign in (-1, 1)]
+    assert found.ci == pytest.approx(ends, rel=1e-12)
+    assert spearman(pairs_of([1, 2, 3], [1, 3, 2]), **RULES).ci is None

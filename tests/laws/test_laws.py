@@ -11,7 +11,7 @@ import pytest
 
 from tests.laws.kills import kill_at_every_step, kill_at_random
 from tests.laws.monkey import told
-from tests.laws.mutants import TESTS, caught, mutants
+from tests.laws.mutants import ROOT, TESTS, Mutant, caught, mutants
 from tests.laws.mutants import told as told_mutant
 
 #: Moves of the long run, and how many a stream has.
@@ -79,8 +79,11 @@ def test_kills(tmp_path, small_lines, capsys):
 
 
 def test_a_mistake_that_is_put_in_is_noticed(tmp_path):
-    one = next(one for one in mutants("core", 400, 1) if one.path.name == "spearman.py")
-    assert one.before != one.after
+    assert all(one.before != one.after for one in mutants("core", 5, 1))
+    path = ROOT / "src/bright_tether/core/strength/spearman.py"
+    lines = path.read_text(encoding="utf-8").splitlines(keepends=True)
+    at, line = next((at, line) for at, line in enumerate(lines, 1) if "(1 - level) / 2" in line)
+    one = Mutant(path, at, line, line.replace("(1 - level) / 2", "(1 - level) * 2"))
     tests = ("tests/core/test_strength.py",)
     assert caught(one, "core", tmp_path / "spoiled", tests)
     assert not caught(one._replace(after=one.before), "core", tmp_path / "sound", tests)
