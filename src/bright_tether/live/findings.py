@@ -43,7 +43,7 @@ class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.
     """
 
-    @property
+    @given
     def slips(self) -> tuple[Slip, ...]:
         """Likely slips in the table, which all its tethers share."""
         table = self.table

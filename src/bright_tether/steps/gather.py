@@ -18,6 +18,7 @@ STEP = Step(
     title="Gather",
     views=(View(id="", title="", grids=lambda findings: (columns_grid(findings),)),),
     reading=_reading,
+    needs=(Findings.slips,),
     parts=frozenset({"reading", "figures", "table"}),
     results=False,
 )
