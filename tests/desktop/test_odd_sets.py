@@ -24,6 +24,7 @@ ODD = {
     "one row alone": "a,b,g\n" + "".join(f"1,{i},{'uv'[i % 2]}\n" for i in range(6)) + "9,3,u\n",
     "huge": "a,b,g\n" + "".join(f"{i}e200,{i * i % 5}e-200,{'uv'[i % 2]}\n" for i in range(8)),
     "no group twice": "a,b,g\n" + "".join(f"{i},{i * 3 % 7},g{i}\n" for i in range(8)),
+    "weight below 0": "a,b,g,w\n" + "".join(f"{i},{i * 3 % 7},{'uv'[i % 2]},{i - 1}\n" for i in range(8)),
     "texts": "a,b,g\n1,x,u\n2,y,v\n3,z,u\n",
 }
 #: Sets whose pictures are drawn for the page as well.
@@ -41,6 +42,11 @@ def test_every_view_says_something(open_window, csv_file, qtbot, name):
     window = open_window(csv_file(ODD[name]))
     session = window.session
     group = next((column.id for column in session.table.columns if column.short == "g"), None)
+    if name == "weight below 0":
+        change = changes.change_choice(
+            session.study, session.tether, "line", "weights", weights=session.table.columns[3].id
+        )
+        session.do(change)
     for step in IDS:
         session.show_step(step)
         stage = window.step(step)

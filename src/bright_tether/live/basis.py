@@ -71,7 +71,7 @@ class Basis(InPlay):
     def column_in_play(self, column: Column) -> Ints:
         """Where a column has a number in a row in play, (k,) table positions; x and y as in the pairs."""
         if column.id in (self.tether.x, self.tether.y) and self.numbers_tied:
-            return self.pairs.at
+            return self.counted.at
         there = np.isfinite(column.cells)
         if self.kept is not None:
             there = there & self.kept

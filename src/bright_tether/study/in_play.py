@@ -16,7 +16,7 @@ from bright_tether.core.line.row_by_row import row_by_row
 from bright_tether.core.line.terms import line_of
 from bright_tether.core.line.weights import NewWeight, WeightPattern, pattern_weights, plain_heights
 from bright_tether.core.pairs import Pairs, take_pairs, weighted_pairs
-from bright_tether.core.results import Alternative, Bools, Floats, Ints, Refusal
+from bright_tether.core.results import Alternative, Bools, Floats, Ints, NegativeWeight, Refusal
 from bright_tether.study.declared import given, result
 from bright_tether.study.memory import Memory
 from bright_tether.study.rules import GroundRules, ground_rules
@@ -59,6 +59,18 @@ def _pairs(
         fitted = _plain_heights(pairs, row_ids.size) if pattern == "inverse-fitted2" else None
         return weighted_pairs(pairs, np.nan_to_num(pattern_weights(x, pattern, fitted)))
     return pairs if weights is None else weighted_pairs(pairs, weights)
+
+
+def _unweighted(
+    x: Floats,
+    y: Floats,
+    row_ids: Ints,
+    asides: tuple[int, ...],
+    kept: Bools | None,
+    beside: tuple[Cells, ...],
+) -> Pairs:
+    """The rows in play as they are without weights."""
+    return _pairs(x, y, row_ids, asides, kept, beside, None, None)
 
 
 def _where_there(x: Floats, *columns: Cells) -> Floats:
@@ -187,7 +199,16 @@ class InPlay:
 
     kept = result(kept_rows, conditions, filtered)
     pairs = result(_pairs, x_cells, y_cells, row_ids, aside_rows, kept, beside, weights, weight_pattern)
+    unweighted = result(_unweighted, x_cells, y_cells, row_ids, aside_rows, kept, beside)
     plain = result(fit_line, pairs)
+
+    @property
+    def counted(self) -> Pairs:
+        """The rows in play to count and name: pairs, or where a weight below 0 forbids a line, without weights."""
+        try:
+            return self.pairs
+        except NegativeWeight:
+            return self.unweighted
 
     @given
     def plain_if_in_force(self) -> Fit | None:

@@ -154,7 +154,7 @@ class FilterPanel(Popup):
             row.addWidget(button("Drop", partial(self._drop, at), "link", f"Drop: {sentence}"))
             self._list.addLayout(row)
         findings = session.findings
-        self._said.setText(in_play(findings.pairs) + " in play" if findings.cloud is not None else "")
+        self._said.setText(in_play(findings.counted) + " in play" if findings.cloud is not None else "")
         self.adjustSize()
 
     def _drop(self, at: int) -> None:

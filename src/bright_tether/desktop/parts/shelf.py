@@ -217,7 +217,7 @@ class Shelf(QFrame):
             )
             self._out.setText(why)
             return
-        self._in_play.setText(in_play(findings.pairs))
+        self._in_play.setText(in_play(findings.counted))
         self._out.setText("\n".join(out_of_play(findings)))
 
     def _show_tint(self, findings: Findings) -> None:

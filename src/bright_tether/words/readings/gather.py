@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.core.results import NegativeWeight
 from bright_tether.core.summary import ColumnSummary
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
@@ -27,10 +28,10 @@ def gather_reading(findings: Findings, *, brief: bool = False) -> Reading:
     if not (findings.x_column.numeric and findings.y_column.numeric):
         assert found is not None
         return Reading(headline=headline, sentences=(refusal(found),))
-    sentences = [rows_sentence(findings.pairs)]
+    sentences = [rows_sentence(findings.counted)]
     if found:
         sentences.append(refusal(found, names.x, names.y))
-    if not findings.pairs.n:
+    if not findings.counted.n or isinstance(found, NegativeWeight):
         return Reading(headline=headline, sentences=tuple(sentences))
     return Reading(
         headline=headline,

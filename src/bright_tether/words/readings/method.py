@@ -27,7 +27,7 @@ def method_sentences(findings: Findings) -> tuple[str, ...]:
     )
     if not (x.numeric and y.numeric):
         return (tied,)
-    told = [tied, rows_sentence(findings.pairs), *one_row_sentence(findings)]
+    told = [tied, rows_sentence(findings.counted), *one_row_sentence(findings)]
     if findings.refusal is not None:
         return tuple(told)
     return (*told, _line_sentence(findings), _rules_sentence(findings))
@@ -74,7 +74,7 @@ def _rules_sentence(findings: Findings) -> str:
 
 def rows_grid(findings: Findings) -> Grid:
     """Every row of the table accounted for; the counts add up."""
-    pairs = findings.pairs
+    pairs = findings.counted
     rows = [("in play", d.grouped(pairs.n))]
     for words, many in (
         ("without a number in a column used", pairs.missing),

@@ -14,7 +14,7 @@ def refused(findings: Findings) -> Reading:
     found = findings.refusal
     assert found is not None
     x, y = (findings.x_column.short, findings.y_column.short) if findings.tied else ("x", "y")
-    rows = () if not findings.tied or not _numeric(findings) else (rows_sentence(findings.pairs),)
+    rows = () if not findings.tied or not _numeric(findings) else (rows_sentence(findings.counted),)
     return Reading(headline="No line yet.", sentences=(refusal(found, x, y), *rows))
 
 

@@ -16,7 +16,7 @@ def in_play(pairs: Pairs) -> str:
 
 def out_of_play(findings: Findings) -> tuple[str, ...]:
     """Why the other rows are not used, one line a reason; they add up."""
-    pairs, lines = findings.pairs, []
+    pairs, lines = findings.counted, []
     if not pairs.rows:
         return ("no rows yet",)
     if pairs.missing:
