@@ -88,8 +88,8 @@ class Result(Given[T_co]):
         return found  # type: ignore[no-any-return]
 
 
-class Family(Generic[Q, T]):
-    """Results that differ in one plain setting, which their maker is handed first."""
+class _WithOneMore(Generic[T]):
+    """What is made from its inputs and one thing more that its maker is handed."""
 
     name = ""
 
@@ -100,6 +100,10 @@ class Family(Generic[Q, T]):
 
     def __set_name__(self, owner: type, name: str) -> None:
         self.name = name
+
+
+class Family(_WithOneMore[T], Generic[Q, T]):
+    """Results that differ in one plain setting, which their maker is handed first."""
 
     @overload
     def __get__(self, holder: None, owner: type) -> Self: ...
@@ -149,20 +153,14 @@ class Task(Generic[T]):
         return self.memory.keep(self.key, lambda *inputs: self.make(*inputs, _on), *self.inputs)
 
 
-class Run(Generic[T]):
-    """A long run by declaration: asking for it gives the task."""
-
-    name = ""
+class Run(_WithOneMore[T]):
+    """A long run by declaration: asking for it gives the task, which is handed its progress last."""
 
     def __init__(
         self, make: Callable[..., T], whole: Callable[..., bool], inputs: tuple[Given[Any], ...]
     ) -> None:
-        _fits(make, len(inputs) + 1)
-        self.make, self.whole, self.inputs = make, whole, inputs
-        self.__doc__ = make.__doc__
-
-    def __set_name__(self, owner: type, name: str) -> None:
-        self.name = name
+        super().__init__(make, inputs)
+        self.whole = whole
 
     @overload
     def __get__(self, holder: None, owner: type) -> Self: ...
