@@ -7,7 +7,8 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QSpinBox, QTableWidget
 
-from bright_tether.account.record import Wanted, comparison_record, record
+from bright_tether.account.comparison import comparison_record
+from bright_tether.account.record import Wanted, record
 from bright_tether.words import digits as d
 from hand import click, drag, named, press, read, read_figure, spot, write
 

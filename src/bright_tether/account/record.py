@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, fields, is_dataclass
-from enum import Enum
+from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
 import numpy as np
 
+from bright_tether.account.comparison import comparison_record
+from bright_tether.account.values import blank, cause_of, entries, plain, some
 from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import FTest
 from bright_tether.core.checks.bend import Curvature
@@ -18,27 +17,21 @@ from bright_tether.core.checks.order import DurbinWatson, Runs
 from bright_tether.core.checks.shape import AndersonDarling, JarqueBera, ShapiroWilk
 from bright_tether.core.checks.spread import SpreadTest
 from bright_tether.core.checks.together import ResidualFences
-from bright_tether.core.compare.differences import Differences
-from bright_tether.core.compare.groups import Group
 from bright_tether.core.compare.ladder import CommonSlope
 from bright_tether.core.decision import Decision, undecided
 from bright_tether.core.forecast import Forecasts
 from bright_tether.core.inverse import Inverse
 from bright_tether.core.line.coefficients import Coefficients
-from bright_tether.core.line.deming import Deming, deming
-from bright_tether.core.line.errors import NoErrors, coefficients_by, errors_of, lag_for
+from bright_tether.core.line.deming import Deming
+from bright_tether.core.line.errors import lag_for
 from bright_tether.core.line.figures import Line
 from bright_tether.core.line.robust_errors import KINDS as ROBUST
 from bright_tether.core.line.row_by_row import RowByRow
-from bright_tether.core.line.theil_sen import TheilSen, theil_sen
+from bright_tether.core.line.theil_sen import TheilSen
 from bright_tether.core.resampling.bootstrap import Resampled
 from bright_tether.core.resampling.permutation import Permutation
 from bright_tether.core.results import (
-    Cause,
-    ConstantColumn,
-    OutOfRange,
     Refusal,
-    TooFewPairs,
     kept_in_range,
 )
 from bright_tether.core.strength.agreement import Agreement
@@ -46,7 +39,6 @@ from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Covariance, critical_r, no_pearson
 from bright_tether.core.strength.spearman import no_spearman
 from bright_tether.core.summary import ColumnSummary, summarise
-from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.findings import Findings
 from bright_tether.study.memory import attempt
 from bright_tether.tables.column import Column
@@ -87,7 +79,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     if wanted.rows:
         told["rows"] = _rows(findings)
     if wanted.agreement:
-        told["agreement"] = _some(Agreement, lambda: findings.agreement)
+        told["agreement"] = some(Agreement, lambda: findings.agreement)
     compared = findings.tether.compare
     if compared.group or compared.second:
         told["comparison"] = comparison_record(findings)
@@ -95,38 +87,13 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     kind = findings.tether.line.errors
     for key, many in (("inverse", wanted.mean_of), ("inverse_mean", None)):
         told[key] = [
-            {"y": y} | _some(Inverse, partial(findings.inverse, y, many), y=y) | {"errors": kind}
+            {"y": y} | some(Inverse, partial(findings.inverse, y, many), y=y) | {"errors": kind}
             for y in wanted.inverse_at
         ]
     if wanted.resample:
         told["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
     told["notes"] = [rows_sentence(findings.pairs), *_notes(findings)]
     return told
-
-
-def _some(kind: type, make: Callable[[], Any], **known: Any) -> dict[str, Any]:
-    """A result as plain data; where the pairs allow none, all its names without a value, and why."""
-    found = attempt(make)
-    return blank(kind, cause_of(found), **known) if isinstance(found, Refusal) else plain(found)
-
-
-def blank(kind: type, code: Cause, **known: Any) -> dict[str, Any]:
-    """The names of a result without values, for one cause. known : those that there are all the same."""
-    names = [field.name for field in fields(kind) if field.name != "why" and field.name not in known]
-    return {**known, **dict.fromkeys(names), "why": dict.fromkeys(names, cause(code))}
-
-
-def cause_of(refusal: Refusal) -> Cause:
-    """A refusal as the cause of each value that is missing by it. What no data mend is raised again."""
-    if isinstance(refusal, TooFewPairs):
-        return Cause.TOO_FEW_PAIRS if refusal.found else Cause.NO_PAIRS
-    if isinstance(refusal, ConstantColumn):
-        return Cause.CONSTANT_X
-    if isinstance(refusal, OutOfRange | BeyondPictures):
-        return Cause.OUT_OF_RANGE
-    if isinstance(refusal, NoErrors):
-        return refusal.cause
-    raise refusal
 
 
 def decision_record(findings: Findings) -> dict[str, Any]:
@@ -154,7 +121,7 @@ def decision_of(findings: Findings) -> Decision:
 
 
 def _line(findings: Findings) -> dict[str, Any]:
-    told = _some(Line, lambda: findings.line)
+    told = some(Line, lambda: findings.line)
     why = told.setdefault("why", {})
     if told["slope"] is None and told["robust"] is None:
         against = findings.against
@@ -174,19 +141,19 @@ def _line(findings: Findings) -> dict[str, Any]:
         told["robust"] = {name: blank(Coefficients, code) for name in ROBUST}
     told["errors"] = findings.tether.line.errors
     shared = {"slope": told["slope"], "intercept": told["intercept"]}
-    told["theil_sen"] = _some(TheilSen, lambda: findings.theil_sen)
+    told["theil_sen"] = some(TheilSen, lambda: findings.theil_sen)
     ratio = findings.tether.line.error_ratio
-    told["deming"] = _some(Deming, lambda: findings.deming, error_ratio=ratio)
-    told["newey_west"] = shared | _some(Coefficients, lambda: findings.coefficients_by("newey_west"))
+    told["deming"] = some(Deming, lambda: findings.deming, error_ratio=ratio)
+    told["newey_west"] = shared | some(Coefficients, lambda: findings.coefficients_by("newey_west"))
     told["newey_west"]["lag"] = lag_for(findings.pairs.n) if findings.pairs.n else None
     if findings.clusters is not None:
-        told["clustered"] = shared | _some(Coefficients, lambda: findings.coefficients_by("clustered"))
+        told["clustered"] = shared | some(Coefficients, lambda: findings.coefficients_by("clustered"))
     for name in ("newey_west", "clustered"):
         for key in ("slope", "intercept"):
             if name in told and told[key] is None:
                 told[name].setdefault("why", {})[key] = why[key]
     if findings.common_groups is not None:
-        told["common_slope"] = _some(CommonSlope, lambda: findings.common_slope)
+        told["common_slope"] = some(CommonSlope, lambda: findings.common_slope)
     if not why:
         del told["why"]
     return told
@@ -254,14 +221,14 @@ def _notes(findings: Findings) -> list[str]:
 
 def _correlation(findings: Findings) -> dict[str, Any]:
     rules, n = findings.rules, findings.pairs.n
-    told = _some(Covariance, lambda: findings.covariance)
+    told = some(Covariance, lambda: findings.covariance)
     for name, none in (("pearson", no_pearson), ("spearman", no_spearman)):
         found = attempt(lambda name=name: getattr(findings, name))
         if isinstance(found, Refusal):
             found = none(n, cause_of(found), alpha=rules.alpha, alternative=rules.alternative)
         told[name] = plain(found)
     counts = {"concordant": 0, "discordant": 0, "tied_x": 0, "tied_y": 0, "tied_both": 0}
-    told["kendall"] = _some(Kendall, lambda: findings.kendall, **counts)
+    told["kendall"] = some(Kendall, lambda: findings.kendall, **counts)
     within = findings.within_groups
     return told if within is None else told | {"within_groups": plain(within)}
 
@@ -277,122 +244,9 @@ def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:
     for name in ("slope", "intercept", "r"):
         del told[name]["draws"]
         told[name].get("why", {}).pop("draws", None)
-    luck = _some(Permutation, lambda: findings.permutation(draws, seed).outcome)
+    luck = some(Permutation, lambda: findings.permutation(draws, seed).outcome)
     told["permutation"] = {key: luck[key] for key in ("p", "reached", "p_error", "why") if key in luck}
     return told
-
-
-def comparison_record(findings: Findings) -> dict[str, Any]:
-    """Section 6 under its public keys."""
-    found = attempt(lambda: findings.comparison)
-    if isinstance(found, Refusal):
-        names = ("groups", "slopes", "intercepts", "heights", "parallel", "same_height", "coincident",
-                 "pairwise", "equivalence", "correlations")  # fmt: skip
-        return dict.fromkeys(names) | {"why": dict.fromkeys(names, cause(cause_of(found)))}
-    told: dict[str, Any] = {
-        "source": found.source,
-        "errors": findings.tether.line.errors,
-        "groups": [_group(group, findings) for group in found.groups],
-        "slopes": _differences(found.slopes),
-        "intercepts": _differences(found.intercepts),
-        "heights": None if found.heights is None else {"x": found.height_at, **_differences(found.heights)},  # type: ignore[dict-item]
-        "parallel": plain(found.ladder.parallel),
-        "same_height": plain(found.ladder.same_height),
-        "coincident": plain(found.ladder.coincident),
-        "pairwise": [plain(pair) for pair in found.pairwise] if found.pairwise_cause is None else None,
-        "equivalence": plain(found.equivalence),
-        "correlations": _without(plain(found.correlations), "t", "df"),
-    }
-    if found.dependent is not None and told["correlations"] is not None:
-        told["correlations"]["dependent"] = _without(plain(found.dependent), "z")
-    if found.same_rows is not None:
-        told["same_rows"] = {**plain(found.same_rows.slope), "intercept": plain(found.same_rows.intercept)}
-    if found.source == "responses":
-        told["rows_are"], told["decides"] = found.rows_are, found.decides
-    why: dict[str, str] = {}
-    if found.units_differ:
-        lost = ("slopes", "intercepts", "heights", "parallel", "same_height", "coincident", "equivalence",
-                "same_rows", "pairwise")  # fmt: skip
-        told |= dict.fromkeys(lost)
-        why = dict.fromkeys(lost, cause(Cause.UNITS_DIFFER))
-    elif found.slopes is None:
-        why = dict.fromkeys(("slopes", "intercepts", "heights", "correlations"), cause(Cause.NOT_TWO_GROUPS))
-    if found.pairwise_cause:
-        why["pairwise"] = cause(found.pairwise_cause)
-    return told | ({"why": why} if why else {})
-
-
-def _without(told: dict[str, Any] | None, *names: str) -> dict[str, Any] | None:
-    return None if told is None else {key: value for key, value in told.items() if key not in names}
-
-
-def _differences(found: Differences | None) -> dict[str, Any] | None:
-    told = None if found is None else plain(found)
-    if told is not None and told["pooled"] is None:
-        told["why"] = {"pooled": cause(Cause.NOT_POOLED)}
-    return told
-
-
-def _group(group: Group, findings: Findings) -> dict[str, Any]:
-    told: dict[str, Any] = {"name": group.name, "n": group.n}
-    fit = group.fit
-    if group.line is not None and fit is not None:
-        level, shared = findings.rules.level, {"slope": group.line.slope, "intercept": group.line.intercept}
-        order = None
-        if findings.order is not None and findings.tether.compare.group:
-            order = np.argsort(np.argsort(findings.order)[group.places], kind="stable")
-        ratio = findings.tether.line.error_ratio
-        return told | {
-            **plain(kept_in_range(group.line)),
-            "theil_sen": _some(TheilSen, lambda: theil_sen(group.pairs, level=level)),
-            "deming": _some(Deming, lambda: deming(fit, error_ratio=ratio, level=level), error_ratio=ratio),
-            "newey_west": shared
-            | _some(
-                Coefficients,
-                lambda: coefficients_by(fit, errors_of(fit, "newey_west", order=order), findings.against),
-            ),
-        }
-    assert group.cause is not None
-    return told | blank(Line, group.cause)
-
-
-def plain(result: Any) -> Any:
-    """A result as dictionaries, lists, numbers and None; reasons become sentences."""
-    if is_dataclass(result):
-        told = {field.name: plain(getattr(result, field.name)) for field in fields(result)}
-        if not told.get("why", True):
-            del told["why"]
-        return told
-    if isinstance(result, Enum):
-        return cause(result)  # type: ignore[arg-type]
-    if isinstance(result, Mapping):
-        return {key: plain(value) for key, value in result.items()}
-    if isinstance(result, tuple | list):
-        return [plain(value) for value in result]
-    if isinstance(result, np.ndarray):
-        return plain(result.tolist())
-    if isinstance(result, float) and not math.isfinite(result):
-        return None
-    return result
-
-
-def entries(result: RowByRow | Forecasts) -> list[dict[str, Any]]:
-    """A result of arrays as one entry a row; a missing value carries its reason in the entry."""
-    told = {f.name: plain(getattr(result, f.name)) for f in fields(result) if f.name != "why"}
-    why = {key: cause(code) for key, code in getattr(result, "why", {}).items()}
-    listed = []
-    for values in zip(*told.values(), strict=True):
-        entry: dict[str, Any] = dict(zip(told, values, strict=True))
-        absent = {
-            key: why.get(key, cause(Cause.OUT_OF_RANGE))
-            for key, value in entry.items()
-            if value is None or (isinstance(value, list) and None in value)
-        }
-        entry |= dict.fromkeys(absent)
-        if absent:
-            entry["why"] = absent
-        listed.append(entry)
-    return listed
 
 
 def _pairs(findings: Findings) -> dict[str, int]:

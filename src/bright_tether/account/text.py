@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from bright_tether.account.record import Wanted, cause_of, record
+from bright_tether.account.record import Wanted, record
+from bright_tether.account.values import cause_of
 from bright_tether.core.compare.differences import Difference
 from bright_tether.core.results import OutOfRange
 from bright_tether.live.compare import Comparison

@@ -7,7 +7,7 @@ import json
 import sys
 from typing import Any
 
-from bright_tether.account.record import plain
+from bright_tether.account.values import plain
 from bright_tether.command.analyse import (
     BadCall,
     column_named,
