@@ -9,7 +9,7 @@ from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.compare import NotCombined, NothingCompared
 from bright_tether.live.findings import NothingTied, NotNumbers
 from bright_tether.tables.delimited import Trouble, UnreadableFile
-from bright_tether.words.digits import figure, grouped
+from bright_tether.words.digits import entered, figure, grouped
 
 _CAUSES = {
     Cause.EXACT_FIT: "every pair lies on the line, so all residuals are zero and there is nothing to judge it by",
@@ -54,7 +54,7 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
             f"A line needs at least {found.needed} pairs, and {have} in play: add rows, or bring some back."
         )
     if isinstance(found, ConstantColumn):
-        value = figure(found.value, 6)
+        value = entered(found.value)
         return (
             f"Every {x} is {value}, so no line can be fitted: "
             f"{x} must take at least two values for {y} to depend on."
@@ -84,7 +84,7 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
         )
     if isinstance(found, NegativeWeight):
         return (
-            f"The weight in row {found.row} is {figure(found.value, 6)}: weights must be 0 or more; "
+            f"The weight in row {found.row} is {entered(found.value)}: weights must be 0 or more; "
             "mend it or choose another column."
         )
     if isinstance(found, OutOfRange):
