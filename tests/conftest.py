@@ -49,8 +49,9 @@ def short_table():
 def open_window(qtbot):
     """A function that opens the real window with what the arguments ask for."""
     import pyqtgraph
-    from PyQt6.QtCore import QEvent
     from PyQt6.QtWidgets import QApplication
+
+    from hand import let_go
 
     # The hand of a test moves faster than the plots listen to.
     pyqtgraph.setConfigOption("mouseRateLimit", -1)
@@ -68,9 +69,5 @@ def open_window(qtbot):
 
     yield open_it
     for window in opened:
-        window.close()
-        window.session.deleteLater()
-        window._theme.deleteLater()
-        window.deleteLater()
-    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        let_go(window)
     assert not [thread for thread in threading.enumerate() if thread is not threading.main_thread()]

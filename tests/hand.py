@@ -1,6 +1,6 @@
 """What a person does at the window: find by name, click, type, drag, read."""
 
-from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 
@@ -17,6 +17,14 @@ def named(window, name, kind=QWidget):
     ]
     assert found, f"no visible widget is named {name!r}"
     return found[0]
+
+
+def let_go(window):
+    """Close a window and all that belongs to it."""
+    window.close()
+    for one in (window.session, window._theme, window):
+        one.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
 
 
 def read(window, name):

@@ -6,10 +6,13 @@ import pytest
 from PyQt6.QtWidgets import QPushButton
 
 from bright_tether.account.tables import export_table
+from bright_tether.demo.study import demo_study
+from bright_tether.desktop import document as documents
 from bright_tether.desktop import session as sessions
 from bright_tether.desktop.background import Pool
 from bright_tether.desktop.deeds import write_table
 from bright_tether.study import changes
+from bright_tether.study.journal import recover
 from bright_tether.study.package import save_study
 from bright_tether.tables.read_plan import read_file
 from hand import click, named, read
@@ -137,3 +140,43 @@ def test_work_in_a_pool_keeps_its_order_and_goes_on_after_an_error(qtbot):
     assert [type(one).__name__ for one in got] == ["str", "ZeroDivisionError", "str"]
     pool.close()
     assert not [one for one in threading.enumerate() if one.name.startswith("pool")]
+
+
+def test_unsaved_work_is_taken_up_off_the_interface_thread(open_window, tmp_path, qtbot, long, monkeypatch):
+    window, readers = open_window("--demo"), []
+
+    def recovered(folder):
+        readers.append(threading.current_thread())
+        return recover(folder)
+
+    monkeypatch.setattr(documents, "recover", recovered)
+    settled(window, qtbot)
+    session = window.session
+    session.do(changes.set_cells(session.study, "t1", {(3, "c3"): 7.5}))
+    window.document.new()
+    window.document.take_up(window.document.unfinished()[0][0])
+    assert session.busy
+    settled(window, qtbot)
+    assert session.study.tables[0].column("c3").cell(3, 3) == 7.5
+    assert threading.main_thread() not in readers
+    window.document.take_up(tmp_path / "nothing")
+    settled(window, qtbot)
+    assert "cannot be read any more" in read(window, "notice text")
+    assert session.study.tables[0].column("c3").cell(3, 3) == 7.5
+
+
+def test_closing_while_a_study_is_opened_loses_nothing_and_leaves_no_thread(
+    open_window, tmp_path, qtbot, long
+):
+    save_study(demo_study(), tmp_path / "s.tether")
+    window = open_window("--demo")
+    settled(window, qtbot)
+    session = window.session
+    session.do(changes.set_cells(session.study, "t1", {(3, "c3"): 7.5}))
+    window.document.open(tmp_path / "s.tether")
+    window.close()
+    assert not [one for one in threading.enumerate() if one is not threading.main_thread()]
+    later = open_window()
+    settled(later, qtbot)
+    assert [recover(folder).history.study.tables[0].column("c3").cell(3, 3)
+            for folder, _ in later.document.unfinished()] == [7.5]  # fmt: skip

@@ -16,7 +16,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from PyQt6 import sip
-from PyQt6.QtCore import QCoreApplication, QEvent, QPoint, Qt, QtMsgType, qInstallMessageHandler
+from PyQt6.QtCore import QPoint, Qt, QtMsgType, qInstallMessageHandler
 from PyQt6.QtGui import QImage, QInputMethodEvent
 from PyQt6.QtPrintSupport import QPrintDialog, QPrintPreviewDialog
 from PyQt6.QtTest import QTest
@@ -36,6 +36,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.desktop.start import build
 from bright_tether.steps.catalogue import IDS
+from tests.hand import let_go
 from tests.laws.figures import figures_differ
 from tests.study.members import members, packed
 
@@ -221,10 +222,7 @@ class Monkey:
         left = [one for one in QApplication.topLevelWidgets() if one.isVisible()]
         for one in left:
             one.close()
-        window.session.deleteLater()
-        window._theme.deleteLater()
-        window.deleteLater()
-        QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        let_go(window)
         QApplication.processEvents()
         for kind, name, was in self._was:
             setattr(kind, name, was)

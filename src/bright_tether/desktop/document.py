@@ -16,11 +16,11 @@ from bright_tether.desktop.recent import remember_recent
 from bright_tether.desktop.session import Session, is_small, unreadable_file
 from bright_tether.study.edits import Edit
 from bright_tether.study.history import History
-from bright_tether.study.journal import Hold, recover, throw_away, touched, work_in, wrecks
+from bright_tether.study.journal import Hold, Recovered, recover, throw_away, touched, work_in, wrecks
 from bright_tether.study.ledger import Ledger
 from bright_tether.study.package import read_package, save_study
 from bright_tether.study.study import Study, empty_study
-from bright_tether.tables.delimited import UnreadableFile, file_bytes
+from bright_tether.tables.delimited import file_bytes
 from bright_tether.tables.writing import digest_of, other_names, printable
 from bright_tether.words import digits as d
 from bright_tether.words.causes import unwritten
@@ -140,29 +140,17 @@ class Document(QObject):
 
     def take_up(self, folder: Path) -> None:
         """Go on with work that was never saved."""
-        try:
-            made = recover(folder)
-        except (UnreadableFile, OSError):
-            self._session.notice(
-                "This unsaved work cannot be read any more; the open study is as it was. "
-                f"What is left of it stands in {printable(str(folder))}."
-            )
-            return
 
-        def go() -> None:
-            self._start(made.history, made.saved, made.digest or "", "taken up", carries=True)
-            # only once it stands in a journal of its own
-            self._later(lambda: None if self._ledger.behind else throw_away(folder), lambda error: None)
-            if made.lost:
+        def take(found: Recovered | Exception) -> None:
+            if isinstance(found, Exception):
                 self._session.notice(
-                    f"The last {d.count(made.lost, 'change')} could not be made again: "
-                    "the record is damaged from there on."
+                    "This unsaved work cannot be read any more; the open study is as it was. "
+                    f"What is left of it stands in {printable(str(folder))}."
                 )
-            elif made.saved is not None and not made.saved.exists():
-                name = printable(made.saved.name)
-                self._session.notice(f"“{name}” is no longer where it was: saving puts it there again.")
+            else:
+                self._part_with(lambda: self._go_on(found, folder))
 
-        self._part_with(go)
+        self._session.off(lambda: recover(folder), take, small=is_small(folder))
 
     def put_at_risk(self) -> bool:
         """Bring all that can be onto the disk; whether unsaved work still stands in memory only."""
@@ -204,6 +192,19 @@ class Document(QObject):
             session.offer(KEPT.format(title), deeds)
         self.state_changed.emit()
         return True
+
+    def _go_on(self, made: Recovered, folder: Path) -> None:
+        self._start(made.history, made.saved, made.digest or "", "taken up", carries=True)
+        # only once it stands in a journal of its own
+        self._later(lambda: None if self._ledger.behind else throw_away(folder), lambda error: None)
+        if made.lost:
+            self._session.notice(
+                f"The last {d.count(made.lost, 'change')} could not be made again: "
+                "the record is damaged from there on."
+            )
+        elif made.saved is not None and not made.saved.exists():
+            name = printable(made.saved.name)
+            self._session.notice(f"“{name}” is no longer where it was: saving puts it there again.")
 
     def _start(
         self, history: History, path: Path | None, digest: str | None, how: How, *, carries: bool = False

@@ -247,8 +247,8 @@ class Session(QObject):
 
     def close(self) -> None:
         """Leave no thread behind."""
+        self.files.close()  # first: what it brings may begin work
         self.work.close()
-        self.files.close()
 
     def _after_change(self) -> None:
         known = [tether.id for tether in self.study.tethers]
@@ -308,9 +308,10 @@ class Session(QObject):
 
 
 def is_small(path: Path) -> bool:
-    """Whether a file is read sooner than a thread begins; one that is not there is."""
+    """Whether a file, or all files of a folder, are read sooner than a thread begins; none is, too."""
     try:
-        return path.stat().st_size <= IN_PLACE_BYTES
+        files = path.iterdir() if path.is_dir() else (path,)
+        return sum(one.stat().st_size for one in files) <= IN_PLACE_BYTES
     except OSError:
         return True
 

@@ -250,6 +250,7 @@ class Window(QWidget):
             )
             return
         remember_layout(self)
+        self.session.files.close()  # what is still read comes in while there is a document to take it
         for work in self.findChildren(Work):
             work.close()
         self.document.close()
