@@ -11,13 +11,14 @@ from bright_tether.live.compare import NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
-from bright_tether.study.column_changes import keep_figure
+from bright_tether.study.column_changes import add_formula, keep_figure
 from bright_tether.study.derived import with_table, with_tether
 from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import remedies
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Tether
+from bright_tether.study.tether import Aside, Tether
 from bright_tether.tables.column import Column
+from bright_tether.tables.computed import expression
 from bright_tether.tables.table import Table
 
 DRAW = np.random.default_rng(17)
@@ -150,9 +151,6 @@ def test_forecasts_go_back_to_original_units_by_every_way():
     for function, back in (("log10", lambda v: 10**v), ("log", np.exp), ("sqrt", np.square)):
         study = study_of()
         table = study.tables[0]
-        from bright_tether.study.column_changes import add_formula
-        from bright_tether.tables.computed import expression
-
         edit = add_formula(study, "t1", "new", expression(f"{function}(y)", table))
         study = edit.apply(study)
         tether = msgspec.structs.replace(
@@ -167,6 +165,28 @@ def test_forecasts_go_back_to_original_units_by_every_way():
         assert one.half_pi is None
         x = found.backwards(20.0)[0].x
         assert float(back(found.forecasts((x,)).fitted[0])) == pytest.approx(20.0)
+
+
+def test_what_x_gives_a_y_goes_back_to_original_units():
+    study = study_of()
+    edit = add_formula(study, "t1", "new", expression("log10(x)", study.tables[0]))
+    study = edit.apply(study)
+    study = with_tether(study, msgspec.structs.replace(study.tethers[0], x=edit.column.id))
+    found = Findings(study, study.tethers[0])
+    slope, height = np.polyfit(np.log10(X), Y, 1)
+    one, mean = found.backwards(20.0)
+    assert one.x == pytest.approx(10 ** ((20 - height) / slope))
+    assert mean.x == pytest.approx(one.x)
+    assert one.ci[0] < mean.ci[0] < one.x < mean.ci[1] < one.ci[1]
+
+
+def test_every_two_columns_leave_out_what_is_set_aside():
+    out = {int(at) for at in np.argsort(Y)[-2:]}
+    told = findings(asides=tuple(Aside(row, "spilt") for row in out)).every_pair("pearson")
+    stay = [at for at in range(N) if at not in out]
+    assert {one.n for one in told} == {N - 2}
+    assert told[0].value == pytest.approx(np.corrcoef(X[stay], Y[stay])[0, 1])
+    assert {one.n for one in findings().every_pair("pearson")} == {N}
 
 
 def test_an_actual_case_has_the_share_that_t_gives():

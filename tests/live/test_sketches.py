@@ -91,6 +91,8 @@ def test_the_histogram_counts_the_residuals_under_the_normal_curve_of_s():
     e, _, s, _ = raw()
     assert drawn.bars.counts.sum() == 30
     assert drawn.bars.counts.tolist() == np.histogram(e, drawn.bars.edges)[0].tolist()
+    assert drawn.x == pytest.approx(drawn.bars.edges[:-1] + drawn.bars.width / 2)
+    assert drawn.y.tolist() == drawn.bars.counts.tolist()
     x, y = drawn.curves[0]
     assert y == pytest.approx(30 * drawn.bars.width * stats.norm.pdf(x, scale=s), rel=1e-7)
     by_hand = sketch(findings_of(), "histogram", bins=(-10.0, 4.0, 6))

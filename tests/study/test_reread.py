@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from bright_tether.study import changes, column_changes
-from bright_tether.study.reread import reread_table
+from bright_tether.study.reread import Reread, reread_table
 from bright_tether.study.study import Study
 from bright_tether.tables.computed import expression
 from bright_tether.tables.read_plan import plan_of, read_file
@@ -159,3 +159,13 @@ def test_common_fill_values_are_likely_missing_codes(csv_file, fill):
     values = "\n".join(f"{at},{20 + at % 5}" for at in range(20))
     table = read_file(csv_file(f"x,y\n{values}\n20,{fill}\n"))
     assert [one.kind for one in likely_slips(table)] == [SlipKind.MISSING_CODE]
+
+
+def test_what_told_rows_apart_is_named_only_where_something_came_of_it():
+    assert reread_sentence(Reread(edit=None, label="bottle", new=2), "pairs") == (
+        "“pairs” read again, told apart by bottle: 2 rows new."
+    )
+    assert (
+        reread_sentence(Reread(edit=None, label="bottle"), "pairs") == "“pairs” read again: nothing changed."
+    )
+    assert reread_sentence(Reread(edit=None, gone=1), "pairs") == "“pairs” read again: 1 row gone."

@@ -70,7 +70,17 @@ def test_words_for_strength_go_to_text_and_back():
 
 
 @pytest.mark.parametrize(
-    "text", ["", "0.1 weak", "0 a, 0 b", "0 a, 0.5", "0 a, 1.2 b", "weak 0", "0 a, -1 b"]
+    "text", ["", "0.1 weak", "0 a, 0 b", "0 a, 0.5", "0 a, 1.2 b", "0 a, 1 b", "weak 0", "0 a, -1 b"]
 )
 def test_a_scale_that_is_none_is_refused(text):
     assert words_from_text(text) is None
+
+
+def test_letting_a_doubt_stand_is_named_and_so_is_taking_it_up_again():
+    study = demo_study()
+    stand = changes.answer_doubt(study, study.tether("k1"), "spread", "gauged so")
+    assert stand.label == "Let the doubt about spread stand"
+    after = stand.apply(study)
+    again = changes.answer_doubt(after, after.tether("k1"), "spread", "")
+    assert again.label == "Take up the doubt about spread again"
+    assert again.apply(after).tether("k1").answers == study.tether("k1").answers

@@ -9,6 +9,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words import digits as d
+from bright_tether.words.reading import Names
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
 from bright_tether.words.workings.line import correlation_working, slope_working
@@ -156,3 +157,11 @@ def test_groups_that_tell_the_opposite_are_said_first():
     assert said.startswith("All together r = +0.944, but within rock the story turns round: r = −0.930")
     assert "shale −0.914" in said
     assert "clumps" not in " ".join(line_reading(Findings(study, study.tethers[0])).beware)
+
+
+@pytest.mark.parametrize(
+    ("units", "said"),
+    [(("m", "kg"), "kg per m"), (("m", ""), "of y per m"), (("", "kg"), "kg per unit of x"), (("", ""), "")],
+)
+def test_a_slope_is_measured_in_what_is_known_of_both_units(units, said):
+    assert Names("x", "y", *units).slope_unit == said
