@@ -273,10 +273,10 @@ def sample_sentence(findings: Findings, drawn: Draws | None, sample: int | None)
     if sample is None or drawn is None:
         return "bright: your line and your value; dashed: the truth"
     one = findings.sampled(drawn)
-    value = "" if one is None else f"{one.values[sample]:.5g}"
+    value = "" if one is None else d.figure(one.values[sample], 5)
     caught = ""
     if one is not None and one.low.size:
         inside = one.low[sample] <= one.truth <= one.high[sample]
         caught = ", its interval caught the truth" if inside else ", its interval missed the truth"
     shown = "" if sample < len(drawn.samples_x) else "; its points are not kept"
-    return f"plum: sample {sample + 1}, {value}{caught}{shown}".replace("-", "−")
+    return f"plum: sample {sample + 1}, {value}{caught}{shown}"
