@@ -25,6 +25,7 @@ from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
+from bright_tether.study.choices import CompareChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.pin_changes import freeze, move_pin
 from bright_tether.study.pins import Drawing, Figures, Frozen, Grid, Passage
@@ -249,7 +250,9 @@ def test_the_script_works_every_figure_out_again(pinned, press, tmp_path):
     weighted = msgspec.structs.replace(pinned.tethers[6].line, weights=pinned.tethers[6].x, errors="HC1")
     study = pinned
     for one, chosen in ((0, line), (1, other), (6, weighted)):
-        study = with_tether(study, msgspec.structs.replace(study.tethers[one], line=chosen))
+        # groups stay chosen where weights or the origin leave nothing to compare
+        compare = CompareChoice(second=study.tethers[one].x)
+        study = with_tether(study, msgspec.structs.replace(study.tethers[one], line=chosen, compare=compare))
     assert table.has(weighted.weights)
     written = export(page_of(study, press, today=TODAY), study, tmp_path / "a.html", press, evidence=True)
     folder = tmp_path / "a-evidence"
@@ -266,6 +269,7 @@ def test_the_script_works_every_figure_out_again(pinned, press, tmp_path):
     assert run.returncode == 0, run.stdout + run.stderr
     assert "every figure agrees" in run.stdout
     results = json.loads((folder / "results.json").read_text())
+    assert all(results["tethers"][one]["figures"]["n"] > 10 for one in (0, 1, 6))
     results["tethers"][0]["figures"]["slope"] += 1e-6
     (folder / "results.json").write_text(json.dumps(results))
     again = subprocess.run(

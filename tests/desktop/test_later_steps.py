@@ -9,6 +9,8 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton, QSp
 
 from bright_tether.account.comparison import comparison_record
 from bright_tether.account.record import Wanted, record
+from bright_tether.live.findings import Findings
+from bright_tether.study import changes
 from bright_tether.words import digits as d
 from hand import click, drag, named, press, read, read_figure, spot, write
 
@@ -139,6 +141,22 @@ def test_groups_are_compared_and_agree_with_the_record(on_compare):
     assert read(window, "working: df") == "60"
 
 
+def test_another_tether_in_other_units_is_shown_beside_and_not_subtracted(on_compare):
+    window = on_compare
+    choose(window, "Compare with", "another tether,")
+    choose(window, "Which", "stage ⟶ discharge")
+    assert "their slopes cannot" in read(window, "headline")
+    plot = named(window, "Compare picture")
+    assert plot.axis_name("x") == "turbidity (NTU) and stage (m)"
+    assert plot.axis_name("y") == "sediment (mg/L) and discharge (m3/s)"
+    assert window.step("compare").scale.height() == 0
+    assert not named(window, "Draw parallel", QPushButton).isEnabled()
+    assert not named(window, "Margin of equivalence").isEnabled()
+    for view in ("Differences", "Rungs", "Every two"):
+        click(named(window, f"Show {view.lower()}", QPushButton))
+        assert "19.6" not in str(cells(named(window, view, QTableWidget)))
+
+
 def test_a_margin_is_dragged_on_the_scale(on_compare):
     window = on_compare
     choose(window, "Which", "station")
@@ -174,12 +192,15 @@ def test_two_responses_ask_what_a_row_is(on_compare):
 
 def test_another_tether_is_compared_and_lower_rungs_are_drawn(on_compare):
     window = on_compare
-    window.session.show_tether("k3")
+    session = window.session
+    session.show_tether("k3")
     window.step("strength")
+    edit, _ = changes.tie(session.study, session.tether, x="c2", y="c4")
+    session.do(edit)
     choose(window, "Compare with", "another tether,")
-    choose(window, "Which", "turbidity ⟶ sediment")
+    choose(window, "Which", changes.tether_name(session.study, edit.tether))
     plot = named(window, "Compare picture")
-    assert plot.cloud.x.size == 15 + 64
+    assert plot.cloud.x.size == 15 + Findings(session.study, edit.tether).pairs.n
     own = plot.lines[0].yData.copy()
     click(named(window, "Draw one line for all", QPushButton))
     assert not np.allclose(own, plot.lines[0].yData)

@@ -4,11 +4,14 @@ import msgspec
 import numpy as np
 import pytest
 
+from bright_tether.account.comparison import comparison_record
+from bright_tether.core.results import Cause
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
+from bright_tether.words.causes import cause
 from bright_tether.words.readings.alternatives import change_sentence, what_it_says
 from bright_tether.words.readings.compare import compare_reading, compare_working
 from bright_tether.words.readings.doubts import doubt_reading, doubts_reading, doubts_working
@@ -113,6 +116,46 @@ def test_no_difference_is_never_called_sameness():
     told = compare_reading(found_of("k4", compare=CompareChoice(group=STUDY.tether("k4").tint)))
     assert told.headline == "These data are compatible with one slope for all."
     assert not any("the same" in one for one in told.sentences)
+
+
+def with_other(key, **changed):
+    """k1 beside another tether, which is changed."""
+    study = with_tether(STUDY, msgspec.structs.replace(STUDY.tether(key), **changed))
+    study = with_tether(
+        study, msgspec.structs.replace(study.tether("k1"), compare=CompareChoice(other=key, margin=1.0))
+    )
+    return Findings(study, study.tether("k1"))
+
+
+def test_slopes_of_tethers_in_different_units_are_not_subtracted():
+    found = with_other("k2")
+    told = compare_reading(found)
+    assert told.headline.startswith("Two lines in different units")
+    assert not any("slope" in one or "rung" in one or "heights" in one for one in told.sentences)
+    assert any(one.startswith("The two correlations: z = ") for one in told.sentences)
+    record = comparison_record(found)
+    assert {"slopes", "parallel", "equivalence", "pairwise"} <= {k for k in record if record[k] is None}
+    assert set(record["why"].values()) == {cause(Cause.UNITS_DIFFER)}
+    assert "same_rows" not in record
+    assert record["correlations"]["p"] is not None
+    same = with_other("k2", table="t1", x="c3", y="c4")
+    assert "mg/L per NTU" in compare_reading(same).sentences[0]
+
+
+@pytest.mark.parametrize(
+    ("changed", "said"),
+    [
+        ({"line": LineChoice(origin=True)}, "are not compared here: take the plain line"),
+        ({"line": LineChoice(weights="c1")}, "are not compared here: take the plain line"),
+        ({"x": None}, "has no line to compare with. Choose a column"),
+        ({"table": "t1", "x": "c2", "y": "c4"}, "has no line to compare with."),
+    ],
+)
+def test_a_tether_that_cannot_be_compared_with_is_said_by_name(changed, said):
+    told = compare_reading(with_other("k2", **changed))
+    assert told.headline == "Compare this line with which?"
+    assert said in told.sentences[0]
+    assert not told.figures
 
 
 def test_forecasting_says_what_the_interval_is_for():

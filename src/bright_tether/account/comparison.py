@@ -54,7 +54,7 @@ def comparison_record(findings: Findings) -> dict[str, Any]:
     why: dict[str, str] = {}
     if found.units_differ:
         lost = ("slopes", "intercepts", "heights", "parallel", "same_height", "coincident", "equivalence",
-                "same_rows", "pairwise")  # fmt: skip
+                "pairwise", *(("same_rows",) if found.source == "responses" else ()))  # fmt: skip
         told |= dict.fromkeys(lost)
         why = dict.fromkeys(lost, cause(Cause.UNITS_DIFFER))
     elif found.slopes is None:

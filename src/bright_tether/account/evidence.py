@@ -125,7 +125,9 @@ def _results(findings: Findings, pairs: str) -> dict[str, Any]:
     try:
         at = tuple(inner for _, inner in findings.placed_x)
         told["choices"]["at"] = list(at)
-        wanted = Wanted(at=at, mean_of=findings.tether.forecast.mean_of, rows=findings.pairs.n <= 10_000)
+        # a line with weights or through the origin is not compared, and has its own figures all the same
+        wanted = Wanted(comparison=not findings.combined, at=at, mean_of=findings.tether.forecast.mean_of,
+                        rows=findings.pairs.n <= 10_000)  # fmt: skip
         told["results"] = record(findings, wanted)
         told["figures"] = _figures(findings, at)
     except Refusal:

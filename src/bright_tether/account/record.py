@@ -49,8 +49,9 @@ from bright_tether.words.readings.rows import rows_sentence
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wanted:
-    """What is told beside the sections that always are."""
+    """What is told beside the sections that always are. comparison : the chosen one, where there is one."""
 
+    comparison: bool = True
     at: tuple[float, ...] = ()
     inverse_at: tuple[float, ...] = ()
     mean_of: int = 1
@@ -81,7 +82,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     if wanted.agreement:
         told["agreement"] = some(Agreement, lambda: findings.agreement)
     compared = findings.tether.compare
-    if compared.group or compared.second:
+    if wanted.comparison and (compared.group or compared.second):
         told["comparison"] = comparison_record(findings)
     told["predictions"] = _predictions(findings, wanted)
     kind = findings.tether.line.errors

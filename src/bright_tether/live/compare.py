@@ -38,6 +38,7 @@ from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Ints, Refusal
 from bright_tether.live.line import LineResults
+from bright_tether.study.changes import tether_name
 from bright_tether.study.choices import RowsAre
 from bright_tether.study.declared import given, result
 from bright_tether.tables.column import Cells, Column
@@ -51,13 +52,21 @@ class NotCombined(Refusal):
     """A comparison of lines with weights or through the origin is not defined."""
 
 
+class NoOtherLine(Refusal):
+    """The other tether has no pairs to draw a line through. Its name, and why."""
+
+    def __init__(self, name: str, why: Refusal) -> None:
+        super().__init__(name, why)
+        self.name, self.why = name, why
+
+
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Comparison:
     """Section 6. What is for two lines is None for more or fewer, for the cause in ``why_not_two``.
 
     same_rows, dependent : two responses on the same rows. rows_are : what a row is, as said or taken.
-    decides : same_rows or separate; equivalence rests on that one. units_differ : of two responses, of which
-    correlations alone are compared then.
+    decides : same_rows or separate; equivalence rests on that one. units_differ : of two responses or two
+    tethers, of which correlations alone are compared then.
     """
 
     source: str
@@ -80,7 +89,8 @@ class Comparison:
 
 #: Cells, what a row is, both names, and whether their units differ.
 SecondResponse = tuple[Cells, RowsAre | None, tuple[str, str], bool]
-OtherLine = tuple[Pairs, tuple[str, str]]
+#: Pairs, both names, and whether the units of x or of y differ.
+OtherLine = tuple[Pairs, tuple[str, str], bool]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -136,12 +146,13 @@ def _common(pairs: Pairs, level: float, against: Hypotheses, cells: Cells | None
     return common_slope(group_lines(_split(pairs, cells), against), level)
 
 
-def _tethers(asked: Asked, others: Pairs, names: tuple[str, str]) -> Comparison:
+def _tethers(asked: Asked, others: Pairs, names: tuple[str, str], units_differ: bool) -> Comparison:
     first = _lines(asked, [(names[0], asked.pairs, np.arange(asked.pairs.n))])
     # errors that need no column of this table, for the other tether
     kind: ErrorKind = "HC3" if asked.kind in ("newey_west", "clustered") else asked.kind
     second = group_lines([(names[1], others, np.arange(others.n))], asked.against, kind)
-    return _compared("tethers", first + second, asked)
+    found = _compared("tethers", first + second, asked)
+    return _correlations_alone(found, asked.margin) if units_differ else found
 
 
 def _responses(
@@ -165,18 +176,7 @@ def _responses(
         dependent=dependent_correlations(both[0].x, both[0].y, both[1].y) if both[0].n > 1 else None,
     )
     if units_differ:
-        none = no_test(Cause.UNITS_DIFFER)
-        return replace(
-            found,
-            units_differ=True,
-            slopes=None,
-            intercepts=None,
-            heights=None,
-            ladder=replace(found.ladder, parallel=none, same_height=none, coincident=none, common_slope=None),
-            pairwise=(),
-            pairwise_cause=Cause.UNITS_DIFFER,
-            equivalence=None if margin is None else no_equivalence(margin, Cause.UNITS_DIFFER, found.decides),
-        )
+        return _correlations_alone(found, margin)
     if len(with_lines(groups)) < 2:
         return found
     order, clusters = asked.order, asked.clusters
@@ -187,6 +187,22 @@ def _responses(
     if is_cases and margin is not None:
         found = replace(found, equivalence=equivalence(together.slope, margin, asked.alpha, "same_rows"))
     return replace(found, same_rows=together)
+
+
+def _correlations_alone(found: Comparison, margin: float | None) -> Comparison:
+    """What is left of a comparison of lines whose units differ: nothing is subtracted."""
+    none = no_test(Cause.UNITS_DIFFER)
+    return replace(
+        found,
+        units_differ=True,
+        slopes=None,
+        intercepts=None,
+        heights=None,
+        ladder=replace(found.ladder, parallel=none, same_height=none, coincident=none, common_slope=None),
+        pairwise=(),
+        pairwise_cause=Cause.UNITS_DIFFER,
+        equivalence=None if margin is None else no_equivalence(margin, Cause.UNITS_DIFFER, found.decides),
+    )
 
 
 def _compared(source: str, groups: tuple[Group, ...], asked: Asked) -> Comparison:
@@ -243,9 +259,8 @@ class CompareResults(LineResults):
         choice, second = self.tether.compare, self.second
         if second is None:
             return None
-        units = {self.y_column.unit, second.unit}
         names = (self.y_column.name, second.name)
-        return second.cells, choice.rows_are, names, None not in units and len(units) == 2
+        return second.cells, choice.rows_are, names, _units_differ(self.y_column, second)
 
     @given
     def group_cells(self) -> Cells | None:
@@ -254,11 +269,20 @@ class CompareResults(LineResults):
 
     @given
     def other_line(self) -> OtherLine | None:
-        """The other tether's pairs, and what both tethers are called."""
+        """The other tether's pairs, and what both are called. Raises NotCombined, NoOtherLine."""
         if self.second is not None or self.group_cells is not None:
             return None
         other = self.other
-        return None if other is None else (other.pairs, _tether_names(self, other))
+        if other is None:
+            return None
+        try:
+            pairs, combined = other.pairs, other.combined
+        except Refusal as why:
+            raise NoOtherLine(tether_name(self.study, other.tether), why) from None
+        if combined:
+            raise NotCombined
+        apart = _units_differ(self.x_column, other.x_column) or _units_differ(self.y_column, other.y_column)
+        return pairs, _tether_names(self, other), apart
 
     @given
     def combined(self) -> bool:
@@ -296,6 +320,11 @@ class CompareResults(LineResults):
         return self._cells(self.common_groups)
 
     common_slope = result(_common, LineResults.pairs, LineResults.level, LineResults.against, common_cells)
+
+
+def _units_differ(one: Column, other: Column) -> bool:
+    """Whether both units are known, and not the same."""
+    return bool(one.unit and other.unit) and one.unit != other.unit
 
 
 def _tether_names(first: CompareResults, second: CompareResults) -> tuple[str, str]:

@@ -121,11 +121,15 @@ class ComparePicture(ScatterPicture):
             self.below.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
 
     def axis_name(self, axis: str) -> str:
-        """Both responses, where there are two."""
+        """Both responses, or the columns of both tethers, where there are two."""
         made = comparison_of(self.findings)
         if axis == "y" and made is not None and made.source == "responses":
             return " and ".join(group.name for group in made.groups)
-        return super().axis_name(axis)
+        own, other = super().axis_name(axis), self.findings.other
+        if made is None or made.source != "tethers" or other is None:
+            return own
+        theirs = (other.x_column if axis == "x" else other.y_column).name
+        return own if theirs == own else f"{own} and {theirs}"
 
     def row_in_words(self, at: int) -> str:
         """A row with its group and value."""
@@ -151,7 +155,7 @@ class ComparePicture(ScatterPicture):
             return
         group = made.groups[at]
         x = np.linspace(float(group.pairs.x.min()), float(group.pairs.x.max()), 60)
-        if self.rung == RUNGS[0]:
+        if self.rung == RUNGS[0] or made.units_differ:
             told = forecast(sure(group.fit), x, level=self.findings.rules.level, errors=group.errors)
             self.lines[at].setData(x, told.fitted)
             for edge, side in zip(self.edges[at], (0, 1), strict=True):
@@ -194,7 +198,9 @@ class SlopesScale(QWidget):
 
     def draw(self, findings: Findings) -> None:
         """Show a comparison."""
-        self._findings, self._made = findings, comparison_of(findings)
+        made = comparison_of(findings)
+        # slopes in different units have no scale in common
+        self._findings, self._made = findings, None if made is None or made.units_differ else made
         self.setFixedHeight(self.sizeHint().height() if self._made else 0)
         self.update()
 

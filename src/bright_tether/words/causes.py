@@ -6,7 +6,7 @@ from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import Cause, ConstantColumn, NegativeWeight, OutOfRange, Refusal, TooFewPairs
 from bright_tether.core.strength.row_by_row import TooManyPairs
 from bright_tether.live.basis import BeyondPictures
-from bright_tether.live.compare import NotCombined, NothingCompared
+from bright_tether.live.compare import NoOtherLine, NotCombined, NothingCompared
 from bright_tether.live.findings import NothingTied, NotNumbers
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.words.digits import entered, figure, grouped
@@ -33,7 +33,7 @@ _CAUSES = {
     Cause.TOO_MANY_GROUPS: "there are more than 60 groups",
     Cause.NO_TURN: "it is told for the plain line, and only where the bent line turns round",
     Cause.NOT_POOLED: "one pooled variance is taken for slopes alone, and by classical errors",
-    Cause.UNITS_DIFFER: "the two responses are in different units, and these are not subtracted",
+    Cause.UNITS_DIFFER: "the two lines are in different units, and these are not subtracted",
     Cause.ALIKE_SQUARES: "all residuals are alike in size, so there is no spread of them to explain",
     Cause.WEIGHT_UNSTATED: "the weight of a new case is not stated",
     Cause.PATTERN_OUTSIDE: "the pattern gives no weight there",
@@ -77,6 +77,8 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
         return f"The errors in force have no value here: {cause(found.cause)}. Choose other errors."
     if isinstance(found, NothingCompared):
         return "Choose what to compare with: the groups of a column, a second response, or another tether."
+    if isinstance(found, NoOtherLine):
+        return f"“{found.name}” has no line to compare with. {refusal(found.why)}"
     if isinstance(found, NotCombined):
         return (
             "Lines with weights or through the origin are not compared here: "

@@ -92,7 +92,11 @@ class CompareStep(StageOfViews):
         self.rows_are.setCurrentIndex(max(self.rows_are.findData(choice.rows_are), 0))
         self.margin.setText("" if choice.margin is None else shown(choice.margin))
         made = comparison_of(self._session.findings)
-        at = choice.height_at if choice.height_at is not None else made.height_at if made else None
+        comparable = made is None or not made.units_differ
+        shared = made.height_at if made is not None and comparable else None
+        at = choice.height_at if choice.height_at is not None else shared
+        for asked in (*self.rungs.buttons()[1:], self.margin, self.height_at):
+            asked.setEnabled(comparable)
         self.height_at.setText("" if at is None else shown(float(f"{at:.6g}")))
         self._show_page()
 

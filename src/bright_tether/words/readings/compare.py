@@ -62,7 +62,7 @@ def compare_reading(findings: Findings) -> Reading:
 def _headline(findings: Findings, made: Comparison) -> str:
     one, alpha = deciding(made), findings.rules.alpha
     if made.units_differ:
-        return "Two responses in different units: their correlations can be compared, their slopes cannot."
+        return "Two lines in different units: their correlations can be compared, their slopes cannot."
     if one is None:
         p = made.ladder.parallel.p
         if p is None:
