@@ -53,7 +53,8 @@ def test_text_holds_the_figures_of_the_screen(findings):
         assert f"{figure.name:<22} {figure.value:>12}" in text
     assert line_reading(findings).headline in text
     shown = d.coefficient(findings.pearson.r, findings.rules.digits)
-    assert f"Decided by r, ρ = 0 against ρ ≠ 0 at α = 0.05: {shown} reaches ±" in text
+    assert "Decided by r at α = 0.05, H0, no linear relationship, against H1, a linear relationship: " in text
+    assert f"{shown} reaches ±" in text
     assert text.count("\n") > findings.pairs.n
 
 

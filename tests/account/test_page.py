@@ -69,7 +69,7 @@ def test_the_page_holds_the_figures_of_the_screen_and_says_its_method_by_itself(
         "probe fouled",
         "Nothing was changed after results were seen.",
         "What was found",
-        "A doubt with a clear sign is not answered",
+        "A clear sign against the line is not answered: constant spread",
     ):
         assert wanted in words, wanted
     assert words.count("Method.") == 1

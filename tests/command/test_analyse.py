@@ -122,7 +122,7 @@ def test_options_reach_the_figures(call, short_file):
                "--slope-0", "2", "--at", "3", "--mean-of", "4")  # fmt: skip
     assert one["line"]["level"] == 0.99
     assert one["line"]["t_slope"] == pytest.approx((1.99 - 2) / plain["line"]["se_slope"])
-    assert one["decision"]["h1"] == "β > 2"
+    assert one["decision"]["h1"] == "slope > 2"
     assert one["decision"]["reject"] is False
     leverage, s = one["predictions"][0]["leverage"], one["line"]["s"]
     assert one["predictions"][0]["se_individual"] == pytest.approx(s * (1 / 4 + leverage) ** 0.5)
@@ -134,7 +134,7 @@ def test_text_and_json_agree(call, short_file):
     assert code == 0
     assert f"flow = {found['line']['intercept']:.2f} + {found['line']['slope']:.3f} · depth" in text
     r = found["correlation"]["pearson"]
-    assert f"  {'r':<22} {d.coefficient(r['r'], 3):>12}  {d.coefficient(r['ci'][0], 3)} … " in text
+    assert f"  {'r':<22} {d.coefficient(r['r'], 3):>12}  {d.coefficients(r['ci'], 3)}" in text
     assert "depth 2.5:" in text
     assert "p < 0.001" in text
     assert "p = 0.000" not in text

@@ -13,7 +13,7 @@ from bright_tether.core.pairs import take_pairs
 from bright_tether.core.results import Cause
 from bright_tether.core.shape.clumps import clumps
 from bright_tether.core.shape.fences import fences
-from bright_tether.core.shape.form import form
+from bright_tether.core.shape.form import form, gaps_in
 from bright_tether.core.shape.histogram import Bins, histogram, in_small, typed_bins, usual_bins
 from bright_tether.core.shape.smooth import smooth
 
@@ -100,9 +100,9 @@ def test_form_names_gap_and_far_out_rows():
     y = 2 * x + np.array([0.1, -0.2, 0.1, 0.2, -0.1, 0.1, -9, -0.1, 0.2, 0])
     pairs = pairs_of(x, y)
     fit = fit_line(pairs)
-    told = form(pairs, row_by_row(fit), curvature(fit), clumps(pairs), 0.1, 0.05)
-    assert told.gap == (5.0, 20.0)
-    assert told.gap_share == pytest.approx(15 / 23)
+    told = form(pairs, row_by_row(fit), curvature(fit), clumps(pairs), gaps_in(x), 0.1, 0.05)
+    assert told.gaps.widest == (5.0, 20.0)
+    assert told.gaps.share == pytest.approx(15 / 23)
     assert told.far_line.tolist() == [6]
     assert told.far_x.size == 0
 

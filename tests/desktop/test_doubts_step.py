@@ -36,7 +36,7 @@ def test_the_board_finds_the_trap_of_each_demo_tether(window):
 def test_a_card_opens_with_its_tests_and_what_could_be_seen(window):
     click(named(window, "Do the residuals grow?"))
     assert read(window, "question") == "Do the residuals grow?"
-    assert read(window, "headline") == "The residuals grow clearly as turbidity rises."
+    assert read(window, "headline") == "Clear sign that the residuals grow with turbidity."
     found = window.session.findings
     assert read(window, "Breusch–Pagan") == f"{found.checks.breusch_pagan.lm:.1f}"
     assert "times in 100" in read(window, "what could be seen")
@@ -84,15 +84,15 @@ def test_an_unanswered_doubt_travels_until_it_is_answered(window):
     knot = named(window, "Step Doubts")
     assert knot.badge == 1
     press(window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
-    assert "not answered: do the residuals grow" in read(window, "beware")
+    assert "not answered: constant spread" in read(window, "beware")
     press(window, Qt.Key.Key_5, Qt.KeyboardModifier.AltModifier)
     window.step("doubts").open("spread")
-    click(named(window, "Try: Robust errors (HC3)", QPushButton))
-    click(named(window, "Take: Robust errors (HC3)", QPushButton))
+    click(named(window, "Try: Weights 1/turbidity²", QPushButton))
+    click(named(window, "Take: Weights 1/turbidity²", QPushButton))
     assert knot.badge == 0
     press(window, Qt.Key.Key_4, Qt.KeyboardModifier.AltModifier)
     assert "not answered" not in window.panel._beware_text.text()
-    assert "Errors in force are robust (HC3) ones" in read(window, "sentences")
+    assert "Rows are weighted by 1/turbidity²" in read(window, "sentences")
 
 
 def test_a_doubt_can_be_left_to_stand_with_a_reason(window):
@@ -101,7 +101,7 @@ def test_a_doubt_can_be_left_to_stand_with_a_reason(window):
     write(field, "known from the probe")
     press(field, Qt.Key.Key_Return)
     assert window.session.tether.answers[0].reason == "known from the probe"
-    assert "Answered by: known from the probe" in read(window, "sentences")
+    assert "answered by the reason “known from the probe”" in read(window, "sentences")
     assert named(window, "Step Doubts").badge == 0
 
 

@@ -98,7 +98,7 @@ def test_settings_of_the_line_change_every_figure(on_line):
     enter(window, "Smallest slope that matters", "1")
     assert "shown to matter" in read(window, "sentences")
     enter(window, "Test the slope against", "1.4")
-    assert "A slope of 1.40 is compatible with these data" in read(window, "sentences")
+    assert "H0, slope = 1.4, against H1, slope ≠ 1.4" in read(window, "sentences")
     choose(window, "Weights of the rows", "turbidity")
     assert "rows are weighted by turbidity" in read(window, "sentences").lower()
     window.session.undo()
@@ -172,7 +172,7 @@ def test_a_margin_is_dragged_on_the_scale(on_compare):
     assert margin is not None
     assert "within ±" in read(window, "sentences")
     enter(window, "Margin of equivalence", "5")
-    assert "shown to be within ±5 of each other" in read(window, "sentences")
+    assert "shown to be within ±5 mg/L per NTU of each other" in read(window, "sentences")
 
 
 def test_two_responses_ask_what_a_row_is(on_compare):
@@ -293,7 +293,7 @@ def test_a_logged_line_forecasts_in_original_units(on_forecast):
     inner = found.forecasts((float(np.log10(1.5)),))
     assert found.expected[0].fitted == pytest.approx(10 ** float(inner.fitted[0]))
     assert found.expected[0].pi == pytest.approx(tuple(10 ** inner.pi[0]))
-    assert "The median discharge of all cases at stage 1.5 m" in read(window, "sentences")
+    assert "The geometric mean discharge of all cases at stage 1.5 m" in read(window, "sentences")
     enter(window, "Forecast at x", "-1")
     assert read(window, "headline").startswith("Type an x above 0")
 

@@ -126,7 +126,8 @@ def test_ground_rules_change_in_place_and_back(window):
     assert named(window, "Interval level, %", QLineEdit).text() == "99"
     click(named(window, "Alternative: greater"))
     click(named(window, "The test that decides: slope"))
-    assert hypotheses(window.session.findings.decision)[1] == "β > 0"
+    decision = window.session.findings.decision
+    assert hypotheses(decision.test, decision.alternative, decision.null)[1] == "slope > 0"
     assert "α 0.01 · 99 % · > · 3 digits" in window.head.rules.text()
     alpha.selectAll()
     write(alpha, "7")

@@ -30,9 +30,9 @@ def limits(window, axis=0):
 def test_the_springs_tell_opposite_stories(window):
     window.session.show_tether("k4")
     found = window.session.findings
-    assert "opposite of the whole" in read(window, "headline")
+    assert "all together it turns round" in read(window, "headline")
     sentences = read(window, "sentences")
-    assert "r = +0.944; within rock r = −0.930 pooled" in sentences
+    assert "r = +0.944 (p < 0.001); within rock, pooled, r = −0.930" in sentences
     assert "opposite stories" in sentences
     assert read_figure(window, "r, within groups") == "−0.930"
     assert found.within_groups.r == pytest.approx(-0.930, abs=5e-4)
@@ -41,7 +41,7 @@ def test_the_springs_tell_opposite_stories(window):
 
 def test_a_bend_is_seen_and_a_log_scale_straightens_it(window):
     window.session.show_tether("k2")
-    assert read(window, "headline") == "A rising band that bends."
+    assert read(window, "headline") == "A tight rising band that bends."
     click(switch(window, "log x"))
     click(switch(window, "log y"))
     plot, found = picture(window), window.session.findings

@@ -49,7 +49,7 @@ def test_samples_of_the_fitted_line_keep_what_the_formula_promises(rehearse):
     reading = said(rehearse)
     assert "no more than simulation error" in reading
     assert "x kept as measured" in reading
-    assert "as they promise" in reading
+    assert "the same as promised within simulation error" in reading
     assert "it cannot show that it is" in reading
     picture = rehearse.step("rehearse").samples
     assert "2000 samples" in picture.accessibleDescription()
@@ -105,7 +105,7 @@ def test_a_stated_truth_is_typed_and_undone(rehearse, qtbot):
     assert "none of the 2000 samples lie as far" in said(rehearse)
     pick(rehearse, "Residuals have", "fanning with x")
     wait_for(rehearse, qtbot)
-    assert "they promise more than they keep" in said(rehearse)
+    assert "less than promised" in said(rehearse)
     pick(rehearse, "Intervals by", "robust (HC3) errors")
     wait_for(rehearse, qtbot)
     assert float(read_figure(rehearse, "caught").split()[0]) > 88
@@ -164,7 +164,7 @@ def test_luck_alone_says_what_r_it_reaches(rehearse, qtbot):
     click(named(rehearse, "Show luck alone", QPushButton))
     wait_for(rehearse, qtbot)
     assert "luck gives |r| ≥ 0.246 in 5 % of samples" in read(rehearse, "headline")
-    assert "None of them reached your r = +0.979." in said(rehearse)
+    assert "None of them reached the size of your r = +0.979." in said(rehearse)
     assert rehearse.step("rehearse").luck.dots[0].x.size == 64
 
 

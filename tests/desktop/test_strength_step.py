@@ -225,10 +225,13 @@ def test_a_rule_can_be_this_tethers_own(window):
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("a,b\n1,2\n2,4\n3,6\n", "A perfect rising straight-line relationship (r = +1.000)."),
+        (
+            "a,b\n1,2\n2,4\n3,6\n",
+            "Every pair lies on one line (r = +1.000): nothing is left over for a test.",
+        ),
         ("a,b\n1,5\n2,5\n3,5\n4,5\n", "One of the columns does not vary: nothing can go together with it."),
         ("a,b\n1,1\n1,2\n1,3\n", "No line yet."),
-        ("a,b\n1,1\n2,3\n3,1\n", "These data are compatible with no straight-line relationship (r = 0.000"),
+        ("a,b\n1,1\n2,3\n3,1\n", "These data are compatible with no linear relationship (r = 0.000"),
         ("a,b\n1,2\n2,1\n", "No line yet."),
     ],
 )

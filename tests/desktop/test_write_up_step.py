@@ -2,6 +2,7 @@
 
 import re
 from datetime import date
+from html import unescape
 
 import pytest
 from PyQt6.QtCore import QModelIndex, Qt
@@ -165,7 +166,8 @@ def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
         qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
         assert (tmp_path / f"account.{kind}").stat().st_size > 1000
         assert f"Written: account.{kind}" in read(window, "notice text")
-    words = re.sub(r"<(style|svg).*?</\1>|<[^>]+>", " ", (tmp_path / "account.html").read_text(), flags=re.S)
+    markup = (tmp_path / "account.html").read_text()
+    words = unescape(re.sub(r"<(style|svg).*?</\1>|<[^>]+>", " ", markup, flags=re.S))
     for line in step.page.toPlainText().splitlines():
         words_on_screen = line.replace("\ufffc", "").strip()
         if words_on_screen and words_on_screen not in ("Figures of Line",):

@@ -16,6 +16,8 @@ EXAMPLES = dict(
 )
 IMPORTS = """
 from dataclasses import dataclass
+from typing import ClassVar
+from bright_tether.claims.claim import Claim
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Why, reasons
 from bright_tether.live.basis import Basis
@@ -23,6 +25,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.steps.step import Step
 from bright_tether.study.declared import result
 from bright_tether.words.reading import Reading
+from bright_tether.words.said import Said
 """
 QT = """
 import pyqtgraph as pg

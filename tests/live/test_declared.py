@@ -77,7 +77,13 @@ def told(value):
         return [told(one) for one in value]
     if hasattr(value, "__dataclass_fields__"):
         return {name: told(getattr(value, name)) for name in value.__dataclass_fields__ if name != "why"}
-    return told(vars(value)) if type(value).__module__.startswith("bright_tether.core.doubts") else value
+    # what an object works out when it is asked is no part of what it is
+    own = (
+        {name: one for name, one in vars(value).items() if not hasattr(type(value), name)}
+        if hasattr(value, "__dict__")
+        else {}
+    )
+    return told(own) if type(value).__module__.startswith("bright_tether.core.doubts") else value
 
 
 def asked(findings, name):

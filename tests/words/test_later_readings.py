@@ -13,12 +13,15 @@ from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
 from bright_tether.words.causes import cause
 from bright_tether.words.readings.alternatives import change_sentence, what_it_says
-from bright_tether.words.readings.compare import compare_reading, compare_working
-from bright_tether.words.readings.doubts import doubt_reading, doubts_reading, doubts_working
-from bright_tether.words.readings.forecast import forecast_reading, forecast_working
+from bright_tether.words.readings.compare import compare_reading
+from bright_tether.words.readings.doubts import doubt_reading, doubts_reading
+from bright_tether.words.readings.forecast import forecast_reading
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
 from bright_tether.words.readings.look import look_reading
 from bright_tether.words.readings.strength import strength_reading
+from bright_tether.words.workings.compare import compare_working
+from bright_tether.words.workings.doubts import doubts_working
+from bright_tether.words.workings.forecast import forecast_working
 from bright_tether.words.workings.line import slope_working
 from bright_tether.words.workings.listing import LISTINGS
 
@@ -57,9 +60,11 @@ def test_no_reading_claims_what_it_may_not(key):
 
 def test_the_decision_turns_with_alpha_and_alternative():
     weak = found_of("k5", RuleChoices(alpha=0.01))
-    assert "compatible with no straight-line relationship" in strength_reading(weak).headline
+    assert "compatible with no linear relationship" in strength_reading(weak).headline
     other = found_of("k5", RuleChoices(alternative="less"))
-    assert "compatible with" in strength_reading(other).headline
+    assert strength_reading(other).headline.startswith(
+        "No sign of a falling relationship: they rise (r = +0.878"
+    )
     assert "very strong rising" in strength_reading(found_of("k5")).headline
 
 
@@ -132,7 +137,7 @@ def test_slopes_of_tethers_in_different_units_are_not_subtracted():
     told = compare_reading(found)
     assert told.headline.startswith("Two lines in different units")
     assert not any("slope" in one or "rung" in one or "heights" in one for one in told.sentences)
-    assert any(one.startswith("The two correlations: z = ") for one in told.sentences)
+    assert any(one.startswith("The two correlations, +") and "z = " in one for one in told.sentences)
     record = comparison_record(found)
     assert {"slopes", "parallel", "equivalence", "pairwise"} <= {k for k in record if record[k] is None}
     assert set(record["why"].values()) == {cause(Cause.UNITS_DIFFER)}

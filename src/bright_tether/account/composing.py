@@ -8,6 +8,7 @@ from bright_tether.account.page import Chapter, Entry, Page, Rows
 from bright_tether.account.pieces import AllFindings, blocks_of
 from bright_tether.account.press import NO_PRESS, Press
 from bright_tether.account.since import changed_since
+from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
 from bright_tether.study.changes import tether_name
 from bright_tether.study.pins import Pin
@@ -18,6 +19,7 @@ from bright_tether.words.readings.method import (
     method_sentences,
     rows_grid,
 )
+from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.trail import trail_lines
 
 
@@ -36,7 +38,7 @@ def page_of(
         method: tuple[str, ...] = ()
         if tether is not None:
             name = tether_name(study, study.tether(tether))
-            method = () if tether in told else method_sentences(everything.of(tether))
+            method = () if tether in told else _method(everything.of(tether))
             told.add(tether)
         chapters.append(Chapter(name=name, method=method, entries=entries))
     used = [one for one in study.tethers if one.id in told]
@@ -48,6 +50,14 @@ def page_of(
         chapters=tuple(chapters),
         rows=tuple(_rows(study, one.id, everything) for one in used),
     )
+
+
+def _method(findings: Findings) -> tuple[str, ...]:
+    """How the figures came about, and where the tether stands."""
+    method = method_sentences(findings)
+    if findings.refusal is not None:
+        return method
+    return (*method, f"Where it stands: {standing_sentence(findings)}.")
 
 
 def proposed_pins(study: Study, everything: AllFindings) -> tuple[Pin, ...]:

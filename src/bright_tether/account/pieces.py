@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from bright_tether.account.press import Press
+from bright_tether.claims.doubts import lineup_claim
 from bright_tether.core.results import OutOfRange, Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
@@ -92,7 +93,7 @@ def _working(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
 
 
 def _lineup(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
-    told = lineup_sentences(findings) or ("No lineup has been tried yet.",)
+    told = lineup_sentences(lineup_claim(findings)) or ("No lineup has been tried yet.",)
     return (Passage(title="Lineup", sentences=told),)
 
 

@@ -9,7 +9,9 @@ from typing import Any
 import numpy as np
 
 from bright_tether.account.comparison import comparison_record
+from bright_tether.account.readings import readings_record
 from bright_tether.account.values import blank, cause_of, entries, plain, some
+from bright_tether.claims.rows import rows_claim
 from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import FTest
 from bright_tether.core.checks.bend import Curvature
@@ -59,6 +61,7 @@ class Wanted:
     agreement: bool = False
     resample: int = 0
     seed: int = 0
+    readings: bool = False
 
 
 def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
@@ -93,7 +96,9 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
         ]
     if wanted.resample:
         told["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
-    told["notes"] = [rows_sentence(findings.pairs), *_notes(findings)]
+    if wanted.readings:
+        told["readings"] = readings_record(findings, ahead=bool(wanted.at or wanted.inverse_at))
+    told["notes"] = [str(rows_sentence(rows_claim(findings))), *_notes(findings)]
     return told
 
 
@@ -102,7 +107,7 @@ def decision_record(findings: Findings) -> dict[str, Any]:
     decision = decision_of(findings)
     told: dict[str, Any] = plain(decision)
     del told["null"]
-    null, other = hypotheses(decision)
+    null, other = hypotheses(decision.test, decision.alternative, decision.null)
     return {"test": told.pop("test"), "h0": null, "h1": other, **told}
 
 

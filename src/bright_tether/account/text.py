@@ -18,6 +18,7 @@ from bright_tether.words.reading import Figure, Reading, names_of, there
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.look import look_reading
+from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.strength import permutation_sentence, strength_reading
 
 _WIDTH = 22
@@ -40,7 +41,7 @@ def text_account(findings: Findings, wanted: Wanted = Wanted()) -> str:  # noqa:
 def _whole(findings: Findings, wanted: Wanted) -> str:
     """Every step's reading, and what was asked for beside."""
     parts = [
-        _reading(gather_reading(findings)),
+        f"{_reading(gather_reading(findings))}\n{standing_sentence(findings)}",
         _reading(look_reading(findings)),
         _reading(strength_reading(findings)),
         f"{equation(findings)}\n\n{_reading(line_reading(findings))}",

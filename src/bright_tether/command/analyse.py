@@ -18,7 +18,7 @@ from bright_tether.core.line.weights import PATTERNS
 from bright_tether.core.rehearse.kinds import MOST_DRAWS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings, NotNumbers
-from bright_tether.study.choices import CompareChoice, LineChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -64,6 +64,7 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--resample", type=whole, default=0, metavar="N", help="bootstrap and permutation")
     parser.add_argument("--seed", type=seed, default=0, metavar="K")
     parser.add_argument("--rows", action="store_true", help="add the line row by row")
+    parser.add_argument("--readings", action="store_true", help="add what every step says, claim by claim")
     parser.add_argument("--format", choices=("text", "json"), default="text")
     parser.set_defaults(run=analyse)
 
@@ -92,6 +93,7 @@ def _told(options: argparse.Namespace) -> str:
         agreement=options.agreement,
         resample=options.resample,
         seed=options.seed,
+        readings=options.readings,
     )
     if options.format == "json":
         return json.dumps(record(findings, wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
@@ -135,6 +137,7 @@ def _findings(options: argparse.Namespace, table: Table) -> Findings:
             rows_are=options.rows_are,
             margin=options.margin,
         ),
+        forecast=ForecastChoice(at=options.at, back=options.inverse_at, mean_of=options.mean_of),
     )
     rules = RuleChoices(
         alpha=options.alpha, level=options.level, alternative=options.alternative, decide=options.decide

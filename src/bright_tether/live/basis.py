@@ -52,6 +52,19 @@ class Basis(InPlay):
         """What tints the points, (rows,)."""
         return self.tint_column.cells if self.tint_column else None
 
+    @cached_property
+    def grouping(self) -> Column | None:
+        """The column whose groups are told of beside the whole: the tint, else what is compared."""
+        compared = self.tether.compare.group
+        if self.tint_column is not None and self.tint_column.kind == "category":
+            return self.tint_column
+        return self.table.column(compared) if compared and self.table.has(compared) else None
+
+    @given
+    def grouping_cells(self) -> Cells | None:
+        """Its cells, (rows,)."""
+        return self.grouping.cells if self.grouping else None
+
     points = result(cloud, InPlay.x_cells, InPlay.y_cells, InPlay.row_ids, InPlay.aside_rows, tint_cells,
                     InPlay.kept)  # fmt: skip
     drawable = result(drawable, InPlay.x_cells, InPlay.y_cells)

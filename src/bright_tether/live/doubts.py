@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.core.doubts.luck import by_luck
 from bright_tether.core.doubts.power import Seen, could_see
 from bright_tether.core.doubts.quantiles import Quantiles, lineup, quantiles
 from bright_tether.core.doubts.statistics import Design
@@ -34,6 +35,7 @@ class DoubtResults(LineResults):
     design = result(_design, LineResults.fit, LineResults.order)
     doubts = result(doubts, LineResults.fit, LineResults.checks, LineResults.rows, LineResults.order,
                     LineResults.alpha)  # fmt: skip
+    signs_by_luck = result(by_luck, design, LineResults.alpha)
     seen = family(_seen, design, LineResults.alpha)
     quantiles = result(_quantiles, design, LineResults.fit)
 

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 
 from bright_tether.core.forecast import Forecasts, forecast
 from bright_tether.core.inverse import Inverse
 from bright_tether.core.results import Floats, Interval, Refusal
+from bright_tether.core.shape.form import gaps_in
 from bright_tether.live.compare import CompareResults
 from bright_tether.study.declared import given
 from bright_tether.tables.column import Column
 from bright_tether.tables.formula import Expression
 
+#: How a column was fitted: as it is, or the log or root of the one it was worked out from.
+Scale = Literal["as measured", "log", "root"]
 _ONE_FUNCTION = re.compile(r'(log10|log|sqrt)\("?([^()"]+)"?\)')
 
 
@@ -29,16 +33,22 @@ class Way:
     source: Column
     there: Callable[[float], float]
     back: Callable[[Floats], Floats]
-    changed: bool
+    scale: Scale = "as measured"
+
+    @property
+    def changed(self) -> bool:
+        """Whether the column was worked out from another."""
+        return self.scale != "as measured"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Expected:
-    """One forecast in original units. half_* are None where a transformed scale has none, pi where nothing
-    can be said of a new case.
+    """One forecast in original units. half_* are None where a transformed scale has none or where an interval
+    was cut, pi where nothing can be said of a new case.
 
-    group : the line it comes from, None for the tether's own. middle : "mean", or "median" where y was
-    transformed.
+    group : the line it comes from, None for the tether's own. scale : how y was fitted, of which the value is
+    the middle carried back. in_gap : whether x lies in a gap of what was measured. possible : whether value and
+    intervals keep to what y can be; intervals are cut to that where they do not.
     """
 
     x: float
@@ -52,7 +62,9 @@ class Expected:
     half_pi: float | None
     outside: bool
     distance: float
-    middle: str
+    scale: Scale
+    in_gap: bool
+    possible: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,12 +98,11 @@ class ForecastResults(CompareResults):
 
     @cached_property
     def forecast_x(self) -> tuple[float, ...]:
-        """The x asked for, in original units: as typed, else the middle of the measured range."""
+        """The x asked for, in original units: as typed, else the middle of the measured range, out of any gap."""
         chosen = self.tether.forecast.at
         if chosen or self.refusal is not None:
             return chosen
-        ends = self.x_way.back(np.array([self.pairs.x.min(), self.pairs.x.max()]))
-        return (float(f"{(ends[0] + ends[1]) / 2:.3g}"),)
+        return (_usual_x(np.sort(self.x_way.back(self.pairs.x))),)
 
     @cached_property
     def placed_x(self) -> tuple[tuple[float, float], ...]:
@@ -120,7 +131,7 @@ class ForecastResults(CompareResults):
         for x, inner in self.reached_x:
             for level in sorted(levels):
                 made = self.forecasts((inner,), chosen.mean_of, level)
-                told.append(self._expected(x, level, None, made))
+                told.append(self._expected(x, inner, level, None, made))
                 told += self._by_group(x, inner, level)
         return tuple(told)
 
@@ -142,29 +153,44 @@ class ForecastResults(CompareResults):
                 mean_of=self.tether.forecast.mean_of,
                 errors=group.errors,
             )
-            told.append(self._expected(x, level, group.name, made))
+            told.append(self._expected(x, inner, level, group.name, made))
         return told
 
-    def _expected(self, x: float, level: float, group: str | None, made: Forecasts) -> Expected:
+    def _expected(self, x: float, inner: float, level: float, group: str | None, made: Forecasts) -> Expected:
         back, changed = self.y_way.back, self.y_way.changed
+
+        column = self.y_way.source
+        least = -math.inf if column.low is None else column.low
+        most = math.inf if column.high is None else column.high
+        fitted = float(back(made.fitted)[0])
 
         def ends(pair: np.ndarray) -> Interval:
             low, high = np.sort(back(pair)).tolist()
             return low, high
 
+        def cut(pair: Interval) -> Interval:
+            return (min(max(pair[0], least), most), min(max(pair[1], least), most))
+
+        ci, band = ends(made.ci[0]), ends(made.band[0])
+        pi = ends(made.pi[0]) if np.isfinite(made.pi[0]).all() else None
+        whole = [fitted, *ci, *(pi or ())]
+        possible = least <= min(whole) and max(whole) <= most
+        half = not changed and possible
         return Expected(
             x=x,
             level=level,
             group=group,
-            fitted=float(back(made.fitted)[0]),
-            ci=ends(made.ci[0]),
-            pi=ends(made.pi[0]) if np.isfinite(made.pi[0]).all() else None,
-            band=ends(made.band[0]),
-            half_ci=None if changed else float(made.half_ci[0]),
-            half_pi=None if changed or not np.isfinite(made.half_pi[0]) else float(made.half_pi[0]),
+            fitted=fitted,
+            ci=cut(ci),
+            pi=None if pi is None else cut(pi),
+            band=cut(band),
+            half_ci=float(made.half_ci[0]) if half else None,
+            half_pi=float(made.half_pi[0]) if half and pi is not None else None,
             outside=bool(made.outside[0]),
             distance=float(made.distance[0]),
-            middle="median" if changed else "mean",
+            scale=self.y_way.scale,
+            in_gap=any(low < inner < high for low, high in self.gaps.wide),
+            possible=possible,
         )
 
     def bands(self, level: float) -> Forecasts:
@@ -220,16 +246,31 @@ class ForecastResults(CompareResults):
         formula = column.formula
         found = _ONE_FUNCTION.fullmatch(formula.text.strip()) if isinstance(formula, Expression) else None
         if found is None or not isinstance(formula, Expression):
-            return Way(column, float, np.asarray, changed=False)
+            return Way(column, float, np.asarray)
         name, source = found.group(1), next(iter(formula.columns.values()))
         if not self.table.has(source):
-            return Way(column, float, np.asarray, changed=False)
-        ways: dict[str, tuple[Callable[[float], float], Callable[[Floats], Floats]]] = {
-            "log10": (_above_zero(np.log10), lambda v: 10.0**v),
-            "log": (_above_zero(np.log), np.exp),
-            "sqrt": (_above_zero(np.sqrt), lambda v: np.sign(v) * v * v),
+            return Way(column, float, np.asarray)
+        ways: dict[str, tuple[Callable[[float], float], Callable[[Floats], Floats], Scale]] = {
+            "log10": (_above_zero(np.log10), lambda v: 10.0**v, "log"),
+            "log": (_above_zero(np.log), np.exp, "log"),
+            "sqrt": (_above_zero(np.sqrt), lambda v: np.sign(v) * v * v, "root"),
         }
-        return Way(self.table.column(source), *ways[name], changed=True)
+        return Way(self.table.column(source), *ways[name])
+
+
+def _usual_x(measured: Floats) -> float:
+    """A round x near the middle of what was measured, in no gap. measured : (n,), sorted."""
+    middle = (measured[0] + measured[-1]) / 2
+    whole = float(measured[-1] - measured[0])
+    rounded = float(f"{middle:.{max(3, 3 + _power(middle) - _power(whole))}g}")
+    gaps = gaps_in(measured).wide
+    if measured[0] <= rounded <= measured[-1] and not any(low < rounded < high for low, high in gaps):
+        return rounded
+    return float(measured[np.argmin(np.abs(measured - middle))])
+
+
+def _power(value: float) -> int:
+    return math.floor(math.log10(abs(value))) if value else 0
 
 
 def _above_zero(function: Callable[[float], Any]) -> Callable[[float], float]:

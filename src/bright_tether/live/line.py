@@ -27,12 +27,18 @@ from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.line.theil_sen import TheilSen, theil_sen
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Ints
+from bright_tether.core.shape.form import Gaps, gaps_in
 from bright_tether.live.basis import Basis
 from bright_tether.study.declared import family, given, result
 from bright_tether.tables.column import Cells
 
 #: Points at which the interval band is drawn.
 BAND_POINTS = 81
+
+
+def _gaps(pairs: Pairs) -> Gaps:
+    """Where nothing was measured inside the range of x."""
+    return gaps_in(pairs.x)
 
 
 def _against(level: float, alternative: Alternative, slope_0: float, intercept_0: float) -> Hypotheses:
@@ -147,6 +153,7 @@ class LineResults(Basis):
         except NoErrors as none:
             return none.cause
 
+    gaps = result(_gaps, Basis.pairs)
     theil_sen = result(_theil_sen, Basis.pairs, Basis.level)
     deming = result(_deming, Basis.plain, error_ratio, Basis.level)
     checks = result(checks, Basis.fit, order)

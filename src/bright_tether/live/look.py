@@ -72,7 +72,7 @@ class LookResults(LineResults, StrengthResults):
         s, sd = self.plain_s, self.y_summary.sd
         return s / sd if s is not None and sd else None
 
-    form = result(form, LineResults.pairs, LineResults.plain_rows, curvature, clumps, tightness,
+    form = result(form, LineResults.pairs, LineResults.plain_rows, curvature, clumps, LineResults.gaps, tightness,
                   LineResults.alpha)  # fmt: skip
     within_clumps = result(_within_clumps, LineResults.pairs, clumps)
 

@@ -29,7 +29,7 @@ MOST_COLUMNS = 12
 
 
 def _within(pairs: Pairs, cells: Cells | None) -> WithinGroups | None:
-    """r inside the groups of the tint, None without one."""
+    """r inside the groups told of, None without any."""
     return None if cells is None else within_groups(pairs, [str(cell) for cell in cells[pairs.at].tolist()])
 
 
@@ -56,7 +56,7 @@ class StrengthResults(Basis):
     spearman = by_rules(spearman, Basis.pairs)
     kendall = by_rules(kendall, Basis.pairs)
     agreement = result(agreement, Basis.pairs, Basis.level)
-    within_groups = result(_within, Basis.pairs, Basis.tint_cells)
+    within_groups = result(_within, Basis.pairs, Basis.grouping_cells)
     products = result(products, Basis.pairs)
     rank_rows = family(_ranks, Basis.pairs)
     comparisons = result(comparisons, Basis.pairs)

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QTransform
 from PyQt6.QtWidgets import QWidget
 from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
+from bright_tether.claims.compare import deciding
 from bright_tether.core.forecast import forecast
 from bright_tether.core.results import Interval
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
@@ -23,7 +24,7 @@ from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.reading import there
-from bright_tether.words.readings.compare import comparison_of, deciding
+from bright_tether.words.readings.compare import comparison_of
 
 #: What the ladder's rungs draw.
 RUNGS = ("a line each", "parallel", "one line for all")

@@ -7,6 +7,7 @@ import pyqtgraph as pg
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QBrush, QColor, QFont
 
+from bright_tether.claims.rows import places_of
 from bright_tether.core.results import Refusal
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
@@ -17,7 +18,6 @@ from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.reading import there
-from bright_tether.words.readings.strength import places_of
 
 _NONE = np.zeros(0)
 #: Above this many points halos are a smear.

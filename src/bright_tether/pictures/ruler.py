@@ -15,7 +15,6 @@ from bright_tether.live.findings import Findings
 from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
-from bright_tether.words.readings.groups import tint_name
 from bright_tether.words.readings.strength import no_value
 
 _ROW, _FOOT, _LABELS, _MARGIN = 42, 26, 128, 18
@@ -59,7 +58,7 @@ def ruler_rows(findings: Findings) -> tuple[RulerRow, ...]:
     within = findings.within_groups
     if within is not None and len(within.groups) > 1:
         small = tuple(group.r for group in within.groups[: len(SHAPES)])
-        name = f"r within {tint_name(findings)}"
+        name = f"r within {findings.grouping.short}" if findings.grouping else "r within groups"
         told.append(
             RulerRow(name=name, value=within.r, ci=None, critical=None, decides=False, small=small,
                      missing="pooled: the small marks are the groups")

@@ -10,7 +10,8 @@ from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
 from bright_tether.words.grids.compare import differences_grid, every_two_grid, groups_grid, rungs_grid
 from bright_tether.words.reading import Reading, Working
-from bright_tether.words.readings.compare import compare_reading, compare_working, comparison_of
+from bright_tether.words.readings.compare import compare_reading, comparison_of
+from bright_tether.words.workings.compare import compare_working
 
 _Make = Callable[[Findings, Comparison], Grid]
 
@@ -42,5 +43,5 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.comparison, Findings.unanswered),
+    needs=(Findings.comparison,),
 )

@@ -7,8 +7,9 @@ from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
 from bright_tether.words.grids.doubts import doubts_grid
 from bright_tether.words.reading import Reading, Working
-from bright_tether.words.readings.doubts import doubt_reading, doubts_reading, doubts_working
+from bright_tether.words.readings.doubts import doubt_reading, doubts_reading
 from bright_tether.words.readings.unanswered import QUESTIONS
+from bright_tether.words.workings.doubts import doubts_working
 
 
 def _reading(findings: Findings, view: str, run: object) -> Reading:
@@ -32,7 +33,7 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.checks, Findings.doubts, Findings.quantiles, Findings.unanswered),
+    needs=(Findings.checks, Findings.design, Findings.signs_by_luck, Findings.quantiles),
     parts=frozenset({"reading", "figures", "table", "picture", "working", "lineup"}),
     proposed=("table",),
 )

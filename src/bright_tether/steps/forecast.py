@@ -6,7 +6,8 @@ from bright_tether.live.findings import Findings
 from bright_tether.steps.step import Step, View
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.reading import Reading, Working
-from bright_tether.words.readings.forecast import forecast_reading, forecast_working
+from bright_tether.words.readings.forecast import forecast_reading
+from bright_tether.words.workings.forecast import forecast_working
 
 
 def _reading(findings: Findings, view: str, run: object) -> Reading:
@@ -23,5 +24,5 @@ STEP = Step(
     views=(View(id="", title="", grids=lambda findings: (forecast_grid(findings),)),),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.coefficients, Findings.comparison, Findings.unanswered),
+    needs=(Findings.comparison,),
 )

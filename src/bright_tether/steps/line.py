@@ -45,7 +45,7 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.band, Findings.coefficients, Findings.within_groups, Findings.unanswered),
+    needs=(Findings.band, Findings.design, Findings.within_by_id, Findings.within_groups),
     written=_with_equation,
     proposed=("reading", "figures", "picture"),
 )  # fmt: skip

@@ -26,5 +26,5 @@ STEP = Step(
     ),
     reading=rehearse_reading,
     workings=rehearse_working,
-    needs=(Findings.plain_line, Findings.sums, Findings.truth, Findings.plan, Findings.unanswered),
+    needs=(Findings.plain_line, Findings.sums, Findings.truth, Findings.plan),
 )

@@ -11,10 +11,11 @@ from bright_tether.study.declared import Given, Task
 from bright_tether.study.pins import Grid, Part
 from bright_tether.words.reading import Reading, Working
 
-#: Needed by the head, the shelf and the drawer, whatever step is on the stage.
+#: Needed by the head, the shelf, the drawer and the claims that all steps share, whatever is on the stage.
 EVERYWHERE: tuple[Given[Any], ...] = (
     Findings.points, Findings.drawable, Findings.x_summary, Findings.y_summary, Findings.line, Findings.errors,
-    Findings.rows, Findings.pearson, Findings.decision,
+    Findings.rows, Findings.pearson, Findings.decision, Findings.coefficients, Findings.within_groups,
+    Findings.clumps, Findings.within_clumps, Findings.gaps, Findings.doubts,
 )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any, Generic, Protocol, Self, TypeVar, overload
 
+from bright_tether.core.results import Refusal
 from bright_tether.study.memory import Memory, same_inputs
 
 T = TypeVar("T")
@@ -86,6 +87,13 @@ class Result(Given[T_co]):
         found = holder.memory.keep((holder.owner, self.name), self.make, *_values(self.inputs, holder))
         holder.__dict__[self.name] = found
         return found  # type: ignore[no-any-return]
+
+    def kept(self, holder: Any) -> bool:
+        """Whether it is there already, so that asking is free."""
+        try:
+            return holder.memory.find((holder.owner, self.name), _values(self.inputs, holder)) is not None
+        except Refusal:
+            return False
 
 
 class _WithOneMore(Generic[T]):

@@ -24,31 +24,25 @@ class Remedy:
 
 
 def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> tuple[Remedy, ...]:
-    """What may answer this doubt. rows : row ids concerned. Logs and roots are offered where they exist."""
+    """What may answer this doubt. rows : row ids concerned. Logs and roots are offered where they exist.
+
+    Only what leaves the intervals for the mean and for one case at their level on data with that fault is offered
+    (docs/doubts.md): robust errors leave the interval for one case as it is, and errors for alike neighbours
+    reach their level in long tables alone. Both can be put in force among the settings of the line.
+    """
     told: list[Remedy | None] = []
     if doubt == "bend":
         told += [_transformed(study, tether, name) for name in ("log both", "log x", "log y", "root of y")]
     elif doubt == "spread":
-        told += [_errors(study, tether, "HC3", "Robust errors (HC3)")]
         told += [_weighted(study, tether, power) for power in (1, 2)]
         told += [_transformed(study, tether, name) for name in ("log both", "log y", "root of y")]
-    elif doubt == "order":
-        told += [_errors(study, tether, "newey_west", "Errors for alike neighbours")]
-        if tether.line.cluster:
-            told += [_errors(study, tether, "clustered", "Errors for repeated rows of one case")]
     elif doubt == "shape":
         told += [_transformed(study, tether, name) for name in ("log y", "log both", "root of y")]
-    elif rows:
+    elif doubt in ("far-out", "pull") and rows:
         reason = "far from the line" if doubt == "far-out" else "pulls the line"
         out = changes.set_aside(study, tether, set(rows), reason)
         told += [Remedy(f"Set {len(rows)} row{'s' if len(rows) > 1 else ''} aside", out) if out else None]
-        told += [_errors(study, tether, "HC3", "Robust errors (HC3)")]
     return tuple(one for one in told if one is not None)
-
-
-def _errors(study: Study, tether: Tether, kind: str, words: str) -> Remedy | None:
-    edit = changes.change_choice(study, tether, "line", f"{words} in force", errors=kind)
-    return None if edit is None else Remedy(words, edit)
 
 
 def _weighted(study: Study, tether: Tether, power: int) -> Remedy | None:

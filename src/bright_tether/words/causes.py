@@ -41,9 +41,9 @@ _CAUSES = {
 }
 
 
-def cause(code: Cause) -> str:
+def cause(code: Cause | None) -> str:
     """The sentence for a cause, without its full stop."""
-    return _CAUSES[code]
+    return "it has no value here" if code is None else _CAUSES[code]
 
 
 def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:

@@ -33,8 +33,12 @@ def figure(value: float | None, digits: int) -> str:
 
 
 def entered(value: float) -> str:
-    """A number as it was typed: all its digits, no more."""
-    return _grouped(shown(value)) if 1e-6 <= abs(value) < 1e12 or value == 0 else figure(value, 6)
+    """A number as it was typed: all its digits, no more, and none of a float's dust."""
+    return (
+        _grouped(shown(float(f"{value:.12g}")))
+        if 1e-6 <= abs(value) < 1e12 or value == 0
+        else figure(value, 6)
+    )
 
 
 def to_error(value: float, error: float) -> str:
@@ -57,30 +61,63 @@ def decimals_for(spread: float | None, digits: int, largest: float | None = 0.0)
     return digits
 
 
+def below_one(value: float, digits: int) -> str:
+    """A share that reads 1 only when it is: 0.83, > 0.99."""
+    text = f"{value:.{digits}f}"
+    return f"> 0.{'9' * digits}" if float(text) >= 1 > value else text
+
+
 def signed(value: float | None, decimals: int) -> str:
     """A number that never loses its sign."""
     text = fixed(value, decimals)
-    return text if value is None or text.startswith("−") or value == 0 else f"+{text}"
+    return text if value is None or text.startswith("−") or not _tells(text) else f"+{text}"
 
 
 def coefficient(value: float | None, digits: int) -> str:
-    """A coefficient between −1 and +1, with its sign; with more digits where it would round to ±1."""
+    """A coefficient between −1 and +1, with its sign; > +0.999 where it would round to 1 and is not."""
     if value is None:
         return NONE
-    shown = f"{abs(value):.{digits}f}"
-    while float(shown) == 1 and abs(value) < 1:
-        digits += 1
-        shown = f"{abs(value):.{digits}f}"
-    return ("−" if value < 0 else "+" if value > 0 else "") + shown
+    more, shown = _coefficient(value, digits)
+    return f"{more} {shown}" if more else shown
+
+
+def relation(letter: str, value: float | None, digits: int) -> str:
+    """A coefficient under its letter: r = +0.944, r > +0.999."""
+    if value is None:
+        return f"{letter} {NONE}"
+    more, shown = _coefficient(value, digits)
+    return f"{letter} {more or '='} {shown}"
+
+
+def coefficients(interval: tuple[float, float] | None, digits: int) -> str:
+    """An interval of a coefficient; its ends differ, keep 0 on its side, and are 1 only where they are."""
+    if interval is None:
+        return NONE
+    for more in range(digits, digits + 16):
+        low, high = (f"{end:+.{more}f}" for end in interval)
+        apart = interval[0] == interval[1] or float(low) != float(high)
+        if apart and all(_sided(end, float(text), (-1.0, 0.0, 1.0))
+                         for end, text in zip(interval, (low, high), strict=True)):  # fmt: skip
+            break
+    return " … ".join(text.replace("-", "−") if _tells(text) else text.lstrip("+-") for text in (low, high))
+
+
+def _coefficient(value: float, digits: int) -> tuple[str, str]:
+    """What stands before a coefficient where rounding would reach 1, and its digits with their sign."""
+    shown, more = f"{abs(value):.{digits}f}", ""
+    if float(shown) >= 1 > abs(value):
+        shown, more = f"0.{'9' * max(digits, 1)}", ">" if value > 0 else "<"
+    sign = "" if not _tells(shown) else "−" if value < 0 else "+"
+    return more, sign + shown
 
 
 def p_value(p: float | None) -> str:
-    """A p with its relation: p = 0.034, p < 0.001; never p = 0.000 or p = 1.000 short of 1."""
+    """A p with its relation: p = 0.034, p < 0.001, p > 0.999; never p = 0.000 or p = 1.000."""
     if p is None:
         return f"p {NONE}"
     if p < 0.001:
         return "p < 0.001"
-    return "p > 0.999" if 0.9995 <= p < 1 else f"p = {p:.3f}"
+    return "p > 0.999" if p >= 0.9995 else f"p = {p:.3f}"
 
 
 def percent(share: float | None, decimals: int = 1) -> str:
@@ -88,6 +125,8 @@ def percent(share: float | None, decimals: int = 1) -> str:
     if share is None:
         return NONE
     text = f"{100 * share:.{decimals}f}"
+    if float(text) == 0 and share > 0:
+        return f"less than {10.0**-decimals:.{decimals}f} %"
     if float(text) == 100 and share < 1:
         return f"more than {100 - 10.0**-decimals:.{decimals}f} %"
     return f"{text} %"
@@ -98,12 +137,37 @@ def level_in_words(level: float) -> str:
     return f"{100 * level:.10g} %"
 
 
-def between(interval: tuple[float, float] | None, decimals: int) -> str:
-    """An interval as it stands beside a figure: low … high."""
+def between(interval: tuple[float, float] | None, decimals: int, *tested: float, word: str = " … ") -> str:
+    """An interval as it stands beside a figure: low … high.
+
+    Its ends differ, and keep 0 and every tested value on their side, with as many decimals as that takes.
+    """
     if interval is None:
         return NONE
-    low, high = (fixed(end, decimals) for end in interval)
-    return f"{low} … {high}"
+    decimals = _enough(interval, max(decimals, 0), (0.0, *tested))
+    return word.join(fixed(end, decimals) for end in interval)
+
+
+def _enough(interval: tuple[float, float], decimals: int, tested: tuple[float, ...]) -> int:
+    """Decimals with which both ends of an interval stay apart and on their side of each tested value."""
+    if not all(map(math.isfinite, interval)):
+        return decimals
+    for more in range(decimals, decimals + 12):
+        low, high = (round(end, more) for end in interval)
+        apart = low != high or interval[0] == interval[1]
+        if apart and _sided(interval[0], low, tested) and _sided(interval[1], high, tested):
+            return more
+    return decimals
+
+
+def _sided(value: float, rounded: float, tested: tuple[float, ...]) -> bool:
+    """Whether a rounded value lies on the side of each tested one on which the value lies."""
+    return all((value > one) == (rounded > one) and (value < one) == (rounded < one) for one in tested)
+
+
+def _tells(text: str) -> bool:
+    """Whether a shown number has a digit other than 0."""
+    return any(digit in "123456789" for digit in text)
 
 
 def half(value: float | None, decimals: int) -> str:
@@ -124,7 +188,7 @@ def count(number: int, one: str, many: str | None = None) -> str:
 def _grouped(text: str) -> str:
     sign = "−" if text.startswith("-") else ""
     whole, point, part = text.lstrip("-").partition(".")
-    if sign and not any(digit in "123456789" for digit in whole + part):
+    if sign and not _tells(whole + part):
         sign = ""
     if len(whole) > 4:
         head = len(whole) % 3

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from bright_tether.core.results import OutOfRange
-from bright_tether.tables.column import Column
+from bright_tether.tables.column import Column, shown
 
 T = TypeVar("T")
 
@@ -77,10 +77,12 @@ class Names:
     x_unit: str | None
     y_unit: str | None
 
-    @property
-    def one_x(self) -> str:
-        """One step in x, in words."""
-        return f"extra {self.x_unit}" if self.x_unit else f"extra unit of {self.x}"
+    def step_of_x(self, step: float) -> str:
+        """One step in x, in words: extra year, extra 0.1 NTU, extra unit of depth."""
+        if step == 1:
+            return f"extra {singular(self.x_unit)}" if self.x_unit else f"extra unit of {self.x}"
+        size = shown(step)
+        return f"extra {size} {self.x_unit}" if self.x_unit else f"extra {size} of {self.x}"
 
     def in_x(self, value: str) -> str:
         """A value of x with its unit."""
@@ -90,12 +92,24 @@ class Names:
         """A value of y with its unit."""
         return f"{value} {self.y_unit}" if self.y_unit else value
 
+    def in_y_change(self, value: str) -> str:
+        """A difference of two values of y with its unit; percentage points for a per cent column."""
+        unit = "percentage points" if self.y_unit == "%" else self.y_unit
+        return f"{value} {unit}" if unit else value
+
     @property
     def slope_unit(self) -> str:
         """What the slope is measured in."""
         if not self.x_unit and not self.y_unit:
             return ""
-        return f"{self.y_unit or f'of {self.y}'} per {self.x_unit or f'unit of {self.x}'}"
+        y_unit = "percentage points" if self.y_unit == "%" else self.y_unit or f"of {self.y}"
+        return f"{y_unit} per {singular(self.x_unit) if self.x_unit else f'unit of {self.x}'}"
+
+
+def singular(unit: str) -> str:
+    """A unit written out in the plural, as one of it: years → year; marks as mm, NTU, °C stay."""
+    plain = len(unit) > 3 and unit.isalpha() and unit.islower() and unit.endswith("s")
+    return unit[:-1] if plain and not unit.endswith(("ss", "us", "is")) else unit
 
 
 def names_of(x: Column, y: Column) -> Names:

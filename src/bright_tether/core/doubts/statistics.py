@@ -16,6 +16,8 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.results import Floats, Ints
 
+#: A row with this share of its own fitted value carries the line, whatever its residual.
+CARRIES = 0.8
 DOUBTS = ("bend", "spread", "order", "shape", "far-out", "pull")
 
 
@@ -29,6 +31,7 @@ class Design:
         self.own = np.linalg.qr(np.stack(columns, axis=1))[0]
         self.leverage = fit.leverage()
         self.spare = np.where(1 - self.leverage <= LEVERAGE_ONE_WITHIN, np.nan, 1 - self.leverage)
+        self.carried = self.leverage >= CARRIES
         self.order = order
         self.x = centred_x(fit)
         self.codes = fit.pairs.codes_x[1].size

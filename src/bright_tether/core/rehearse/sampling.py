@@ -43,16 +43,6 @@ class Sampling:
     low: Floats
     high: Floats
 
-    @property
-    def biased(self) -> bool:
-        """Whether the mean lies beyond three simulation errors from the truth."""
-        return abs(self.bias) > 3 * self.mean_error > 0
-
-    @property
-    def fails(self) -> bool:
-        """Whether the intervals catch the truth less often than they say, beyond simulation error."""
-        return self.caught is not None and self.caught < self.level - 3 * (self.caught_error or 0.0)
-
 
 def sampling(
     draws: Draws, statistic: Statistic, *, level: float, judged: Judged = "classical", at: float = 0.0

@@ -11,9 +11,13 @@ from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Ints
 
 #: Fewer pairs than this are not searched for clumps, nor are more than that.
-LEAST_PAIRS, MOST_SEARCHED = 12, 60_000
+LEAST_PAIRS, MOST_SEARCHED = 8, 60_000
+#: With so few different x the columns of points are no clumps.
+FEW_X = 3
 #: More pairs than this are thinned evenly before they are searched.
 MOST_PAIRS = 1500
+#: Fewer different points than this are not searched either.
+LEAST_SPOTS = 4
 #: How many times longer than the links inside (their upper decile) the link between clumps must be.
 APART = 4.0
 #: A clump holds at least this share of the pairs, and at least LEAST_IN_CLUMP.
@@ -36,21 +40,30 @@ class Clumps:
 def clumps(pairs: Pairs) -> Clumps:
     """Find clumps set apart by a gap.
 
-    x and y are taken in units of their sd; of the tree of shortest links the longest are cut, and the
-    cut that leaves most clumps is kept where the links cut are APART times those inside.
-    In thinned data a point left out joins the clump of its nearest neighbour kept.
+    x and y are taken in units of their sd; of the tree of shortest links between different points the
+    longest are cut, and the cut that leaves most clumps is kept where the links cut are APART times those
+    inside. In thinned data a point left out joins the clump of its nearest neighbour kept.
     Source: single linkage; Gower & Ross 1969; the limits are our own, see LEAST_SHARE and APART.
     """
     none = Clumps(of=np.full(pairs.n, -1), count=0, apart=None)
     if not LEAST_PAIRS <= pairs.n <= MOST_SEARCHED or pairs.centred_x.constant or pairs.centred_y.constant:
         return none
+    if pairs.codes_x[1].size <= FEW_X:
+        return none
     x, y = (c.high / math.sqrt(c.sum_squares / c.n) for c in (pairs.centred_x, pairs.centred_y))
-    kept = np.unique(np.linspace(0, pairs.n - 1, min(pairs.n, MOST_PAIRS)).astype(np.int64))
-    ends, lengths = _shortest_tree(x[kept], y[kept])
-    found, apart = _best_cut(ends, lengths, kept.size)
+    thinned = np.unique(np.linspace(0, pairs.n - 1, min(pairs.n, MOST_PAIRS)).astype(np.int64))
+    spots, first, of_spot, rows = np.unique(
+        np.stack((x[thinned], y[thinned]), axis=1), axis=0, return_index=True, return_inverse=True,
+        return_counts=True,
+    )  # fmt: skip
+    if len(spots) < LEAST_SPOTS:
+        return none
+    ends, lengths = _shortest_tree(spots[:, 0], spots[:, 1])
+    found, apart = _best_cut(ends, lengths, rows, thinned[first])
     if found is None:
         return none
-    of = found
+    of = found[of_spot.ravel()]
+    kept, found = thinned, of
     if kept.size < pairs.n:
         of = np.empty(pairs.n, np.int64)
         for part in np.array_split(np.arange(pairs.n), max(pairs.n // 2000, 1)):
@@ -76,8 +89,10 @@ def _shortest_tree(x: Floats, y: Floats) -> tuple[Ints, Floats]:
     return ends, lengths
 
 
-def _best_cut(ends: Ints, lengths: Floats, n: int) -> tuple[Ints | None, float | None]:
-    least = max(LEAST_IN_CLUMP, math.ceil(n * LEAST_SHARE))
+def _best_cut(ends: Ints, lengths: Floats, rows: Ints, first: Ints) -> tuple[Ints | None, float | None]:
+    """The clump of each different point. rows : how many pairs lie there; first : the place of the first."""
+    n = rows.size
+    least = max(LEAST_IN_CLUMP, math.ceil(int(rows.sum()) * LEAST_SHARE))
     by_length = np.argsort(lengths, kind="stable")[::-1]
     best: tuple[int, float, Ints] | None = None
     for cut in range(1, min(n - 1, 40)):
@@ -85,8 +100,9 @@ def _best_cut(ends: Ints, lengths: Floats, n: int) -> tuple[Ints | None, float |
         if between < APART * float(np.quantile(lengths[rest], 0.9)):
             continue
         of = _pieces(ends[rest], n)
-        sizes = np.bincount(of, minlength=n)
-        large = [piece for piece in dict.fromkeys(of.tolist()) if sizes[piece] >= least]
+        sizes = np.bincount(of, weights=rows, minlength=n)
+        in_order = of[np.argsort(first)].tolist()
+        large = [piece for piece in dict.fromkeys(in_order) if sizes[piece] >= least]
         within = lengths[rest][sizes[of[ends[rest][:, 0]]] >= least]
         if len(large) < 2 or not within.size:
             continue

@@ -14,10 +14,23 @@ from bright_tether.core.shape.clumps import Clumps
 
 #: A bend counts when its term takes up at least this share of the residuals.
 BEND_SHARE = 0.1
-#: A gap in x is wide from this share of the range on, with at least GAP_SIDES pairs on either side.
-GAP_SHARE, GAP_SIDES = 0.25, 3
+#: An empty stretch of x is a gap where it is wider than this share of the range.
+GAP_SHARE = 0.25
 #: Values this many interquartile ranges beyond the quartiles of their own column are far out.
 FAR_FENCES = 3.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Gaps:
+    """Empty stretches of x. wide : those that count, from the left. share : of the range, of the widest of all."""
+
+    wide: tuple[Interval, ...]
+    share: float
+
+    @property
+    def widest(self) -> Interval | None:
+        """The widest that counts."""
+        return max(self.wide, key=lambda one: one[1] - one[0], default=None)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -27,7 +40,7 @@ class Form:
     bent : whether the curvature is beyond α and takes up BEND_SHARE of the residuals.
     turns_at : x of the turn where that lies inside the middle four fifths of the measured range.
     tightness : s over the sd of y; None where y does not vary.
-    gap : the widest empty stretch of x where it counts, with its share of the range.
+    gaps : where nothing was measured inside the range of x.
     far_line, far_x, far_y : places among the pairs that lie far from the line, or far out in a column.
     """
 
@@ -35,16 +48,16 @@ class Form:
     turns_at: float | None
     tightness: float | None
     clumps: Clumps
-    gap: Interval | None
-    gap_share: float
+    gaps: Gaps
     far_line: Ints
     far_x: Ints
     far_y: Ints
 
 
 def form(
-    pairs: Pairs, rows: RowByRow, curvature: Curvature, clumped: Clumps, tightness: float | None, alpha: float
-) -> Form:
+    pairs: Pairs, rows: RowByRow, curvature: Curvature, clumped: Clumps, gaps: Gaps, tightness: float | None,
+    alpha: float,
+) -> Form:  # fmt: skip
     """Measure the form of these pairs. rows, curvature, tightness : of their straight line."""
     bent = (
         curvature.p is not None
@@ -52,15 +65,13 @@ def form(
         and curvature.share is not None
         and curvature.share >= BEND_SHARE
     )
-    gap, share = _widest_gap(pairs.x)
     unusual = np.nan_to_num(rows.outlier_p, nan=1.0) <= alpha
     return Form(
         bent=bent,
         turns_at=_turn(pairs, curvature.turn) if bent else None,
         tightness=tightness,
         clumps=clumped,
-        gap=gap,
-        gap_share=share,
+        gaps=gaps,
         far_line=np.flatnonzero(unusual),
         far_x=_far_out(pairs.x),
         far_y=_far_out(pairs.y),
@@ -73,18 +84,21 @@ def _turn(pairs: Pairs, turn: float | None) -> float | None:
     return turn if turn is not None and low + margin <= turn <= high - margin else None
 
 
-def _widest_gap(x: Floats) -> tuple[Interval | None, float]:
+def gaps_in(x: Floats) -> Gaps:
+    """The gaps of x, (n,), n ≥ 1: what is wider than GAP_SHARE of the range."""
     ordered = np.sort(x)
-    inner = ordered[GAP_SIDES - 1 : ordered.size - GAP_SIDES + 1]
-    if inner.size < 2:
-        return None, 0.0
-    steps = np.diff(inner)
-    at = int(np.argmax(steps))
-    share = float(steps[at] / (ordered[-1] - ordered[0])) if ordered[-1] > ordered[0] else 0.0
-    return ((float(inner[at]), float(inner[at + 1])) if share >= GAP_SHARE else None), share
+    whole = ordered[-1] - ordered[0]
+    if not whole > 0:
+        return Gaps(wide=(), share=0.0)
+    steps = np.diff(ordered) / whole
+    wide = np.flatnonzero(steps > GAP_SHARE).tolist()
+    between = tuple((float(ordered[at]), float(ordered[at + 1])) for at in wide)
+    return Gaps(wide=between, share=float(steps.max()))
 
 
 def _far_out(values: Floats) -> Ints:
     low, high = np.quantile(values, (0.25, 0.75))
+    if high == low:  # half the values are one: any other would count as far out
+        return np.zeros(0, np.int64)
     room = FAR_FENCES * (high - low)
     return np.flatnonzero((values < low - room) | (values > high + room))

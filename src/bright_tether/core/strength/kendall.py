@@ -72,7 +72,9 @@ def kendall(pairs: Pairs, *, alpha: float, alternative: Alternative, level: floa
         why = dict.fromkeys(("tau_b", "z", "p", "p_exact", "ci", "critical"), cause)
         return Kendall(**figures, tau_b=None, z=None, p=None, p_exact=None, ci=None, critical=None,
                        why=reasons(why))  # fmt: skip
-    root = math.sqrt(total - same_x) * math.sqrt(total - same_y)
+    # the same count under both roots is taken as it is, so that a perfect order gives exactly 1
+    counted = (total - same_x, total - same_y)
+    root = float(counted[0]) if counted[0] == counted[1] else math.sqrt(counted[0]) * math.sqrt(counted[1])
     spread = math.sqrt(_variance(n, counts_x, counts_y))
     z, tau_b = score / spread, max(-1.0, min(1.0, score / root))
     why = {}

@@ -11,6 +11,10 @@ from bright_tether.core.centred import Centred, centre
 from bright_tether.core.exact import dot
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Why, reasons
+from bright_tether.core.tails import t_both
+
+#: Fewer rows than this have no r of their own: two points always lie on a line.
+LEAST_ROWS = 3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -25,12 +29,15 @@ class GroupCorrelation:
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class WithinGroups:
-    """r of the values centred in their groups, on df = n − k − 1.
+    """r of the values centred in their groups, on df = n − k − 1, with its two-sided p.
 
-    between_x, between_y : the share of each column's spread that lies between the groups' means.
+    slope : of the values centred in their groups, y unit per x unit. between_x, between_y : the share of each
+    column's spread that lies between the groups' means.
     """
 
     r: float | None
+    p: float | None
+    slope: float | None
     n: int
     df: int
     groups: tuple[GroupCorrelation, ...]
@@ -46,8 +53,8 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
     Source: quantities §2.
     """
     if not pairs.n:
-        return WithinGroups(r=None, n=0, df=-1, groups=(), between_x=0.0, between_y=0.0,
-                            why=reasons({"r": Cause.NO_PAIRS}))  # fmt: skip
+        return WithinGroups(r=None, p=None, slope=None, n=0, df=-1, groups=(), between_x=0.0, between_y=0.0,
+                            why=reasons(dict.fromkeys(("r", "p", "slope"), Cause.NO_PAIRS)))  # fmt: skip
     place = {name: at for at, name in enumerate(dict.fromkeys(group))}
     names = list(place)
     of = np.array([place[name] for name in group], np.int64)
@@ -62,18 +69,31 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
         syy = math.ldexp(y.sum_squares, 2 * shift[1])
         sxy = math.ldexp(dot(x.high, x.low, y.high, y.low), sum(shift))
         sxx_all, syy_all, sxy_all = sxx_all + sxx, syy_all + syy, sxy_all + sxy
-        r, cause = _ratio(sxx, syy, sxy, x.n)
+        r, cause = _ratio(sxx, syy, sxy) if x.n >= LEAST_ROWS else (None, Cause.TOO_FEW_PAIRS)
         found.append(GroupCorrelation(name=name, n=x.n, r=r, why=reasons({"r": cause} if cause else {})))
-    r, cause = _ratio(sxx_all, syy_all, sxy_all, pairs.n)
+    r, cause = _ratio(sxx_all, syy_all, sxy_all)
+    df = pairs.n - len(names) - 1
+    p, p_cause = _p(r, df) if r is not None else (None, cause)
+    slope = sxy_all / sxx_all * (scale_y / scale_x) if sxx_all else None
+    why = {"r": cause, "p": p_cause, "slope": None if sxx_all else Cause.CONSTANT_X}
     return WithinGroups(
         r=r,
+        p=p,
+        slope=slope,
         n=pairs.n,
-        df=pairs.n - len(names) - 1,
+        df=df,
         groups=tuple(found),
         between_x=_between(sxx_all, pairs.centred_x, scale_x),
         between_y=_between(syy_all, pairs.centred_y, scale_y),
-        why=reasons({"r": cause} if cause else {}),
+        why=reasons({name: one for name, one in why.items() if one is not None}),
     )
+
+
+def _p(r: float, df: int) -> tuple[float | None, Cause | None]:
+    if df < 1:
+        return None, Cause.NO_DEGREES_OF_FREEDOM
+    left = (1 - r) * (1 + r)
+    return (t_both(r * math.sqrt(df / left), df), None) if left > 0 else (None, Cause.PERFECT_CORRELATION)
 
 
 def _between(inside: float, column: Centred, scale: float) -> float:
@@ -84,9 +104,7 @@ def _between(inside: float, column: Centred, scale: float) -> float:
     return max(0.0, 1 - inside / whole)
 
 
-def _ratio(sxx: float, syy: float, sxy: float, n: int) -> tuple[float | None, Cause | None]:
-    if n < 2:
-        return None, Cause.TOO_FEW_PAIRS
+def _ratio(sxx: float, syy: float, sxy: float) -> tuple[float | None, Cause | None]:
     if sxx == 0 or syy == 0:
         return None, Cause.CONSTANT_X if sxx == 0 else Cause.CONSTANT_Y
     return max(-1.0, min(1.0, sxy / math.sqrt(sxx) / math.sqrt(syy))), None

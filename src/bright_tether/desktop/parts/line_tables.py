@@ -18,8 +18,8 @@ from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
+from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
-from bright_tether.words.readings.line import ERROR_NAMES
 
 
 class ErrorsView(QWidget):

@@ -6,6 +6,7 @@ from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
+from bright_tether.claims.rows import row_ids
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.results import Refusal
 from bright_tether.desktop.parts.widgets import button, emptied, label
@@ -15,8 +16,7 @@ from bright_tether.study import changes
 from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import Remedy, remedies
 from bright_tether.words.causes import refusal
-from bright_tether.words.readings.doubts import seen_sentence
-from bright_tether.words.readings.look import rows_at
+from bright_tether.words.readings.doubts import BEYOND_REMEDIES, seen_sentence
 from bright_tether.words.readings.remedy import remedy_sentence
 
 
@@ -45,11 +45,15 @@ class Remedies(QWidget):
         self._column.addWidget(told)
         doubt = findings.doubt(name)
         if doubt.verdict in (Verdict.CLEAR, Verdict.SOME):
-            self._offer(findings, name, rows_at(findings, doubt.rows))
+            self._offer(findings, name, row_ids(findings, doubt.rows))
 
     def _offer(self, findings: Findings, name: str, rows: frozenset[int]) -> None:
         session = self._session
         self._column.addWidget(label("What could be done", "section"))
+        if name in BEYOND_REMEDIES:
+            self._column.addWidget(
+                label(BEYOND_REMEDIES[name], "quiet", wrap=True, name="what errors can do")
+            )
         for remedy in remedies(session.history.study, session.tether, name, rows):
             try_it = button(remedy.words, partial(self._try, remedy), "small", f"Try: {remedy.words}")
             try_it.setCheckable(True)

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from bright_tether.core.results import Refusal
 from bright_tether.desktop.parts.widgets import button, emptied, label, restyled
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
@@ -26,11 +27,15 @@ from bright_tether.study import changes
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.readings.rows import in_play, out_of_play
+from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.slips import filter_sentence
+
+#: Up to this many rows the standing of a tether that is not on the stage is worked out for its card.
+STANDING_ROWS = 500
 
 
 class TetherCard(QFrame):
-    """One tether: stamp, name, pairs, r."""
+    """One tether: stamp, name, pairs, r, and where it stands."""
 
     wanted = pyqtSignal(str)
 
@@ -43,14 +48,19 @@ class TetherCard(QFrame):
         self.stamp = Thumbnail(tokens)
         self._name = label(kind="strong", wrap=True)
         self._pairs, self._r = label(kind="quiet"), label(kind="quiet")
+        self._standing = label(kind="quiet", wrap=True)
         words = QVBoxLayout()
         words.setSpacing(1)
         for line in (self._name, self._pairs, self._r):
             words.addWidget(line)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(8, 8, 8, 8)
+        row = QHBoxLayout()
         row.addWidget(self.stamp, 0, Qt.AlignmentFlag.AlignTop)
         row.addLayout(words, 1)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(8, 8, 8, 8)
+        whole.setSpacing(4)
+        whole.addLayout(row)
+        whole.addWidget(self._standing)
 
     def show_findings(self, findings: Findings, chosen: bool) -> None:
         """Say what the tether comes to."""
@@ -60,11 +70,14 @@ class TetherCard(QFrame):
         pairs = r = ""
         if findings.refusal is None:
             pairs = d.count(findings.pairs.n, "pair")
-            r = f"r = {d.coefficient(findings.pearson.r, findings.rules.digits)}"
+            r = d.relation("r", findings.pearson.r, findings.rules.digits)
         self._pairs.setText(pairs or "no line yet")
         self._r.setText(r)
+        standing = _standing(findings)
+        self._standing.setText(standing)
+        self._standing.setVisible(bool(standing))
         self.setAccessibleName(f"Tether {name}")
-        self.setAccessibleDescription(f"{pairs} {r}")
+        self.setAccessibleDescription(f"{pairs} {r} {standing}".strip())
         self.stamp.draw(findings)
 
     def mousePressEvent(self, event: Any) -> None:
@@ -77,6 +90,17 @@ class TetherCard(QFrame):
             self.wanted.emit(self.tether_id)
         else:
             super().keyPressEvent(event)
+
+
+def _standing(findings: Findings) -> str:
+    """Where a tether stands; of a long table only once its results are there."""
+    try:
+        if findings.refusal is not None:
+            return ""
+        small = findings.pairs.n <= STANDING_ROWS
+        return standing_sentence(findings) if small or Findings.doubts.kept(findings) else ""
+    except Refusal:
+        return ""
 
 
 class Swatch(QWidget):

@@ -18,6 +18,7 @@ _LOOKS = {
     Verdict.SOME: ("d", 4, False),
     Verdict.CLEAR: ("t1", 2, True),
     Verdict.FEW: ("s", 1, False),
+    Verdict.NONE: ("x", 1, False),
 }
 
 

@@ -9,8 +9,8 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
+from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.readings.alternatives import ALTERNATIVE_NAMES, what_it_says
-from bright_tether.words.readings.line import ERROR_NAMES
 
 
 def errors_grid(findings: Findings) -> Grid:

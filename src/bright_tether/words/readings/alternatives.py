@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.decision import step_of
 from bright_tether.live.alternatives import Alternative
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
@@ -27,18 +28,20 @@ def what_it_says(findings: Findings, one: Alternative) -> str:
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     if one.slope is None:
         return "no single slope"
-    slope = one.slope
+    slope, step = one.slope, step_of(findings)
+    size, more = d.figure(abs(slope), digits), "more" if slope >= 0 else "less"
+    each = f"each {names.step_of_x(step)}"
     if one.meaning == "elasticity":
         return f"1 % more {names.x} goes with {d.signed(100 * (1.01**slope - 1), 2)} % {names.y} (median)"
     if one.meaning == "per tenfold x":
-        return f"ten times the {names.x} goes with {d.figure(slope, digits)} more {names.y}"
+        return f"ten times the {names.x} goes with {names.in_y_change(size)} {more} {names.y}"
     if one.meaning == "factor":
-        return f"each {names.one_x} goes with {names.y} times {d.figure(10**slope, digits + 1)} (median)"
+        return f"{each} goes with {names.y} times {d.figure(10 ** (slope * step), digits + 1)} (median)"
     if one.meaning == "root":
-        return f"each {names.one_x} goes with {d.figure(slope, digits)} more of the root of {names.y}"
+        return f"{each} goes with {d.figure(abs(slope * step), digits)} {more} of the root of {names.y}"
     if one.meaning == "reciprocal":
-        return f"{names.y} goes with 1/{names.x}, {d.figure(slope, digits)} for each unit of it"
-    return f"each {names.one_x} goes with {names.in_y(d.figure(slope, digits))} more {names.y}"
+        return f"each extra unit of 1/{names.x} goes with {size} {more} {names.y}"
+    return f"{each} goes with {names.in_y_change(d.figure(abs(slope * step), digits))} {more} {names.y}"
 
 
 def change_sentence(findings: Findings, delta: float) -> str:
@@ -46,9 +49,8 @@ def change_sentence(findings: Findings, delta: float) -> str:
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     change, by = there(findings.line.slope) * delta, findings.coefficients
     finest = d.decimals_for(None if by.se_slope is None else abs(by.se_slope * delta), digits, change)
-    points = "percentage points" if names.y_unit == "%" else names.y_unit or ""
     more = "more" if change >= 0 else "less"
-    size = f"{d.fixed(abs(change), finest)} {points}".rstrip()
+    size = names.in_y_change(d.fixed(abs(change), finest))
     by_x = f"{names.in_x(d.entered(delta))} in {names.x}"
     said = f"A change of {by_x} goes with {size} {more} {names.y}, on average"
     if by.ci_slope is None:

@@ -2,20 +2,30 @@
 
 from __future__ import annotations
 
-from functools import partial
-
-from bright_tether.core.checks.added import FTest
-from bright_tether.core.compare.differences import Difference
+from bright_tether.claims import compare as compared
+from bright_tether.claims.compare import (
+    CorrelationsClaim,
+    DifferenceClaim,
+    EquivalenceClaim,
+    NoLineClaim,
+    RungsClaim,
+    UnitsClaim,
+    WhichTestClaim,
+)
+from bright_tether.claims.rows import ChoiceClaim, RefusalClaim
+from bright_tether.claims.tether import claims_of
 from bright_tether.core.compare.groups import with_lines
 from bright_tether.core.results import Refusal
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause, refusal
-from bright_tether.words.reading import Figure, Reading, Step, Working, names_of, there
-from bright_tether.words.readings.line import ERROR_NAMES
+from bright_tether.words.choices import ERROR_NAMES
+from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.readings.groups import story_sentence
 from bright_tether.words.readings.refused import refused
-from bright_tether.words.readings.unanswered import unanswered_sentence
+from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.said import Said
 
 
 def comparison_of(findings: Findings) -> Comparison | None:
@@ -26,265 +36,232 @@ def comparison_of(findings: Findings) -> Comparison | None:
         return None
 
 
-def deciding(made: Comparison) -> Difference | None:
-    """The difference of slopes that decides."""
-    if made.decides == "same_rows" and made.same_rows is not None:
-        return made.same_rows.slope
-    return made.slopes.separate if made.slopes else None
-
-
 def compare_reading(findings: Findings) -> Reading:
     """Whether the lines differ, as far as the data tell."""
     if findings.refusal:
         return refused(findings)
     try:
-        made = findings.comparison
+        comparison = findings.comparison
     except Refusal as found:
-        return Reading(headline="Compare this line with which?", sentences=(refusal(found),))
-    lined = [group for group in made.groups if group.line is not None]
+        why = RefusalClaim(what=type(found).__name__)
+        return Reading(
+            headline=Said("Compare this line with which?", why), sentences=(Said(refusal(found), why),)
+        )
+    without = no_line_sentences(compared.no_line_claims(comparison))
+    lined = with_lines(comparison.groups)
     if len(lined) < 2:
-        return Reading(headline="There are not two lines to compare.", sentences=_too_small(made))
+        claim = RefusalClaim(what="one line")
+        return Reading(headline=Said("There are not two lines to compare.", claim), sentences=without)
+    names, digits, claims = (
+        names_of(findings.x_column, findings.y_column),
+        findings.rules.digits,
+        claims_of(findings),
+    )
+    difference = compared.difference_claim(findings, comparison)
     return Reading(
-        headline=_headline(findings, made),
+        headline=difference_headline(difference),
         sentences=(
-            *_slopes(findings, made),
-            *_which_test(findings, made),
-            *_equivalence(findings, made),
-            *_ladder(findings, made),
-            *_correlations(findings, made),
-            *_too_small(made),
+            *difference_sentence(difference, names, digits),
+            *which_test_sentence(compared.which_test(findings, comparison)),
+            *equivalence_sentence(compared.equivalence_claim(comparison, difference), names),
+            *rungs_sentences(compared.rungs_claim(findings, comparison, difference)),
+            *correlations_sentence(compared.correlations_claim(findings, comparison), digits),
+            *without,
+            *story_sentence(claims.story, digits),
         ),
-        figures=_figures(findings, made),
-        beware=(*_errors(findings), *unanswered_sentence(findings)),
+        figures=_figures(findings, comparison),
+        beware=(*errors_sentence(findings, difference), *in_force_sentence(claims.in_force)),
     )
 
 
-def _headline(findings: Findings, made: Comparison) -> str:
-    one, alpha = deciding(made), findings.rules.alpha
-    if made.units_differ:
-        return "Two lines in different units: their correlations can be compared, their slopes cannot."
-    if one is None:
-        p = made.ladder.parallel.p
-        if p is None:
-            return f"{len(made.groups)} lines side by side."
-        if p <= alpha:
-            return "Not all slopes are the same."
-        return "These data are compatible with one slope for all."
-    if one.p is None:
-        return f"A difference of slopes cannot be judged here: {cause(one.why['p'])}."
-    if one.p <= alpha:
-        return "The slopes differ."
-    return "These data are compatible with no difference in slope."
+def difference_headline(claim: DifferenceClaim) -> Said:
+    """How the deciding test came out."""
+    if (
+        claim.why is not None
+        and claim.estimate is None
+        and claim.a
+        and claim.b
+        and claim.outcome == "no test"
+    ):
+        units = UnitsClaim(a=claim.a, b=claim.b) if claim.why == "units_differ" else None
+        if units is not None:
+            return Said(
+                "Two lines in different units: their correlations can be compared, their slopes cannot.",
+                claim,
+                units,
+            )
+    if claim.outcome == "no test":
+        why = f": {cause(claim.why)}" if claim.why is not None else ""
+        return Said(f"A difference of slopes cannot be judged here{why}.", claim)
+    if claim.lines > 2:
+        if claim.outcome == "rejected":
+            return Said("Not all slopes are the same.", claim)
+        return Said("These data are compatible with one slope for all.", claim)
+    if claim.outcome == "rejected":
+        return Said("The slopes differ.", claim)
+    return Said("These data are compatible with no difference in slope.", claim)
 
 
-def _slopes(findings: Findings, made: Comparison) -> tuple[str, ...]:
-    one, names = deciding(made), names_of(findings.x_column, findings.y_column)
-    lined = [group for group in made.groups if group.line is not None]
-    if one is None or one.difference is None or len(lined) != 2:
+def difference_sentence(claim: DifferenceClaim, names: Names, digits: int) -> tuple[Said, ...]:
+    """The difference with its interval and its test."""
+    if claim.lines > 2:
+        if claim.p is None:
+            return ()
+        return (
+            Said(
+                f"One common slope for {claim.lines} lines is tested by F({df_in_words(claim.df)}, "
+                f"{df_in_words(claim.df2)}) = {d.figure(claim.statistic, digits)}, {d.p_value(claim.p)}.",
+                claim,
+            ),
+        )
+    if claim.estimate is None or claim.low is None or claim.high is None:
         return ()
-    digits = findings.rules.digits
-    if one.ci is None:
-        return ()
-    finest = d.decimals_for(one.se, digits)
-    first, second = lined
+    finest = d.decimals_for((claim.high - claim.low) / 4, digits, claim.estimate)
     unit = f" {names.slope_unit}" if names.slope_unit else ""
-    more = "more" if one.difference >= 0 else "less"
+    more = "more" if claim.estimate >= 0 else "less"
+    ends = d.between((claim.low, claim.high), finest)
     said = (
-        f"The slope of {first.name} is {d.fixed(abs(one.difference), finest)}{unit} {more} than that of "
-        f"{second.name} ({d.between(one.ci, finest)}, {d.level_in_words(findings.rules.level)})"
+        f"The slope of {claim.a} is {d.fixed(abs(claim.estimate), finest)}{unit} {more} than that of {claim.b} "
+        f"({ends}, {d.level_in_words(claim.level)})"
     )
-    if one.p is None:
-        return (f"{said}.",)
-    basis = f"t = {d.figure(one.t, digits)}, {_df(one.df)} df, {d.p_value(one.p)}"
-    if one.p <= findings.rules.alpha:
-        return (f"{said}; no difference does not fit these data ({basis}).",)
+    if claim.p is None:
+        return (Said(f"{said}.", claim),)
+    basis = f"t = {d.figure(claim.statistic, digits)}, {df_in_words(claim.df)} df, {d.p_value(claim.p)}"
+    if claim.outcome == "rejected":
+        return (Said(f"{said}; the hypothesis of no difference is rejected ({basis}).", claim),)
+    beside = ""
+    if abs(claim.level - (1 - claim.alpha)) < 1e-9:
+        beside = ", and so is every value in the interval"
     return (
-        f"{said}; no difference is compatible with these data ({basis}), and so is every value in the "
-        "interval: that is not the same as equal.",
-    )
+        Said(f"{said}; no difference is compatible with these data ({basis}){beside}: that is not the same as equal.",
+             claim),
+    )  # fmt: skip
 
 
-def _df(value: float | None) -> str:
+def df_in_words(value: float | None) -> str:
+    """Degrees of freedom: whole, or to three digits."""
     if value is None:
         return d.NONE
     return str(int(value)) if float(value).is_integer() else d.figure(value, 3)
 
 
-def _which_test(findings: Findings, made: Comparison) -> tuple[str, ...]:
-    told = []
-    if made.source == "responses":
-        if findings.tether.compare.rows_are is None:
-            told.append(
-                "Is a row one case measured twice, or two experiments that share settings of x? "
-                "Say so above: until then rows are read as cases."
+def which_test_sentence(claim: WhichTestClaim | None) -> tuple[Said, ...]:
+    """Which test decides, and why."""
+    if claim is None:
+        return ()
+    if claim.ratio is not None:
+        if claim.wide:
+            said = (
+                f"One group scatters {d.figure(claim.ratio, 2)} times as widely as the other: the separate test "
+                "decides, and the pooled figures are not to be read."
             )
-        if made.decides == "same_rows":
-            told.append("Rows are cases: the two residuals of a row go together, so the paired test decides.")
         else:
-            told.append(
-                "Rows are settings: the two residuals of a row are apart, so the separate test decides."
-            )
-    elif made.slopes is not None and made.slopes.pooled is not None:
-        lined = [group for group in made.groups if group.line is not None]
-        spreads = [group.line.s for group in lined if group.line is not None and group.line.s]
-        if len(spreads) == 2:
-            ratio = max(spreads) / min(spreads)
-            if ratio > 1.5:
-                told.append(
-                    f"One group scatters {d.figure(ratio, 2)} times as widely as the other: read the separate "
-                    "or the Welch figures, not the pooled ones."
-                )
-            else:
-                told.append(
-                    "The groups scatter about as widely: separate, Welch and pooled figures may each be read."
-                )
-    return tuple(told)
+            said = "The groups scatter about as widely; the separate test decides, Welch and pooled stand beside it."
+        return (Said(said, claim),)
+    said = {
+        "cases": "Rows are cases: the two residuals of a row go together, so the paired test decides.",
+        "settings": "Rows are settings: the two residuals of a row are apart, so the separate test decides.",
+    }[claim.rows_are or "cases"]
+    if claim.said:
+        return (Said(said, claim),)
+    question = (
+        "Is a row one case measured twice, or two experiments that share settings of x? Say so above: until then "
+        "rows are read as cases."
+    )
+    return (Said(question, claim), Said(said, claim))
 
 
-def _equivalence(findings: Findings, made: Comparison) -> tuple[str, ...]:
-    found = made.equivalence
-    if found is None or found.p is None:
+def equivalence_sentence(claim: EquivalenceClaim | None, names: Names) -> tuple[Said, ...]:
+    """Whether the slopes are shown to be near enough."""
+    if claim is None:
         return ()
-    margin = d.entered(found.margin)
-    if found.equivalent:
-        return (f"The slopes are shown to be within ±{margin} of each other ({d.p_value(found.p)}).",)
-    one = deciding(made)
-    differ = one is not None and one.p is not None and one.p <= findings.rules.alpha
-    tail = "" if differ else "; that does not show that they differ"
+    margin = f"{d.entered(claim.margin)} {names.slope_unit}".rstrip()
+    by = "by the paired test" if claim.basis == "same_rows" else "by the separate test"
+    if claim.shown:
+        return (
+            Said(
+                f"The slopes are shown to be within ±{margin} of each other ({by}, {d.p_value(claim.p)}).",
+                claim,
+            ),
+        )
+    tail = "" if claim.differ else "; that does not show that they differ"
     return (
-        f"It is not shown that the slopes are within ±{margin} of each other ({d.p_value(found.p)}){tail}.",
+        Said(f"It is not shown that the slopes are within ±{margin} of each other ({by}, {d.p_value(claim.p)}){tail}.",
+             claim),
+    )  # fmt: skip
+
+
+def rungs_sentences(claim: RungsClaim | None) -> tuple[Said, ...]:
+    """How many lines are needed, and where that parts from the test that decides."""
+    if claim is None:
+        return ()
+    slopes = f"F({claim.df1}, {claim.df2}) = {d.figure(claim.f, 3)}, {d.p_value(claim.p)}"
+    heights = f"F({claim.df1_height}, {claim.df2_height}) = {d.figure(claim.f_height, 3)}, {d.p_value(claim.p_height)}"
+    said = {
+        "a line each": f"By F, a line each is needed: one common slope is rejected ({slopes}).",
+        "parallel": f"By F, one common slope is compatible with the data ({slopes}), but one height is rejected "
+                    f"({heights}): parallel lines would do.",
+        "one line": f"By F, one line for all is compatible with the data (slopes {slopes}; heights {heights}).",
+    }[claim.verdict]  # fmt: skip
+    if not claim.parts:
+        return (Said(said, claim),)
+    return (
+        Said(said, claim),
+        Said("F and the test that decides fall on different sides of α: F takes one common spread for all lines, and "
+             "the deciding test does not.", claim),
+    )  # fmt: skip
+
+
+def correlations_sentence(claim: CorrelationsClaim | None, digits: int) -> tuple[Said, ...]:
+    """The two correlations against each other."""
+    if claim is None:
+        return ()
+    each = (
+        f"{d.coefficient(claim.r_a, digits)} ({claim.a}) and {d.coefficient(claim.r_b, digits)} ({claim.b})"
+    )
+    where = ", in the same cases" if claim.test == "t" else ""
+    df = "" if claim.df is None else f", {claim.df} df"
+    basis = f"{claim.test} = {d.figure(claim.statistic, digits)}{df}, {d.p_value(claim.p)}"
+    outcome = "are shown to differ" if claim.outcome == "rejected" else "are compatible with no difference"
+    return (Said(f"The two correlations{where}, {each}, {outcome} ({basis}).", claim),)
+
+
+def no_line_sentences(claims: tuple[NoLineClaim, ...]) -> tuple[Said, ...]:
+    """Groups too small or too odd for a line."""
+    return tuple(
+        Said(f"The line of {one.name} has no error of its own: n = {one.n}, {cause(one.why)}.", one)
+        if one.line
+        else Said(f"{one.name} has no line of its own: n = {one.n}, {cause(one.why)}.", one)
+        for one in claims
     )
 
 
-def _ladder(findings: Findings, made: Comparison) -> tuple[str, ...]:
-    alpha, rungs = findings.rules.alpha, made.ladder
-    if rungs.parallel.p is None or made.decides == "same_rows":
-        return ()
-    if rungs.parallel.p <= alpha:
-        return (f"A line each is needed: one common slope does not fit ({_f(rungs.parallel)}).",)
-    if rungs.same_height.p is not None and rungs.same_height.p <= alpha:
-        return (
-            f"One common slope is compatible with the data ({_f(rungs.parallel)}), but not one height "
-            f"({_f(rungs.same_height)}): parallel lines would do.",
-        )
-    return (
-        f"One line for all is compatible with the data (slopes {_f(rungs.parallel)}; heights "
-        f"{_f(rungs.same_height)}).",
-    )
-
-
-def _f(test: FTest) -> str:
-    return f"F({test.df1}, {test.df2}) = {d.figure(test.f, 3)}, {d.p_value(test.p)}"
-
-
-def _correlations(findings: Findings, made: Comparison) -> tuple[str, ...]:
-    digits = findings.rules.digits
-    if made.decides == "same_rows" and made.dependent is not None and made.dependent.p is not None:
-        basis = (
-            f"t = {d.figure(made.dependent.t, digits)}, {made.dependent.df} df, {d.p_value(made.dependent.p)}"
-        )
-        return (f"The two correlations with x, in the same cases: {basis}.",)
-    if made.correlations is not None and made.correlations.p is not None:
-        return (
-            f"The two correlations: z = {d.figure(made.correlations.z, digits)}, "
-            f"{d.p_value(made.correlations.p)}.",
-        )
-    return ()
-
-
-def _too_small(made: Comparison) -> tuple[str, ...]:
-    told = [
-        f"{group.name} has no line of its own: n = {group.n}, {cause(group.cause)}."
-        for group in made.groups
-        if group.line is None and group.cause is not None
-    ]
-    told += [
-        f"The line of {group.name} has no error of its own: n = {group.n}, {cause(group.no_errors)}."
-        for group in made.groups
-        if group.line is not None and group.no_errors is not None
-    ]
-    return tuple(told)
-
-
-def _errors(findings: Findings) -> tuple[str, ...]:
+def errors_sentence(findings: Findings, claim: DifferenceClaim) -> tuple[Said, ...]:
+    """What the errors in force bear on, and what they do not."""
     kind = findings.tether.line.errors
     if kind == "classical":
         return ()
+    choice = ChoiceClaim(what="errors", value=kind)
+    if claim.lines > 2:
+        return (
+            Said(f"The errors in force are {ERROR_NAMES[kind]} ones; F and every two groups rest on one common spread "
+                 "all the same.", choice),
+        )  # fmt: skip
     return (
-        f"Differences are judged by {ERROR_NAMES[kind]} errors; the rungs and every two groups rest on one "
-        "common spread all the same.",
+        Said(
+            f"The difference is judged by {ERROR_NAMES[kind]} errors; the rungs and every two groups rest on one "
+            "common spread all the same.",
+            choice,
+        ),
     )
 
 
-def _figures(findings: Findings, made: Comparison) -> tuple[Figure, ...]:
-    told = []
-    for group in made.groups[:6]:
+def _figures(findings: Findings, comparison: Comparison) -> tuple[Figure, ...]:
+    figures = []
+    for group in comparison.groups[:6]:
         if group.line is not None:
             finest = d.decimals_for(group.slope_error, findings.rules.digits, group.line.slope)
-            told.append(Figure(f"slope, {group.name}", d.fixed(group.line.slope, finest), f"n = {group.n}"))
-    return tuple(told)
-
-
-def compare_working(findings: Findings) -> tuple[Working, ...]:
-    """The t of the difference of slopes, from the two fits."""
-    made = comparison_of(findings)
-    lined = [] if made is None else with_lines(made.groups)
-    if made is None or made.slopes is None or len(lined) != 2 or made.slopes.separate.df is None:
-        return ()
-    (first_line, first_errors), (second_line, second_errors) = (
-        (there(group.line), there(group.errors)) for group in lined
-    )
-    fine = partial(d.figure, digits=7)
-    first, second = lined
-    one = made.slopes.separate
-    steps = [
-        Step(
-            f"slope, {group.name}",
-            f"n = {group.n}, df = {there(group.errors).df}",
-            f"{fine(there(group.line).slope)} ± {fine(group.slope_error)}",
-        )
-        for group in lined
-    ]
-    gap = f"{fine(first_line.slope)} − {_brackets(there(second_line.slope))}"
-    welch = made.slopes.welch
-    steps += [
-        Step("difference", gap, fine(one.difference)),
-        Step("its error", f"√({fine(first.slope_error)}² + {fine(second.slope_error)}²)", fine(one.se)),
-        Step("df", f"{first_errors.df} + {second_errors.df} ({first.n} + {second.n} − 4)"
-             if first_errors.kind == "classical" else f"{first_errors.df} + {second_errors.df}", _df(one.df)),
-        Step("t", f"{fine(one.difference)} / {fine(one.se)}", fine(one.t)),
-        Step("p", f"both tails of t on {_df(one.df)} df", d.p_value(one.p)),
-        Step("Welch", "the same t on df from both errors", f"{fine(welch.df)} df, {d.p_value(welch.p)}"),
-    ]  # fmt: skip
-    if made.slopes.pooled is not None:
-        pooled = made.slopes.pooled
-        steps.append(
-            Step(
-                "pooled",
-                "one variance from both sums of squares",
-                f"t {fine(pooled.t)}, {d.p_value(pooled.p)}",
+            figures.append(
+                Figure(f"slope, {group.name}", d.fixed(group.line.slope, finest), f"n = {group.n}")
             )
-        )
-    workings = [Working("The difference of two slopes", tuple(steps))]
-    if made.same_rows is not None:
-        same = made.same_rows.slope
-        workings.append(
-            Working(
-                "The same rows twice",
-                (
-                    Step("slope of the difference", "line of (first − second) on x", fine(same.difference)),
-                    Step("its error", f"{_df(same.df)} df", fine(same.se)),
-                    Step(
-                        "t",
-                        f"{fine(same.difference)} / {fine(same.se)}",
-                        f"{fine(same.t)}, {d.p_value(same.p)}",
-                    ),
-                ),
-            )
-        )
-    return tuple(workings)
-
-
-def _brackets(value: float) -> str:
-    shown = d.figure(value, 7)
-    return f"({shown})" if value < 0 else shown
+    return tuple(figures)

@@ -2,65 +2,79 @@
 
 from __future__ import annotations
 
-from functools import partial
-
+from bright_tether.claims import forecast as ahead
+from bright_tether.claims.decision import ChangeClaim
+from bright_tether.claims.forecast import (
+    BackClaim,
+    BeyondClaim,
+    ForecastClaim,
+    LevelsClaim,
+    LostClaim,
+    NearClaim,
+    WidthClaim,
+)
+from bright_tether.claims.rows import ChoiceClaim, RefusalClaim
+from bright_tether.claims.tether import claims_of
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.live.forecasting import Actual, Expected
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.reading import Figure, Reading, Step, Working
-from bright_tether.words.readings.line import ERROR_NAMES, PATTERNS
-from bright_tether.words.readings.look import rows_named
+from bright_tether.words.choices import ERROR_NAMES, PATTERNS
+from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.refused import refused
-from bright_tether.words.readings.unanswered import unanswered_sentence
+from bright_tether.words.readings.rows import rows_in_words
+from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.said import Said, capital, listed
 
 
 def forecast_reading(findings: Findings) -> Reading:
     """The first x in words: what to expect, of the mean and of one case, and what to beware of."""
     if findings.refusal:
         return refused(findings)
-    own = [one for one in findings.expected if one.group is None]
-    if not own and findings.placed_x:
-        return Reading(headline=f"{_too_far(findings)[0]}")
-    if not own:
-        return Reading(headline="Type an x above 0: its logarithm or root is what the line knows.")
-    first = next((one for one in own if one.level == findings.rules.level), own[0])
+    first, claims, lost = ahead.first_expected(findings), claims_of(findings), ahead.lost_claim(findings)
+    if first is None:
+        if lost is not None:
+            return Reading(headline=lost_sentence(lost))
+        said = "Type an x above 0: its logarithm or root is what the line knows."
+        return Reading(headline=Said(said, RefusalClaim(what="x not above 0")))
+    mean, case = ahead.mean_claim(findings, first), ahead.case_forecast(findings, first)
+    shown, across = finest(findings, first), across_headline(findings)
+    expected = expected_sentence(findings, mean, shown)
     return Reading(
-        headline=_headline(findings, first),
+        headline=across or expected,
         sentences=(
-            mean_sentence(findings, first),
-            case_sentence(findings, first),
-            *_levels(findings, own, first),
-            *_beyond(findings, first),
-            *_near(findings, first),
-            *_backwards(findings),
+            *((expected,) if across else ()),
+            mean_sentence(findings, mean, shown),
+            case_sentence(findings, case, shown),
+            *levels_sentence(ahead.levels_claim(findings, first), shown),
+            *beyond_sentence(ahead.beyond_claim(findings, first), findings),
+            *gap_sentence(mean, findings),
+            *near_sentence(ahead.near_claim(findings, first), findings),
+            *back_sentences(ahead.back_claims(findings), findings),
         ),
         figures=_figures(findings, first),
-        beware=(*_too_far(findings), *_beware(findings), *unanswered_sentence(findings)),
+        beware=(
+            *(() if lost is None else (lost_sentence(lost),)),
+            *level_sentence(claims.change, findings),
+            *possible_sentence(mean, findings),
+            *choice_sentences(findings),
+            *width_sentence(ahead.width_claim(findings, claims.doubt("spread"))),
+            *in_force_sentence(claims.in_force),
+        ),
     )
 
 
-def _too_far(findings: Findings) -> tuple[str, ...]:
-    """Which x lie so far out that no double holds their forecast."""
-    held = {x for x, _ in findings.reached_x}
-    lost = [d.entered(x) for x, _ in findings.placed_x if x not in held]
-    if not lost:
-        return ()
-    return (f"No forecast at {', '.join(lost)}: {cause(Cause.OUT_OF_RANGE)}.",)
+def _names(findings: Findings) -> Names:
+    """Both columns as they were measured, before any log or root."""
+    return names_of(findings.x_way.source, findings.y_way.source)
 
 
-def _names(findings: Findings) -> tuple[str, str]:
-    return findings.x_way.source.short, findings.y_way.source.short
-
-
-def _with_unit(value: str, unit: str | None) -> str:
-    return f"{value} {unit}" if unit else value
-
-
-def at_x(findings: Findings, one: Expected) -> str:
+def at_x(findings: Findings, x: float) -> str:
     """Where: turbidity 50 NTU."""
-    return _with_unit(f"{_names(findings)[0]} {d.entered(one.x)}", findings.x_way.source.unit)
+    names = _names(findings)
+    return names.in_x(f"{names.x} {d.entered(x)}")
 
 
 def finest(findings: Findings, one: Expected) -> int:
@@ -68,128 +82,214 @@ def finest(findings: Findings, one: Expected) -> int:
     return d.decimals_for((one.ci[1] - one.ci[0]) / 2, findings.rules.digits, one.fitted)
 
 
-def _headline(findings: Findings, one: Expected) -> str:
-    shown = _with_unit(d.fixed(one.fitted, finest(findings, one)), findings.y_way.source.unit)
-    return f"At {at_x(findings, one)}, {_names(findings)[1]} is expected at {shown}."
+def middle(claim: ForecastClaim) -> str:
+    """What the value is the middle of: a mean, or after a log or root what is carried back."""
+    if claim.scale == "log":
+        return {"mean": "geometric mean", "one case": "median", "mean of m": "geometric mean"}[claim.of]
+    if claim.scale == "root":
+        return "median" if claim.of == "one case" else "squared mean of roots"
+    return "mean"
 
 
-def mean_sentence(findings: Findings, one: Expected) -> str:
+def lost_sentence(claim: LostClaim) -> Said:
+    """Which x lie too far out."""
+    return Said(
+        f"No forecast at {listed(d.entered(x) for x in claim.x)}: {cause(Cause.OUT_OF_RANGE)}.", claim
+    )
+
+
+def expected_sentence(findings: Findings, claim: ForecastClaim, shown: int) -> Said:
+    """The value on the line."""
+    names = _names(findings)
+    said = f"At {at_x(findings, claim.x)}, {names.y} is expected at {names.in_y(d.fixed(claim.value, shown))}"
+    return Said(f"{said}{'' if claim.scale == 'as measured' else f' ({_carried(claim)})'}.", claim)
+
+
+def _carried(claim: ForecastClaim) -> str:
+    return (
+        "the median, carried back from logs"
+        if claim.scale == "log"
+        else "the median, carried back from roots"
+    )
+
+
+def mean_sentence(findings: Findings, claim: ForecastClaim, shown: int) -> Said:
     """The interval for the mean, in the analyst's own columns."""
-    y, level = _names(findings)[1], d.level_in_words(one.level)
-    between = d.between(one.ci, finest(findings, one))
-    return (
-        f"The {one.middle} {y} of all cases at {at_x(findings, one)} lies, with {level} confidence, "
-        f"between {between.replace(' … ', ' and ')}."
-    )
-
-
-def case_sentence(findings: Findings, one: Expected) -> str:
-    """The interval for one new case."""
-    y, level, many = _names(findings)[1], d.level_in_words(one.level), findings.tether.forecast.mean_of
-    if one.pi is None:
-        made = findings.forecasts((findings.x_way.there(one.x),))
-        return f"Nothing is said of one new case: {cause(made.why['pi'])}."
-    between = d.between(one.pi, finest(findings, one)).replace(" … ", " and ")
-    who = "One new case" if many == 1 else f"The mean of {many} new cases"
-    return (
-        f"{who} there is expected between {between} ({level}): wider, because single cases scatter about the line; "
-        f"this is the interval to hold a single {y} against."
-    )
-
-
-def _levels(findings: Findings, own: list[Expected], first: Expected) -> tuple[str, ...]:
-    others = [one for one in own if one.x == first.x and one.level != first.level]
-    if not others or first.pi is None:
-        return ()
-    told = ", ".join(
-        f"{d.level_in_words(one.level)} {d.between(one.pi, finest(findings, one))}"
-        for one in sorted([*others, first], key=lambda one: one.level)
-    )
-    return (f"More confidence, wider interval, for one case: {told}.",)
-
-
-def _beyond(findings: Findings, one: Expected) -> tuple[str, ...]:
-    if not one.outside:
-        return ()
-    x = findings.x_way
-    low, high = x.back(findings.pairs.x).min(), x.back(findings.pairs.x).max()
-    digits = findings.rules.digits
-    return (
-        f"{at_x(findings, one)} lies {d.figure(one.distance, 2)} sd of x beyond what was measured "
-        f"({d.figure(float(low), digits)} to {d.figure(float(high), digits)}): that the line goes on there "
-        "is not shown by these data, and no interval covers it.",
-    )
-
-
-def _near(findings: Findings, one: Expected) -> tuple[str, ...]:
-    places = findings.near(one.x)
-    if not places.size:
-        return ()
-    rows, told = findings.rows, []
-    for place in places.tolist():
-        over = float(rows.residual[place])
-        size = d.figure(abs(over), 2)
-        side = "over" if over >= 0 else "under"
-        told.append(f"{rows_named(findings, places[places == place])} {side} it by {size}")
-    return (f"The cases nearest in x lie off the line: {'; '.join(told)}.",)
-
-
-def _backwards(findings: Findings) -> tuple[str, ...]:
-    told = []
-    x_name, y_name = _names(findings)
-    for y in findings.tether.forecast.back:
-        try:
-            one, mean = findings.backwards(y)
-        except ValueError:
-            continue
-        where = _with_unit(f"{y_name} {d.entered(y)}", findings.y_way.source.unit)
-        if one.x is None:
-            told.append(f"No {x_name} is singled out by {where}: {cause(one.why['x'])}.")
-            continue
-        wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
-        shown = d.decimals_for(wide, findings.rules.digits, one.x)
-        there = _with_unit(f"{x_name} {d.fixed(one.x, shown)}", findings.x_way.source.unit)
-        told.append(
-            f"{where} is reached at {there}: "
-            f"for one case {d.between(one.ci, shown)}, for the mean {d.between(mean.ci, shown)}."
+    names, level = _names(findings), d.level_in_words(claim.level)
+    if claim.exact:
+        return Said(
+            "Every pair lies on the line, so the intervals have no width and say nothing of certainty.", claim
         )
-    return tuple(told)
+    if claim.low is None or claim.high is None:
+        return Said("The interval for the mean has no value here.", claim)
+    ends = d.between((claim.low, claim.high), shown, word=" and ")
+    return Said(
+        f"The {middle(claim)} {names.y} of all cases at {at_x(findings, claim.x)} lies, with {level} confidence, "
+        f"between {names.in_y(ends)}.",
+        claim,
+    )
+
+
+def case_sentence(findings: Findings, claim: ForecastClaim, shown: int) -> Said:
+    """The interval for one new case, or for the mean of several."""
+    names, level = _names(findings), d.level_in_words(claim.level)
+    who = "one new case" if claim.m == 1 else f"the {middle(claim)} of {d.count(claim.m, 'new case')}"
+    if claim.low is None or claim.high is None:
+        why = cause(claim.why) if claim.why is not None else "its interval has no value here"
+        return Said(f"Nothing is said of {who}: {why}.", claim)
+    if claim.exact:
+        return Said(f"The same holds for {who}.", claim)
+    ends = names.in_y(d.between((claim.low, claim.high), shown, word=" and "))
+    wider = ", wider because cases scatter about the line" if claim.possible else ""
+    what = f"a single {names.y}" if claim.m == 1 else f"such a {middle(claim)}"
+    return Said(
+        f"{capital(who)} there is expected between {ends} ({level}){wider}: this is the interval to hold {what} "
+        "against.",
+        claim,
+    )
+
+
+def levels_sentence(claim: LevelsClaim | None, shown: int) -> tuple[Said, ...]:
+    """The same interval at several levels."""
+    if claim is None:
+        return ()
+    who = "one case" if claim.m == 1 else f"the mean of {claim.m} cases"
+    each = ", ".join(
+        f"{d.level_in_words(level)} {d.between((low, high), shown)}" for level, low, high in claim.intervals
+    )
+    return (Said(f"More confidence, wider interval, for {who}: {each}.", claim),)
+
+
+def beyond_sentence(claim: BeyondClaim | None, findings: Findings) -> tuple[Said, ...]:
+    """An x beyond what was measured."""
+    if claim is None:
+        return ()
+    names, digits = _names(findings), findings.rules.digits
+    ends = d.between(
+        (claim.low, claim.high), d.decimals_for(claim.high - claim.low, digits + 1), claim.x, word=" to "
+    )
+    return (
+        Said(
+            f"{at_x(findings, claim.x)} lies {d.figure(claim.distance, 2)} sd of {names.x} beyond what was "
+            f"measured ({ends}): that the line goes on there is not shown by these data, and no interval covers it.",
+            claim,
+        ),
+    )
+
+
+def gap_sentence(claim: ForecastClaim, findings: Findings) -> tuple[Said, ...]:
+    """An x where nothing was measured near by."""
+    if not claim.in_gap:
+        return ()
+    return (
+        Said(f"{at_x(findings, claim.x)} lies in a stretch where nothing was measured: that the line holds "
+             "there is not shown by these data.", claim),
+    )  # fmt: skip
+
+
+def near_sentence(claim: NearClaim | None, findings: Findings) -> tuple[Said, ...]:
+    """The cases nearest in x."""
+    if claim is None:
+        return ()
+    names = names_of(findings.x_column, findings.y_column)
+    parts = (
+        f"{rows_in_words((row,))} {'on it' if over == 0 else _over(over, names)}"
+        for row, over in zip(claim.rows, claim.over, strict=True)
+    )
+    scale = "" if claim.scale == "as measured" else f", in {names.y}"
+    return (Said(f"The cases nearest in {names.x}, against the line{scale}: {'; '.join(parts)}.", claim),)
+
+
+def _over(over: float, names: Names) -> str:
+    return f"{'over' if over > 0 else 'under'} it by {names.in_y_change(d.figure(abs(over), 2))}"
+
+
+def back_sentences(claims: tuple[BackClaim, ...], findings: Findings) -> tuple[Said, ...]:
+    """Which x gives a y."""
+    return tuple(_back(one, findings) for one in claims)
+
+
+def _back(claim: BackClaim, findings: Findings) -> Said:
+    names, digits = _names(findings), findings.rules.digits
+    where = names.in_y(f"{names.y} {d.entered(claim.y)}")
+    if claim.x is None:
+        return Said(
+            f"No {names.x} is singled out by {where}: {cause(claim.why or Cause.SLOPE_UNCLEAR)}.", claim
+        )
+    wide = None if claim.low is None or claim.high is None else (claim.high - claim.low) / 4
+    shown = d.decimals_for(wide, digits, claim.x)
+    one = None if claim.low is None or claim.high is None else (claim.low, claim.high)
+    mean = None if claim.low_mean is None or claim.high_mean is None else (claim.low_mean, claim.high_mean)
+    who = "one case" if claim.m == 1 else f"the mean of {claim.m} cases"
+    return Said(
+        f"{where} is reached at {names.in_x(f'{names.x} {d.fixed(claim.x, shown)}')}: for {who} "
+        f"{d.between(one, shown)}, for the mean of all {d.between(mean, shown)} ({d.level_in_words(claim.level)}).",
+        claim,
+    )
 
 
 def _figures(findings: Findings, one: Expected) -> tuple[Figure, ...]:
-    shown = finest(findings, one)
-    level = d.level_in_words(one.level)
+    shown, many = finest(findings, one), findings.tether.forecast.mean_of
+    level, unit = d.level_in_words(one.level), findings.y_way.source.unit or ""
+    mean = middle(ahead.mean_claim(findings, one))
+    who = "one case" if many == 1 else f"mean of {many}"
     figures = [
-        Figure("fitted", d.fixed(one.fitted, shown), findings.y_way.source.unit or ""),
-        Figure(f"{one.middle}, {level}", d.between(one.ci, shown), d.half(one.half_ci, shown)),
-        Figure(f"one case, {level}", d.between(one.pi, shown), d.half(one.half_pi, shown)),
+        Figure("fitted", d.fixed(one.fitted, shown), unit),
+        Figure(f"{mean}, {level}", d.between(one.ci, shown), d.half(one.half_ci, shown)),
+        Figure(f"{who}, {level}", d.between(one.pi, shown), d.half(one.half_pi, shown)),
     ]
     if findings.tether.forecast.band:
         figures.append(Figure(f"whole line, {level}", d.between(one.band, shown)))
     return tuple(figures)
 
 
-def _beware(findings: Findings) -> tuple[str, ...]:
-    told, by = [], findings.coefficients
-    if by.p_slope is not None and by.p_slope > findings.rules.alpha and findings.line.slope_0 == 0:
-        told.append(
-            f"The slope is compatible with 0 ({d.p_value(by.p_slope)}): "
-            "the forecast says little more than the mean."
-        )
-    kind = findings.tether.line.errors
+def level_sentence(claim: ChangeClaim | None, findings: Findings) -> tuple[Said, ...]:
+    """A forecast from a slope that is not shown."""
+    if claim is None or claim.shown:
+        return ()
+    return (
+        Said(f"At α = {d.entered(findings.rules.alpha)} the slope is compatible with 0: the forecast says little more "
+             "than the mean.", claim),
+    )  # fmt: skip
+
+
+def possible_sentence(claim: ForecastClaim, findings: Findings) -> tuple[Said, ...]:
+    """A forecast that leaves what y can be."""
+    if claim.possible:
+        return ()
+    column, names = findings.y_way.source, _names(findings)
+    least = "" if column.low is None else f"below {names.in_y(d.entered(column.low))}"
+    most = "" if column.high is None else f"above {names.in_y(d.entered(column.high))}"
+    limits = " or ".join(part for part in (least, most) if part)
+    return (
+        Said(f"The line or its intervals leave what {names.y} can be (not {limits}): the intervals are cut there, and "
+             "a straight line ignores that.", claim),
+    )  # fmt: skip
+
+
+def choice_sentences(findings: Findings) -> tuple[Said, ...]:
+    """What errors and weights in force make of the intervals."""
+    said, kind = [], findings.tether.line.errors
     if kind != "classical":
-        told.append(
-            f"Intervals rest on {ERROR_NAMES[kind]} errors; "
-            "the width for single cases still takes one s everywhere."
-        )
+        said.append(Said(f"The interval for the mean rests on {ERROR_NAMES[kind]} errors; the width for cases still "
+                         "takes one s everywhere.", ChoiceClaim(what="errors", value=kind)))  # fmt: skip
     if findings.fit.weights is not None:
-        told.append(f"The line is weighted: {_new_case(findings)}.")
-    if findings.y_way.changed:
-        told.append(
-            f"The line was fitted to {findings.y_column.short}; "
-            "carried back, its middle is a median, not a mean."
-        )
-    return tuple(told)
+        said.append(Said(f"The line is weighted: {_new_case(findings)}.", ChoiceClaim(what="weights")))
+    return tuple(said)
+
+
+def width_sentence(claim: WidthClaim | None) -> tuple[Said, ...]:
+    """One width for cases while the spread seems to change."""
+    if claim is None:
+        return ()
+    return (
+        Said(
+            f"The residuals show a clear sign of a changing spread ({d.p_value(claim.p)}), and the interval for cases "
+            "does not follow it: too wide where they lie close, too narrow where they do not. Weights by a pattern "
+            "would follow.",
+            claim,
+        ),
+    )
 
 
 def _new_case(findings: Findings) -> str:
@@ -202,49 +302,23 @@ def _new_case(findings: Findings) -> str:
     return f"a new case has the weight {PATTERNS[new.pattern or 'inverse-x']} at its own x"
 
 
-def actual_sentence(findings: Findings, told: Actual) -> str:
+def actual_sentence(findings: Findings, told: Actual) -> Said:
     """An actual case against what was expected of it."""
-    y = findings.y_way.source
-    size = _with_unit(d.figure(abs(told.above), findings.rules.digits), y.unit)
-    side = "above" if told.above >= 0 else "below"
-    if told.share is None:
-        return (
-            f"{y.short} {d.entered(told.y)} lies {size} {side} the line; whether that is unusual is not "
-            "known, since the weight of a new case is not stated."
+    claim, names = ahead.case_claim(findings, told), _names(findings)
+    size = names.in_y_change(d.figure(claim.by, findings.rules.digits))
+    where = "on the line" if claim.side == "on" else f"{size} {claim.side} the line"
+    if claim.unusual is None or claim.share is None:
+        return Said(
+            f"{names.y} {d.entered(claim.y)} lies {where}; whether that is unusual is not known, since the weight of a "
+            "new case is not stated.",
+            claim,
         )
-    level = d.level_in_words(findings.rules.level)
-    inside = "inside" if told.inside else "outside"
-    usual = "not unusual for one case" if told.inside else "unusual for one case"
-    share = d.percent(told.share) if told.share >= 0.001 else "fewer than 0.1 %"
-    return (
-        f"{y.short} {d.entered(told.y)} lies {size} {side} the line ({d.figure(abs(told.by_s), 2)} s), "
-        f"{inside} the {level} interval: {usual}; about {share} of new cases would lie as far off."
+    level = d.level_in_words(claim.level)
+    inside = "outside" if claim.unusual else "inside"
+    usual = "unusual for one case" if claim.unusual else "not unusual for one case"
+    share = f"about {d.percent(claim.share)}" if claim.share >= 0.001 else "fewer than 0.1 %"
+    return Said(
+        f"{names.y} {d.entered(claim.y)} lies {where} ({d.figure(claim.in_s, 2)} s), {inside} the {level} interval: "
+        f"{usual}; {share} of new cases would lie as far off.",
+        claim,
     )
-
-
-def forecast_working(findings: Findings) -> tuple[Working, ...]:
-    """Every ingredient of both half-widths at the first x."""
-    own = [one for one in findings.expected if one.group is None and one.level == findings.rules.level]
-    if not own:
-        return ()
-    fine = partial(d.figure, digits=7)
-    x = findings.x_way.there(own[0].x)
-    many = findings.tether.forecast.mean_of
-    made = findings.forecasts((x,), many)
-    line, n = findings.line, findings.pairs.n
-    height = 0.0 if line.intercept is None else line.intercept
-    count = "n" if findings.fit.weights is None else "Σw"
-    steps = [
-        Step("fitted", f"{fine(height)} + {fine(line.slope)} · {fine(x)}", fine(float(made.fitted[0]))),
-        Step("leverage of x", f"1/{count} + (x − x̄)² / Sxx",
-             fine(float(made.leverage[0]))),
-        Step("error of the mean", "s·√leverage" if findings.tether.line.errors == "classical"
-             else "from the errors in force", fine(float(made.se_mean[0]))),
-        Step("error of a new case", "√(s² / m + error of the mean²)" + ("" if many == 1 else f", m = {many}"),
-             fine(float(made.se_individual[0]))),
-        Step("t", f"{d.level_in_words(findings.rules.level)}, {findings.errors.df} df (n = {n})",
-             fine(float(made.half_ci[0] / made.se_mean[0])) if made.se_mean[0] else d.NONE),
-        Step("half-width, mean", "t · error of the mean", fine(float(made.half_ci[0]))),
-        Step("half-width, one case", "t · error of a new case", fine(float(made.half_pi[0]))),
-    ]  # fmt: skip
-    return (Working(f"The forecast at {at_x(findings, own[0])}", tuple(steps)),)

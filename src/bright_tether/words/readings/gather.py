@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.rows import ChoiceClaim, RefusalClaim, rows_claim
 from bright_tether.core.results import NegativeWeight
 from bright_tether.core.summary import ColumnSummary
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
 from bright_tether.words import digits as d
 from bright_tether.words.causes import refusal
-from bright_tether.words.reading import Figure, Reading, names_of
+from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.rows import rows_sentence
+from bright_tether.words.said import Said
 
 
 def gather_reading(findings: Findings, *, brief: bool = False) -> Reading:
@@ -18,19 +20,22 @@ def gather_reading(findings: Findings, *, brief: bool = False) -> Reading:
     brief : mean and sd alone, where the rest stands beside.
     """
     found = findings.refusal
+    why = RefusalClaim(what=type(found).__name__)
     if not findings.tied:
-        return Reading(headline="What goes with what?", sentences=(refusal(found),) if found else ())
+        said = (Said(refusal(found), why),) if found else ()
+        return Reading(headline=Said("What goes with what?", ChoiceClaim(what="tied")), sentences=said)
     if not findings.table.rows:
-        said = "The first two columns are tied as x and y; a pasted header row names them."
-        return Reading(headline="Type, paste or open pairs.", sentences=(said,))
+        empty = ChoiceClaim(what="no_rows")
+        said = (Said("The first two columns are tied as x and y; a pasted header row names them.", empty),)
+        return Reading(headline=Said("Type, paste or open pairs.", empty), sentences=said)
     names = names_of(findings.x_column, findings.y_column)
-    headline = f"{names.x} explains, {names.y} responds."
+    headline = tied_headline(findings, names)
     if not (findings.x_column.numeric and findings.y_column.numeric):
         assert found is not None
-        return Reading(headline=headline, sentences=(refusal(found),))
-    sentences = [rows_sentence(findings.counted)]
+        return Reading(headline=headline, sentences=(Said(refusal(found), why),))
+    sentences = [rows_sentence(rows_claim(findings))]
     if found:
-        sentences.append(refusal(found, names.x, names.y))
+        sentences.append(Said(refusal(found, names.x, names.y), why))
     if not findings.counted.n or isinstance(found, NegativeWeight):
         return Reading(headline=headline, sentences=tuple(sentences))
     return Reading(
@@ -47,10 +52,22 @@ def gather_reading(findings: Findings, *, brief: bool = False) -> Reading:
         beware=()
         if findings.tether.chosen
         else (
-            f"{names.x} was taken as x because it stands first in the table. x is the column that "
-            "explains; swap the two if it is the other way about.",
+            Said(
+                f"{names.x} was taken as x because it stands first in the table. x is the column that "
+                "explains; swap the two if it is the other way about.",
+                ChoiceClaim(what="x_by_place", value=names.x),
+            ),
         ),
     )
+
+
+def tied_headline(findings: Findings, names: Names) -> Said:
+    """Which column explains which."""
+    mutual = findings.tether.mutual
+    claim = ChoiceClaim(what="tied", value="mutual" if mutual else "explains")
+    if mutual:
+        return Said(f"{names.x} and {names.y}: neither explains the other.", claim)
+    return Said(f"{names.x} explains, {names.y} responds.", claim)
 
 
 def column_figures(column: Column, summary: ColumnSummary, digits: int) -> tuple[Figure, ...]:

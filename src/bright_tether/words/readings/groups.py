@@ -1,108 +1,135 @@
-"""What groups tell beside the whole."""
+"""What groups and clumps tell beside the whole, in words."""
 
 from __future__ import annotations
 
-from bright_tether.core.strength.within import WithinGroups
-from bright_tether.live.findings import Findings
+from bright_tether.claims.stories import ClumpsClaim, GroupPart, PopulationsClaim, StoryClaim
 from bright_tether.words import digits as d
-from bright_tether.words.reading import there
+from bright_tether.words.said import Said, listed
 
 #: Groups named one by one in a sentence.
 _NAMED = 4
-#: From this share of a column's spread on between groups, the groups are populations of their own.
-_APART = 0.75
+COUNTS = {2: "Two", 3: "Three", 4: "Four", 5: "Five", 6: "Six"}
+_VERBS = {True: "rise", False: "fall"}
 
 
-def tells_opposite(findings: Findings, within: WithinGroups | None) -> bool:
-    """Whether the groups tell the opposite of the whole, both beyond the critical value."""
-    return opposite(findings, within) is not None
+def in_each(groups: tuple[GroupPart, ...], digits: int) -> str:
+    """r of each group: Weir +0.981, Ford —, with 2 rows."""
+    parts = [
+        f"{one.name} {d.coefficient(one.r, digits)}"
+        if one.r is not None
+        else f"{one.name} has none ({d.count(one.n, 'row')})"
+        for one in groups[:_NAMED]
+    ]
+    more = len(groups) - _NAMED
+    return ", ".join(parts) + (f" and {more} more" if more > 0 else "")
 
 
-def opposite(findings: Findings, within: WithinGroups | None) -> float | None:
-    """r inside the groups where it tells the opposite of the whole, both beyond the critical value."""
-    whole = findings.pearson
-    if within is None or within.r is None or whole.r is None or len(within.groups) < 2:
-        return None
-    against = within.r * whole.r < 0 and min(abs(within.r), abs(whole.r)) >= there(whole.critical)
-    return within.r if against else None
-
-
-def tint_name(findings: Findings) -> str:
-    """The column that tints the points."""
-    return "" if findings.tint_column is None else findings.tint_column.short
-
-
-def in_each(within: WithinGroups, digits: int) -> str:
-    """r of each group: Weir +0.981, Ford +0.987."""
-    told = [f"{group.name or '(blank)'} {d.coefficient(group.r, digits)}" for group in within.groups[:_NAMED]]
-    more = len(within.groups) - _NAMED
-    return ", ".join(told) + (f" and {more} more" if more > 0 else "")
-
-
-def opposite_stories(findings: Findings) -> tuple[str, ...]:
-    """Where the groups of the tint tell the opposite of what all rows together tell."""
-    within, digits = findings.within_groups, findings.rules.digits
-    if within is None or not tells_opposite(findings, within):
-        return ()
-    whole, pooled = (d.coefficient(r, digits) for r in (findings.pearson.r, within.r))
-    return (
-        f"All together r = {whole}, but within {tint_name(findings)} the story turns round: "
-        f"r = {pooled} pooled ({in_each(within, digits)}). This line runs across clumps.",
+def story_headline(claim: StoryClaim, digits: int) -> Said:
+    """What is so inside the groups, where it forbids a headline for the whole."""
+    inside = f"{d.relation('r', claim.within, digits)} pooled, {d.p_value(claim.p_within)}"
+    whole = f"{d.relation('r', claim.all, digits)}, {d.p_value(claim.p_all)}"
+    if claim.verdict == "none inside":
+        return Said(
+            f"Inside the groups of {claim.by} no relationship is shown ({inside}); the one across them ({whole}) "
+            "rests on how the groups lie.",
+            claim,
+        )
+    verb = _VERBS[(claim.within or 0.0) > 0]
+    if claim.verdict == "masked":
+        return Said(
+            f"Inside the groups of {claim.by} the points {verb} ({inside}); all together hide it ({whole}).",
+            claim,
+        )
+    return Said(
+        f"Inside the groups of {claim.by} the points {verb} ({inside}); all together it turns round ({whole}).",
+        claim,
     )
 
 
-def group_story(findings: Findings) -> tuple[str, ...]:
-    """r in the groups of the tint beside r all together, whatever they tell."""
-    within, digits = findings.within_groups, findings.rules.digits
-    if within is None or within.r is None or len(within.groups) < 2:
+def story_sentence(claim: StoryClaim | None, digits: int) -> tuple[Said, ...]:
+    """r in the groups beside r all together, whatever they tell."""
+    if claim is None or claim.within is None or claim.all is None:
         return ()
-    whole, pooled = (d.coefficient(r, digits) for r in (findings.pearson.r, within.r))
-    each, name = in_each(within, digits), tint_name(findings)
-    if tells_opposite(findings, within):
-        told = "the groups and the whole tell opposite stories"
-    elif findings.pearson.r is not None and within.r * findings.pearson.r > 0:
-        told = "the groups and the whole tell the same story"
-        if abs(abs(within.r) - abs(findings.pearson.r)) > 0.15:
-            weaker = "weaker" if abs(within.r) < abs(findings.pearson.r) else "stronger"
-            told = f"the same direction, but {weaker} inside the groups"
-    else:
-        told = "what the whole shows does not show clearly inside the groups"
-    return (f"All together r = {whole}; within {name} r = {pooled} pooled ({each}): {told}.",)
+    verdict = {
+        "opposite": "the groups and the whole tell opposite stories; report them apart",
+        "none inside": "what the whole shows is not shown inside the groups",
+        "weaker": "the same direction inside the groups, but weaker than all together",
+        "same": "the groups and the whole tell the same story",
+        "masked": "the groups show what the whole does not",
+        "nothing": "neither the whole nor the groups show a relationship",
+        "cannot tell": "there are too few rows in the groups to tell",
+    }[claim.verdict]
+    whole, pooled = d.relation("r", claim.all, digits), d.relation("r", claim.within, digits)
+    return (
+        Said(
+            f"All together {whole} ({d.p_value(claim.p_all)}); within {claim.by}, pooled, {pooled} "
+            f"({d.p_value(claim.p_within)}; {in_each(claim.groups, digits)}): {verdict}.",
+            claim,
+        ),
+    )
 
 
-def clump_story(findings: Findings) -> tuple[str, ...]:
-    """r inside clumps that no tint names."""
-    within, digits = findings.within_clumps, findings.rules.digits
-    if within is None or within.r is None or tells_opposite(findings, findings.within_groups):
-        return ()
-    whole, pooled = (d.coefficient(r, digits) for r in (findings.pearson.r, within.r))
-    return (f"Across the clumps r = {whole}; inside them, pooled, r = {pooled}.",)
-
-
-def hidden_groups(findings: Findings) -> tuple[str, ...]:
-    """Category columns other than the tint whose groups tell the opposite story, or stand apart."""
-    told = []
-    for column, within in findings.within_columns:
-        if column.id != findings.tether.tint and tells_opposite(findings, within):
-            pooled = d.coefficient(within.r, findings.rules.digits)
-            told.append(
-                f"Inside the groups of {column.short} the story turns round (r = {pooled} pooled): "
-                f"tint by {column.short} to see it."
-            )
-    return tuple(told)
-
-
-def populations(findings: Findings) -> tuple[str, ...]:
-    """Groups that are populations of their own in x or y."""
-    for column, within in findings.within_columns:
-        sides = (
-            (findings.x_column.short, within.between_x),
-            (findings.y_column.short, within.between_y),
+def clumps_headline(claim: ClumpsClaim, digits: int) -> Said:
+    """Clumps, and what is so inside them."""
+    count = COUNTS.get(claim.k, str(claim.k))
+    across = d.relation("r", claim.across, digits)
+    if claim.within_r is None:
+        return Said(
+            f"{count} separate clumps, and nothing to correlate inside them ({across} comes from between them): "
+            f"{_populations(claim)}?",
+            claim,
         )
-        apart = [f"{name} ({d.percent(share, 0)})" for name, share in sides if share >= _APART]
-        if apart and min(group.n for group in within.groups) >= 3:
-            return (
-                f"The groups of {column.short} are populations of their own: most of the spread in "
-                f"{' and '.join(apart)} lies between them. Treat them apart before drawing one line for all.",
-            )
-    return ()
+    inside = f"{d.relation('r', claim.within_r, digits)} pooled, {d.p_value(claim.within_p)}"
+    return Said(
+        f"{count} separate clumps: inside them {inside}; across them {across}. {_populations(claim)}?", claim
+    )
+
+
+def _populations(claim: ClumpsClaim) -> str:
+    return f"{COUNTS.get(claim.k, str(claim.k))} populations"
+
+
+def clumps_sentence(claim: ClumpsClaim | None) -> tuple[Said, ...]:
+    """How the points fall apart, and what sets them apart."""
+    if claim is None:
+        return ()
+    sizes = listed(str(n) for n in claim.n_each)
+    named = f" {claim.by} sets them apart." if claim.by else ""
+    return (
+        Said(
+            f"The points fall into {claim.k} separate clumps of {sizes} rows: the links between them are "
+            f"{d.figure(claim.apart, 2)} times as long as those inside.{named}",
+            claim,
+        ),
+    )
+
+
+def hidden_sentences(claims: tuple[StoryClaim, ...], digits: int) -> tuple[Said, ...]:
+    """Category columns that nobody tinted by and whose groups tell what the whole does not."""
+    told = {
+        "opposite": "the story turns round",
+        "none inside": "no relationship is shown",
+        "masked": "there is a relationship that the whole hides",
+    }
+    return tuple(
+        Said(
+            f"Inside the groups of {one.by} {told[one.verdict]} ({d.relation('r', one.within, digits)} pooled, "
+            f"{d.p_value(one.p_within)}): tint by {one.by} to see it.",
+            one,
+        )
+        for one in claims
+    )
+
+
+def populations_sentence(claim: PopulationsClaim | None) -> tuple[Said, ...]:
+    """Groups that are populations of their own in x or y."""
+    if claim is None:
+        return ()
+    apart = listed(f"{name} ({d.percent(share, 0)})" for name, share in claim.apart)
+    return (
+        Said(
+            f"The groups of {claim.by} are populations of their own: most of the spread in {apart} lies between "
+            "them. Treat them apart before drawing one line for all.",
+            claim,
+        ),
+    )

@@ -2,20 +2,46 @@
 
 from __future__ import annotations
 
-from bright_tether.core.line.figures import Line
-from bright_tether.core.results import Cause
-from bright_tether.live.findings import Findings, zero_is_near
+from bright_tether.claims.decision import ChangeClaim, coefficient_of, slope_test_claim, tests_part
+from bright_tether.claims.doubts import CarriedClaim, carried_claim
+from bright_tether.claims.line import (
+    FewClaim,
+    InterceptClaim,
+    IntervalClaim,
+    MattersClaim,
+    OffsetClaim,
+    PossibleClaim,
+    ShareClaim,
+    exact_claim,
+    few_claim,
+    intercept_claim,
+    level_claim,
+    matters_claim,
+    offset_claim,
+    possible_claims,
+    share_claim,
+    slope_interval,
+)
+from bright_tether.claims.rows import ChoiceClaim
+from bright_tether.claims.stories import hidden_stories
+from bright_tether.claims.tether import claims_of
+from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
-from bright_tether.words.causes import cause
+from bright_tether.words.choices import ERROR_NAMES, PATTERNS
 from bright_tether.words.reading import Figure, Names, Reading, names_of, there
-from bright_tether.words.readings.decision import decision_sentence
-from bright_tether.words.readings.groups import opposite_stories
+from bright_tether.words.readings.decision import (
+    COEFFICIENT_LETTERS,
+    across_headline,
+    decision_sentence,
+    outcome_headline,
+    slope_test_sentence,
+    tests_part_sentence,
+)
+from bright_tether.words.readings.groups import hidden_sentences, story_sentence
 from bright_tether.words.readings.refused import refused
-from bright_tether.words.readings.rows import one_row_sentence
-from bright_tether.words.readings.unanswered import unanswered_sentence
-
-#: Above this, x varies by less than a millionth of its size.
-_FAR_OFFSET = 12.0
+from bright_tether.words.readings.rows import one_row_sentence, rows_in_words
+from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.said import Said, capital
 
 
 def equation(findings: Findings, digits: int | None = None) -> str:
@@ -49,68 +75,95 @@ def line_reading(findings: Findings) -> Reading:
     """The slope in words, its test and interval, the share of spread, and what to beware of."""
     if findings.refusal:
         return refused(findings)
-    line, rules = findings.line, findings.rules
-    names = names_of(findings.x_column, findings.y_column)
-    by = findings.coefficients
-    finest = d.decimals_for(by.se_slope, rules.digits, line.slope)
+    names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
+    claims, line = claims_of(findings), findings.line
+    finest = d.decimals_for(findings.coefficients.se_slope, digits, line.slope)
+    share = share_claim(findings)
     return Reading(
-        headline=_headline(line, names, findings),
+        headline=line_headline(findings, names),
         sentences=(
-            _confidence(findings, names, finest),
+            interval_sentence(slope_interval(findings), names, finest, findings.line.slope_0),
             *_errors_named(findings),
-            *_matters(findings, names, finest),
-            slope_test_sentence(findings),
+            *matters_sentence(matters_claim(findings), names, finest),
             decision_sentence(findings),
+            *slope_test_sentence(slope_test_claim(findings, claims.decision), digits),
+            *tests_part_sentence(tests_part(findings, claims.decision)),
+            *story_sentence(claims.story, digits),
             *one_row_sentence(findings),
-            f"A residual is an observed {names.y} less the fitted one.",
+            Said(f"A residual is an observed {names.y} less the fitted one.", ChoiceClaim(what="residual")),
         ),
         share=line.r2,
-        caption=f"{d.percent(line.r2)} of the spread in {names.y} goes with {names.x} (r²)"
-        if line.r2 is not None
-        else f"{names.y} does not vary, so there is no spread to share",
+        caption=share_caption(share, names),
         figures=_figures(findings, names, finest),
         beware=_beware(findings, names),
     )
 
 
-def _headline(line: Line, names: Names, findings: Findings) -> str:
-    if findings.fit.y.constant:
-        return f"{names.y} is the same in every pair: the line is level."
-    if line.p_slope is None:
-        return f"Every pair lies on one line: {_slope_phrase(line, names, findings)}."
-    if line.slope_0 == 0 and (findings.coefficients.p_slope or 0.0) > findings.rules.alpha:
-        return "These data are compatible with a slope of 0."
-    return f"{_slope_phrase(line, names, findings)}, on average."
+def line_headline(findings: Findings, names: Names) -> Said:
+    """The change that a step in x goes with, where it is shown and no story forbids it."""
+    claims, digits = claims_of(findings), findings.rules.digits
+    level, exact, change = level_claim(findings), exact_claim(findings), claims.change
+    if level is not None:
+        return Said(f"{names.y} is the same in every pair: the line is level.", level)
+    across = across_headline(findings)
+    if across is not None:
+        return across
+    if exact is not None and change is not None:
+        return Said(
+            f"Every pair lies on one line: {change_phrase(change, names, digits, about=False)}.",
+            exact,
+            change,
+        )
+    if change is None or not change.shown or claims.decision.null != 0:
+        return outcome_headline(findings, _decider_named(findings, names))
+    return Said(f"{capital(change_phrase(change, names, digits))}, on average.", change)
 
 
-def _slope_phrase(line: Line, names: Names, findings: Findings) -> str:
-    steep = there(line.slope)
-    size = d.figure(abs(steep), findings.rules.digits)
-    more = "more" if steep >= 0 else "less"
-    return f"Each {names.one_x} goes with about {names.in_y(size)} {more} {names.y}"
+def _decider_named(findings: Findings, names: Names) -> str:
+    """What the decision's p belongs to: the slope, or the rank coefficient that decides."""
+    name, value = coefficient_of(findings, claims_of(findings).decision)
+    digits, slope = findings.rules.digits, findings.line.slope
+    if name != "r":
+        return d.relation(COEFFICIENT_LETTERS[name], value, digits)
+    return f"the slope is {d.fixed(slope, d.decimals_for(findings.coefficients.se_slope, digits, slope))}{_per(names)}"
 
 
-def _confidence(findings: Findings, names: Names, finest: int) -> str:
-    by, line = findings.coefficients, findings.line
-    if by.ci_slope is None:
-        return "The interval for the slope has no value here."
-    if by.p_slope is None:
-        return "With every residual zero, an interval says nothing about how sure the slope is."
-    low, high = (d.fixed(end, finest) for end in by.ci_slope)
-    unit = f" {names.slope_unit}" if names.slope_unit else ""
-    return f"With {d.level_in_words(line.level)} confidence the slope lies between {low} and {high}{unit}."
+def _per(names: Names) -> str:
+    return f" {names.slope_unit}" if names.slope_unit else ""
 
 
-PATTERNS = {"inverse-x": "1/|x|", "inverse-x2": "1/x²", "inverse-fitted2": "1/fitted²"}
-ERROR_NAMES = {
-    "classical": "classical",
-    "HC0": "robust (HC0)",
-    "HC1": "robust (HC1)",
-    "HC2": "robust (HC2)",
-    "HC3": "robust (HC3)",
-    "newey_west": "alike-neighbours",
-    "clustered": "repeated-cases",
-}
+def change_phrase(change: ChangeClaim, names: Names, digits: int, *, about: bool = True) -> str:
+    """Each extra NTU goes with about 1.43 mg/L more sediment."""
+    size = d.figure(abs(change.slope * change.step), digits)
+    more = "more" if change.slope >= 0 else "less"
+    roughly = "about " if about else ""
+    return (
+        f"each {names.step_of_x(change.step)} goes with {roughly}{names.in_y_change(size)} {more} {names.y}"
+    )
+
+
+def interval_sentence(claim: IntervalClaim, names: Names, finest: int, tested: float) -> Said:
+    """The slope's interval."""
+    if claim.exact:
+        return Said("With every residual zero, an interval says nothing about how sure the slope is.", claim)
+    if claim.low is None or claim.high is None:
+        return Said("The interval for the slope has no value here.", claim)
+    ends = d.between((claim.low, claim.high), finest, tested, word=" and ")
+    return Said(
+        f"With {d.level_in_words(claim.level)} confidence the slope lies between {ends}{_per(names)}.", claim
+    )
+
+
+def share_caption(claim: ShareClaim, names: Names) -> Said:
+    """What r² is a share of."""
+    if claim.value is None:
+        return Said(f"{names.y} does not vary, so there is no spread to share", claim)
+    of = {
+        "the spread": f"of the spread in {names.y} goes with {names.x} (r²)",
+        "the weighted spread": f"of the weighted spread in {names.y} goes with {names.x} (r², weighted)",
+        "Σy²": f"of the sum of squared {names.y} goes with {names.x} (r² about zero)",
+    }[claim.of]
+    return Said(f"{d.percent(claim.value)} {of}", claim)
 
 
 def weights_named(findings: Findings) -> str:
@@ -121,121 +174,149 @@ def weights_named(findings: Findings) -> str:
     return findings.table.column(chosen.weights or "").short
 
 
-def _errors_named(findings: Findings) -> tuple[str, ...]:
-    chosen, told = findings.tether.line, []
+def _errors_named(findings: Findings) -> tuple[Said, ...]:
+    chosen = findings.tether.line
+    parts: list[tuple[str, str, str]] = []
     if chosen.errors != "classical":
-        told.append(f"Errors in force are {ERROR_NAMES[chosen.errors]} ones")
+        parts.append((f"errors in force are {ERROR_NAMES[chosen.errors]} ones", "errors", chosen.errors))
     if findings.fit.weights is not None:
-        told.append(f"rows are weighted by {weights_named(findings)}")
+        named = weights_named(findings)
+        parts.append((f"rows are weighted by {named}", "weights", named))
     if chosen.origin:
-        told.append("the line goes through the origin, and r² is about zero")
-    said = "; ".join(told)
-    return (said[0].upper() + said[1:] + ".",) if said else ()
-
-
-def _matters(findings: Findings, names: Names, finest: int) -> tuple[str, ...]:
-    """Whether the size matters, not only whether it is not 0."""
-    least, ci = findings.tether.line.matters, findings.coefficients.ci_slope
-    if least is None or ci is None:
+        parts.append(("the line goes through the origin, and r² is about zero", "origin", ""))
+    if not parts:
         return ()
-    shown = f"{d.fixed(least, finest)} {names.slope_unit}".rstrip()
-    low, high = ci
-    if low >= least or high <= -least:
-        told = "the whole interval lies beyond it: the slope is shown to matter"
-    elif -least < low and high < least:
-        told = "the whole interval lies within it: the slope is shown to be too small to matter"
-    else:
-        told = "the interval reaches to both sides of it: these data do not tell whether the slope matters"
-    return (f"The smallest slope that matters is ±{shown}; {told}.",)
+    said = "; ".join(words for words, _, _ in parts)
+    return (Said(f"{capital(said)}.", *(ChoiceClaim(what=what, value=value) for _, what, value in parts)),)
 
 
-_BESIDE = {"two-sided": "", "greater": " or less", "less": " or more"}
-
-
-def slope_test_sentence(findings: Findings) -> str:
-    """The test of the slope in words, worked out from p, α and the alternative."""
-    line, rules, by = findings.line, findings.rules, findings.coefficients
-    null = f"A slope of {d.figure(line.slope_0, rules.digits)}{_BESIDE[line.alternative]}"
-    if by.p_slope is None:
-        return f"No test: {cause(by.why['p_slope'])}."
-    basis = f"t = {d.figure(by.t_slope, rules.digits)}, {findings.errors.df} df, {d.p_value(by.p_slope)}"
-    if by.p_slope <= rules.alpha:
-        return f"{null} does not fit these data ({basis}, α = {rules.alpha:g})."
-    return f"{null} is compatible with these data ({basis}, α = {rules.alpha:g})."
+def matters_sentence(claim: MattersClaim | None, names: Names, finest: int) -> tuple[Said, ...]:
+    """Whether the size matters, not only whether it is not 0."""
+    if claim is None:
+        return ()
+    verdict = {
+        "matters": "the whole interval lies beyond it: the slope is shown to matter",
+        "too small": "the whole interval lies within it: the slope is shown to be too small to matter",
+        "cannot tell": "the interval reaches to both sides of it: these data do not tell whether the slope matters",
+    }[claim.verdict]
+    shown = d.between((claim.low, claim.high), finest, claim.least, -claim.least)
+    return (
+        Said(
+            f"The smallest slope that matters is ±{d.entered(claim.least)}{_per(names)}, the interval {shown}: "
+            f"{verdict}.",
+            claim,
+        ),
+    )
 
 
 def _figures(findings: Findings, names: Names, finest: int) -> tuple[Figure, ...]:
     line, r, digits = findings.line, findings.pearson, findings.rules.digits
     by, df = findings.coefficients, findings.errors.df
-    told = [Figure("slope", d.fixed(line.slope, finest), d.between(by.ci_slope, finest))]
+    figures = [Figure("slope", d.fixed(line.slope, finest), d.between(by.ci_slope, finest, line.slope_0))]
     if line.intercept is not None:
         height = d.decimals_for(by.se_intercept, digits, line.intercept)
-        told.append(Figure("intercept", d.fixed(line.intercept, height), d.between(by.ci_intercept, height)))
+        figures.append(
+            Figure(
+                "intercept",
+                d.fixed(line.intercept, height),
+                d.between(by.ci_intercept, height, line.intercept_0),
+            )
+        )
     return (
-        *told,
+        *figures,
         Figure(
             "s, typical residual" if findings.fit.weights is None else "s, at weight 1",
             d.figure(line.s, digits),
             names.y_unit or "",
         ),
-        Figure("r", d.coefficient(r.r, digits), _r_interval(r.ci, digits)),
+        Figure("r", d.coefficient(r.r, digits), d.coefficients(r.ci, digits)),
         Figure(f"t ({df} df)", d.figure(by.t_slope, digits), d.p_value(by.p_slope)),
         Figure(f"F (1, {line.residual_df})", d.figure(line.f, digits), d.p_value(line.p_f)),
     )
 
 
-def _impossible(findings: Findings, names: Names) -> list[str]:
-    """Where line or band leave the possible range of y within the measured x."""
-    band, column, digits = findings.band, findings.y_column, findings.rules.digits
-    said = []
-    for limit, side, beyond in ((column.low, "below", min), (column.high, "above", max)):
-        if limit is None:
-            continue
-        fitted, edge = beyond(band.fitted.tolist()), beyond(band.ci.ravel().tolist())
-        what = (
-            "line" if beyond(fitted, limit) != limit else "interval" if beyond(edge, limit) != limit else ""
+def intercept_sentence(claim: InterceptClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
+    """Where x = 0 was not measured, what the intercept is worth."""
+    if claim is None or claim.inside:
+        return ()
+    side = "lowest" if claim.edge > 0 else "highest"
+    near = ", if not by far" if claim.near else ""
+    return (
+        Said(
+            f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading is "
+            f"{names.in_x(d.figure(claim.edge, digits))}, so it lies outside what was measured{near}.",
+            claim,
+        ),
+    )
+
+
+def possible_sentences(claims: tuple[PossibleClaim, ...], names: Names) -> tuple[Said, ...]:
+    """Where line or band leave the possible range of y."""
+    return tuple(
+        Said(
+            f"The {one.what} runs {one.side} {names.in_y(d.entered(one.limit))}, where {names.y} cannot be: a straight "
+            "line ignores that.",
+            one,
         )
-        if what:
-            shown = names.in_y(d.figure(limit, digits))
-            said.append(
-                f"The {what} runs {side} {shown}, where {names.y} cannot be: a straight line ignores that."
+        for one in claims
+    )
+
+
+def few_sentence(claim: FewClaim | None, names: Names) -> tuple[Said, ...]:
+    """So few pairs that one row can carry the line."""
+    if claim is None:
+        return ()
+    return (Said(f"With only {claim.n} pairs ({claim.df} df) one row can carry the line.", claim),)
+
+
+def carried_sentence(claim: CarriedClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
+    """Rows that carry the line by their x alone."""
+    if claim is None:
+        return ()
+    lies = "lies" if len(claim.rows) == 1 else "lie"
+    return (
+        Said(
+            f"{capital(rows_in_words(claim.rows))} {lies} so far out in {names.x} that the line has to follow "
+            f"(leverage up to {d.below_one(claim.leverage, max(2, digits - 1))}): what it shows rests on that.",
+            claim,
+        ),
+    )
+
+
+def offset_sentence(claim: OffsetClaim | None, names: Names) -> tuple[Said, ...]:
+    """x varies by very little beside its size."""
+    if claim is None:
+        return ()
+    return (
+        Said(
+            f"{names.x} varies by very little beside its size, so what was rounded off when it was written down "
+            "cannot be got back; the intercept suffers most.",
+            claim,
+        ),
+    )
+
+
+def _beware(findings: Findings, names: Names) -> tuple[Said, ...]:
+    digits, exact = findings.rules.digits, exact_claim(findings)
+    said = [
+        *hidden_sentences(hidden_stories(findings), digits),
+        *intercept_sentence(intercept_claim(findings), names, digits),
+        *possible_sentences(possible_claims(findings), names),
+        *in_force_sentence(claims_of(findings).in_force),
+        *carried_sentence(carried_claim(findings), names, digits),
+        *few_sentence(few_claim(findings), names),
+        *offset_sentence(offset_claim(findings), names),
+    ]
+    if exact is not None:
+        said.append(
+            Said(
+                "A line without scatter is rare in measurements: is one column worked out from the other?",
+                exact,
             )
-    return said
-
-
-def _r_interval(ci: tuple[float, float] | None, digits: int) -> str:
-    return d.NONE if ci is None else " … ".join(d.coefficient(end, digits) for end in ci)
-
-
-def _beware(findings: Findings, names: Names) -> tuple[str, ...]:
-    line, rules, x = findings.line, findings.rules, findings.x_summary
-    said: list[str] = list(opposite_stories(findings))
-    low, high = there(x.min), there(x.max)
-    if line.intercept is not None and not low <= 0 <= high:
-        side, edge = ("lowest", low) if low > 0 else ("highest", high)
-        shown = names.in_x(d.figure(edge, rules.digits))
-        near = ", if not by far" if zero_is_near(low, high) else ""
-        said.append(
-            f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading "
-            f"is {shown}, so it lies outside what was measured{near}."
-        )
-    said += _impossible(findings, names)
-    said += unanswered_sentence(findings)
-    if line.why.get("t_slope") is Cause.EXACT_FIT:
-        said.append(
-            "A line without scatter is rare in measurements: is one column worked out from the other?"
-        )
-    elif findings.pairs.n <= 6 and findings.pearson.r is not None:
-        needed = d.coefficient(findings.pearson.critical, rules.digits).lstrip("+")
-        said.append(
-            f"With only {findings.pairs.n} pairs ({line.residual_df} df) one row can carry the line, "
-            f"and |r| must reach {needed} to count as evidence."
-        )
-    if line.log10_condition is not None and line.log10_condition > _FAR_OFFSET:
-        said.append(
-            f"{names.x} varies by very little beside its size, so what was rounded off "
-            "when it was written down cannot be got back; the intercept suffers most."
         )
     if not findings.tether.chosen:
-        said.append(f"{names.x} was taken as x because it stands first: swap them if it is the response.")
+        said.append(
+            Said(f"{names.x} was taken as x because it stands first: swap them if it is the response.",
+                 ChoiceClaim(what="x_by_place", value=names.x))
+        )  # fmt: skip
     return tuple(said)

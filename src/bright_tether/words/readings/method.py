@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.rows import rows_claim
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.tables.column import Column, shown
 from bright_tether.words import digits as d
+from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import names_of
-from bright_tether.words.readings.line import ERROR_NAMES, weights_named
+from bright_tether.words.readings.line import weights_named
 from bright_tether.words.readings.rows import in_play, one_row_sentence, rows_sentence
 from bright_tether.words.readings.trail import DECIDERS
 from bright_tether.words.slips import condition_sentence
@@ -27,7 +29,7 @@ def method_sentences(findings: Findings) -> tuple[str, ...]:
     )
     if not (x.numeric and y.numeric):
         return (tied,)
-    told = [tied, rows_sentence(findings.counted), *one_row_sentence(findings)]
+    told = [tied, rows_sentence(rows_claim(findings)), *one_row_sentence(findings)]
     if findings.refusal is not None:
         return tuple(told)
     return (*told, _line_sentence(findings), _rules_sentence(findings))

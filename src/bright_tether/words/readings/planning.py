@@ -6,15 +6,17 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
+from bright_tether.claims.rehearse import BrokenClaim, TrialClaim, broken_claim, plan_claim
+from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.core.rehearse.kinds import Judged
 from bright_tether.live.findings import Findings
 from bright_tether.live.rehearse import BROKEN, BrokenCase
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure, Reading, Step, Working, names_of, there
+from bright_tether.words.said import Said, capital, listed
 
 if TYPE_CHECKING:
     from bright_tether.core.rehearse.planning import Checked
-    from bright_tether.core.rehearse.sampling import Sampling
 
 JUDGED_NAMES: dict[Judged, str] = {
     "classical": "classical",
@@ -47,105 +49,119 @@ def share(value: float, error: float) -> str:
     return f"{100 * value:.1f} % ± {100 * error:.1f}"
 
 
+_DONE = {"mended": "mend that", "in part": "mend part of it", "not mended": "do not mend it"}
+
+
 def broken_reading(findings: Findings, cases: tuple[BrokenCase, ...] | None) -> Reading:
     """Which broken assumption makes the intervals fail, and what robust errors mend."""
     level = d.level_in_words(findings.rules.level)
-    if cases is None or len(cases) < len(BROKEN):
-        return Reading(headline=f"What a broken assumption does to the {level} interval of the slope.")
-    plain = {case.name: case.by["classical"] for case in cases}
-    failing = [case for case in cases[1:] if plain[case.name].fails]
-    draws, n = plain["as assumed"].draws, findings.truth.n
-    if failing:
-        worst = min(failing, key=lambda case: plain[case.name].caught or 0.0)
-        caught = plain[worst.name].caught or 0.0
-        headline = (
-            f"With {_PHRASES[worst.name]}, classical {level} intervals "
-            f"would catch the true slope only {d.percent(caught)} of the time."
+    claims = [one for case in (cases or ())[1:] if (one := broken_claim(case)) is not None]
+    if cases is None or len(cases) < len(BROKEN) or not claims:
+        asked = ChoiceClaim(what="broken")
+        return Reading(
+            headline=Said(f"What a broken assumption does to the {level} interval of the slope.", asked)
         )
-    else:
-        headline = (
-            f"With {n} pairs at these x, none of the broken assumptions tried ruins the {level} interval."
-        )
-    mended = []
-    for case in failing:
-        kind: Judged = "newey_west" if case.name == "alike" else "HC3"
-        before, after = plain[case.name], case.by[kind]
-        done = (
-            "mend that"
-            if not after.fails
-            else "mend part of it"
-            if _better(after, before)
-            else "do not mend it"
-        )
-        mended.append(
-            f"{_capital(_PHRASES[case.name])}: caught {d.percent(before.caught)}; "
-            f"{JUDGED_NAMES[kind]} errors {done} ({d.percent(after.caught)})."
-        )
-    calm = [_PHRASES[case.name] for case in cases[1:] if not plain[case.name].fails]
-    harmless = (
-        (f"No clear harm to the slope's interval at this n: {', '.join(calm)}.",) if calm and failing else ()
-    )
-    straight = failing and not any(case.by["classical"].biased for case in cases)
-    unbiased = (
-        ("The slope itself stays without bias in all of them: it is the standard error that goes wrong.",)
-        if straight
-        else ()
-    )
+    failing = [one for one in claims if one.verdict != "no harm"]
+    calm = [one for one in claims if one.verdict == "no harm"]
+    draws, n = cases[0].by["classical"].draws, findings.truth.n
     return Reading(
-        headline=headline,
+        headline=_broken_headline(failing, claims, n, level),
         sentences=(
-            f"The same line, x and {n} pairs, {d.grouped(draws)} samples each, one seed; "
-            "one assumption is broken at a time and the slope's intervals are counted.",
-            *mended,
-            *harmless,
-            *unbiased,
+            Said(
+                f"The same line, x and {n} pairs, {d.grouped(draws)} samples each, one seed; one assumption is broken "
+                "at a time and the slope's intervals are counted.",
+                ChoiceClaim(what="samples", value=str(draws)),
+            ),
+            *(_mended(one) for one in failing),
+            *_harmless(calm if failing else []),
+            *_unbiased(failing, claims),
         ),
     )
 
 
-def _better(after: Sampling, before: Sampling) -> bool:
-    return (after.caught or 0) > (before.caught or 0) + 2 * (after.caught_error or 0)
+def _broken_headline(failing: list[BrokenClaim], claims: list[BrokenClaim], n: int, level: str) -> Said:
+    if not failing:
+        return Said(f"With {n} pairs at these x, none of the broken assumptions tried ruins the {level} interval.",
+                    *claims)  # fmt: skip
+    worst = min(failing, key=lambda one: one.classical.share)
+    return Said(
+        f"With {_PHRASES[worst.name]}, classical {level} intervals would hold the true slope only "
+        f"{d.percent(worst.classical.share)} of the time.",
+        worst,
+    )
 
 
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
+def _mended(claim: BrokenClaim) -> Said:
+    after = "" if claim.mended is None else f" ({d.percent(claim.mended.share)})"
+    return Said(
+        f"{capital(_PHRASES[claim.name])}: held {d.percent(claim.classical.share)}; {JUDGED_NAMES[claim.by]} errors "
+        f"{_DONE[claim.verdict]}{after}.",
+        claim,
+    )
+
+
+def _harmless(claims: list[BrokenClaim]) -> tuple[Said, ...]:
+    if not claims:
+        return ()
+    calm = listed(_PHRASES[one.name] for one in claims)
+    return (Said(f"No harm to the slope's interval that shows at this n: {calm}.",
+                 *claims),)  # fmt: skip
+
+
+def _unbiased(failing: list[BrokenClaim], claims: list[BrokenClaim]) -> tuple[Said, ...]:
+    if not failing or any(one.biased for one in claims):
+        return ()
+    return (
+        Said(
+            "The slope itself shows no bias in any of them: it is the standard error that goes wrong.",
+            *claims,
+        ),
+    )
 
 
 def plan_reading(findings: Findings, tried: Checked | None) -> Reading:
     """How many pairs the purpose needs, and how the trial came out."""
-    wish, plan = findings.wish, findings.plan
-    aim = purpose_in_words(findings)
-    digits = findings.rules.digits
+    claim, aim, digits = plan_claim(findings), purpose_in_words(findings), findings.rules.digits
     fine = partial(d.figure, digits=digits)
-    if plan.needed is None:
-        why = (
-            f"even a line known exactly leaves ± {fine(plan.floor)} for one case"
-            if plan.floor is not None and wish.goal <= plan.floor
-            else "not even a million would do"
+    shown: Callable[[float | None], str] = d.percent if claim.by_power else fine
+    if claim.needed is None:
+        why = "not even a million would do"
+        if claim.floor is not None:
+            why = f"even a line known exactly leaves ± {fine(claim.floor)} for one case"
+        return Reading(
+            headline=Said(f"No number of pairs gives {aim}: {why}.", claim), sentences=_assumed(findings)
         )
-        return Reading(headline=f"No number of pairs gives {aim}: {why}.", sentences=_assumed(findings))
-    by_power = wish.purpose.endswith("power")
-    shown: Callable[[float | None], str] = d.percent if by_power else fine
-    reached = (
-        f"They reach {'a power of ' if by_power else '± '}{shown(plan.reached)}; you have {findings.pairs.n}."
-    )
-    sentences = [reached, *_assumed(findings)]
+    size = "a power of " if claim.by_power else "± "
+    trial = None
     if tried is not None:
-        found = share(tried.found, tried.error) if by_power else plus(tried.found, tried.error)
-        said = "the test found it in" if by_power else "the half-width was on average"
-        sentences.append(f"Tried out on {d.grouped(tried.draws)} samples of {tried.n}: {said} {found}.")
-    headline = (
-        f"{_capital(d.count(plan.needed, 'pair'))} {'is' if plan.needed == 1 else 'are'} needed for {aim}."
-    )
+        trial = TrialClaim(
+            n=tried.n, draws=tried.draws, by_power=claim.by_power, found=tried.found, error=tried.error
+        )
     figures = [
-        Figure("pairs needed", d.grouped(plan.needed)),
-        Figure("pairs at hand", d.grouped(findings.pairs.n)),
+        Figure("pairs needed", d.grouped(claim.needed)),
+        Figure("pairs at hand", d.grouped(claim.at_hand)),
+        Figure("by formula", shown(claim.reached)),
+        *(() if trial is None else (Figure("by simulation", _found(trial)),)),
     ]
-    figures.append(Figure("by formula", shown(plan.reached)))
-    if tried is not None:
-        figures.append(Figure("by simulation", share(tried.found, tried.error) if by_power
-                              else plus(tried.found, tried.error)))  # fmt: skip
-    return Reading(headline=headline, sentences=tuple(sentences), figures=tuple(figures))
+    verb = "is" if claim.needed == 1 else "are"
+    return Reading(
+        headline=Said(f"{d.count(claim.needed, 'pair')} {verb} needed for {aim}.", claim),
+        sentences=(
+            Said(f"They reach {size}{shown(claim.reached)}; you have {claim.at_hand}.", claim),
+            *_assumed(findings),
+            *(() if trial is None else (_trial_sentence(trial),)),
+        ),
+        figures=tuple(figures),
+    )
+
+
+def _found(claim: TrialClaim) -> str:
+    return share(claim.found, claim.error) if claim.by_power else plus(claim.found, claim.error)
+
+
+def _trial_sentence(claim: TrialClaim) -> Said:
+    said = "the test found it in" if claim.by_power else "the half-width was on average"
+    return Said(f"Tried out on {d.grouped(claim.draws)} samples of {claim.n}: {said} {_found(claim)}.", claim)
 
 
 def purpose_in_words(findings: Findings) -> str:
@@ -165,14 +181,18 @@ def purpose_in_words(findings: Findings) -> str:
     }[wish.purpose]
 
 
-def _assumed(findings: Findings) -> tuple[str, ...]:
+def _assumed(findings: Findings) -> tuple[Said, ...]:
     wish, digits = findings.wish, findings.rules.digits
+    claim = ChoiceClaim(what="plan", value=wish.purpose)
     if wish.purpose == "r power":
-        return ("This takes both columns as normal and drawn anew each time.",)
+        return (Said("This takes both columns as normal and drawn anew each time.", claim),)
     spread = f"s = {d.figure(wish.sd, digits)} and sd of x = {d.figure(wish.sd_x, digits)}"
     return (
-        f"This takes new pairs to scatter like these ({spread}) and the residuals to be even and independent; "
-        "wider-spread x need fewer pairs.",
+        Said(
+            f"This takes new pairs to scatter like these ({spread}) and the residuals to be even and independent; "
+            "wider-spread x need fewer pairs.",
+            claim,
+        ),
     )
 
 

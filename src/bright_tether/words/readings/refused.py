@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.rows import RefusalClaim, rows_claim
 from bright_tether.core.results import OutOfRange
 from bright_tether.live.findings import Findings
 from bright_tether.words.causes import refusal
 from bright_tether.words.reading import Reading
 from bright_tether.words.readings.rows import rows_sentence
+from bright_tether.words.said import Said
 
 
 def refused(findings: Findings) -> Reading:
@@ -14,14 +16,19 @@ def refused(findings: Findings) -> Reading:
     found = findings.refusal
     assert found is not None
     x, y = (findings.x_column.short, findings.y_column.short) if findings.tied else ("x", "y")
-    rows = () if not findings.tied or not _numeric(findings) else (rows_sentence(findings.counted),)
-    return Reading(headline="No line yet.", sentences=(refusal(found, x, y), *rows))
+    rows = () if not findings.tied or not _numeric(findings) else (rows_sentence(rows_claim(findings)),)
+    claim = RefusalClaim(what=type(found).__name__)
+    return Reading(headline=Said("No line yet.", claim), sentences=(Said(refusal(found, x, y), claim), *rows))
 
 
 def beyond(findings: Findings) -> Reading:
     """The reading where a value that it alone needs lies beyond float64."""
     x, y = findings.x_column.short, findings.y_column.short
-    return Reading(headline="Beyond what can be shown.", sentences=(refusal(OutOfRange(), x, y),))
+    claim = RefusalClaim(what="OutOfRange")
+    return Reading(
+        headline=Said("Beyond what can be shown.", claim),
+        sentences=(Said(refusal(OutOfRange(), x, y), claim),),
+    )
 
 
 def _numeric(findings: Findings) -> bool:

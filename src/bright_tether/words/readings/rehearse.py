@@ -6,9 +6,24 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from bright_tether.claims.line import exact_claim
+from bright_tether.claims.rehearse import (
+    BiasClaim,
+    OwnClaim,
+    SimulatedClaim,
+    SpreadClaim,
+    bias_claim,
+    luck_claim,
+    own_claim,
+    simulated_claim,
+    spread_claim,
+)
+from bright_tether.claims.rows import ChoiceClaim
+from bright_tether.claims.tether import claims_of
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure, Names, Reading, Step, Working, names_of
+from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.planning import (
     JUDGED_NAMES,
     broken_reading,
@@ -18,7 +33,8 @@ from bright_tether.words.readings.planning import (
     share,
 )
 from bright_tether.words.readings.refused import refused
-from bright_tether.words.readings.unanswered import unanswered_sentence
+from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.said import Said, capital
 
 if TYPE_CHECKING:
     from bright_tether.core.rehearse.draws import Draws
@@ -43,12 +59,19 @@ DESIGNS = {"kept": "x kept as measured", "drawn": "x drawn again from the measur
            "even": "x evenly spaced", "normal": "x drawn from a normal curve"}  # fmt: skip
 
 
+#: Fewer rows than this make resampling intervals too narrow.
+_FEW_ROWS = 20
+
+
 def nothing_to_rehearse(findings: Findings) -> Reading | None:
     """The reading where there is no line, or one without residuals."""
     if findings.refusal:
         return refused(findings)
     if findings.plain.exact:
-        return Reading(headline="Every pair lies on the line: without scatter each sample would be the same.")
+        return Reading(
+            headline=Said("Every pair lies on the line: without scatter each sample would be the same.",
+                          exact_claim(findings))
+        )  # fmt: skip
     return None
 
 
@@ -56,21 +79,27 @@ def samples_reading(findings: Findings, made: Draws | None) -> Reading:
     """What drawing again and again gave, as far as it has come."""
     one = findings.sampled(made) if made is not None else None
     if one is None or made is None:
-        return Reading(headline="No samples drawn yet.", sentences=(_source_sentence(findings, None),))
-    name = what(findings)
+        return Reading(headline=Said("No samples drawn yet.", ChoiceClaim(what="samples", value="0")),
+                       sentences=(_source_sentence(findings, None),))  # fmt: skip
+    name, across = what(findings), across_headline(findings)
     fine = d.decimals_for(one.mean_error, findings.rules.digits, one.mean)
+    bias, claims = bias_claim(one), claims_of(findings)
+    average = Said(
+        f"Over {d.grouped(one.draws)} samples the {name} came out at {d.fixed(one.mean, fine)} on average.",
+        bias,
+    )
     return Reading(
-        headline=f"Over {d.grouped(one.draws)} samples the {name} came out at {d.fixed(one.mean, fine)} "
-        "on average.",
+        headline=across or average,
         sentences=(
+            *((average,) if across else ()),
             _source_sentence(findings, made),
-            _bias_sentence(one, made, fine),
-            *_spread_sentence(findings, one),
-            *_caught_sentence(findings, one),
-            *_own_sentence(findings, one, made),
+            bias_sentence(bias, made.by_rows, fine),
+            spread_sentence(spread_claim(one), findings),
+            caught_sentence(simulated_claim(one), one),
+            *own_sentence(own_claim(findings.own_value, one, made.by_rows), one, findings.rules.digits),
         ),
         figures=_figures(findings, one, made),
-        beware=(*_beware(findings, one, made), *unanswered_sentence(findings)),
+        beware=(*_beware(findings, made), *in_force_sentence(claims.in_force)),
     )
 
 
@@ -87,14 +116,15 @@ def _names(findings: Findings) -> Names:
     return names_of(findings.x_column, findings.y_column)
 
 
-def _source_sentence(findings: Findings, made: Draws | None) -> str:
+def _source_sentence(findings: Findings, made: Draws | None) -> Said:
     chosen = findings.tether.rehearse
-    n = findings.pairs.n
+    n, claim = findings.pairs.n, ChoiceClaim(what="source", value=chosen.source)
     if chosen.source == "rows":
         again = f"; {d.count(made.redrawn, 'draw')} of one x only drawn anew" if made and made.redrawn else ""
-        return (
+        return Said(
             f"Each sample is {n} of the {n} rows, drawn with replacement, so that x changes with them "
-            f"(seed {chosen.seed}{again})."
+            f"(seed {chosen.seed}{again}).",
+            claim,
         )
     truth = findings.truth
     names, digits = _names(findings), findings.rules.digits + 1
@@ -107,66 +137,65 @@ def _source_sentence(findings: Findings, made: Draws | None) -> str:
         errors += f", {PATTERNS[truth.pattern]}" if truth.pattern != "even" else ""
         errors += f", neighbours along x alike ({truth.alike:g})" if truth.alike else ""
     rest = f"{DESIGNS[truth.design]}; seed {chosen.seed}"
-    return f"Each sample has {truth.n} pairs on {line}, with {errors}; {rest}."
+    return Said(f"Each sample has {truth.n} pairs on {line}, with {errors}; {rest}.", claim)
 
 
-def _bias_sentence(one: Sampling, made: Draws, fine: int) -> str:
-    truth = "the line of all rows" if made.by_rows else "the truth"
-    size = f"{d.signed(one.bias, fine + 1)} ± {d.fixed(one.mean_error, fine + 1)}"
-    verdict = (
-        "more than simulation error explains: it is biased here"
-        if one.biased
-        else "no more than simulation error"
+def bias_sentence(claim: BiasClaim, by_rows: bool, fine: int) -> Said:
+    """Whether the statistic is off on average."""
+    truth = "the line of all rows" if by_rows else "the truth"
+    size = f"{d.signed(claim.mean - claim.truth, fine + 1)} ± {d.fixed(claim.se, fine + 1)}"
+    verdict = {
+        "within simulation error": "no more than simulation error",
+        "above": "more than simulation error explains: it comes out too high here",
+        "below": "more than simulation error explains: it comes out too low here",
+    }[claim.verdict]
+    shown = d.fixed(claim.truth, d.decimals_for(claim.se, 3, claim.truth))
+    return Said(f"Against {truth}, {shown}, that is off by {size}: {verdict}.", claim)
+
+
+def spread_sentence(claim: SpreadClaim, findings: Findings) -> Said:
+    """How the statistic varies from sample to sample, beside the formula."""
+    sd = plus(claim.sd, claim.se)
+    if claim.formula is None or claim.verdict is None:
+        return Said(f"The {what(findings)} spreads with sd {sd} from sample to sample.", claim)
+    formula = d.fixed(claim.formula, d.decimals_for(claim.se, 3, claim.formula))
+    verdict = {
+        "within simulation error": "which is the same within simulation error",
+        "above": "and it varies more than that",
+        "below": "and it varies less than that",
+    }[claim.verdict]
+    return Said(
+        f"From sample to sample it varies with sd {sd}; the formula's standard error is {formula}, {verdict}.",
+        claim,
     )
-    decimals = d.decimals_for(one.mean_error, 3, one.truth)
-    return f"Against {truth}, {d.fixed(one.truth, decimals)}, that is off by {size}: {verdict}."
 
 
-def _spread_sentence(findings: Findings, one: Sampling) -> tuple[str, ...]:
-    sd = plus(one.sd, one.sd_error)
-    if not one.formula:
-        return (f"The {STATISTIC_NAMES[one.statistic]} spreads with sd {sd} from sample to sample.",)
-    formula = d.fixed(one.formula, d.decimals_for(one.sd_error, 3, one.formula))
-    gap = abs(one.sd - one.formula) > 3 * one.sd_error
-    more = "more" if one.sd > one.formula else "less"
-    verdict = f": it really varies {more} than the formula says" if gap else ", as it should"
-    return (
-        f"From sample to sample it varies with sd {sd}; the formula's standard error is {formula}{verdict}.",
-    )
-
-
-def _caught_sentence(findings: Findings, one: Sampling) -> tuple[str, ...]:
-    if one.caught is None or one.caught_error is None:
-        return (f"{STATISTIC_NAMES[one.statistic].capitalize()} has no interval here, so none is judged.",)
-    level = d.level_in_words(one.level)
-    caught = share(one.caught, one.caught_error)
+def caught_sentence(claim: SimulatedClaim | None, one: Sampling) -> Said:
+    """How often the intervals held the truth."""
+    if claim is None:
+        return Said(f"{capital(STATISTIC_NAMES[one.statistic])} has no interval here, so none is judged.",
+                    ChoiceClaim(what="no_interval", value=one.statistic))  # fmt: skip
+    level, caught = d.level_in_words(claim.promised), share(claim.share, claim.se)
     kind = "" if one.statistic == "r" else f", by {JUDGED_NAMES[one.judged]} errors,"
-    if one.fails:
-        return (
-            f"Only {caught} of the {level} intervals{kind} caught the truth: "
-            "they promise more than they keep.",
-        )
-    if one.caught > one.level + 3 * one.caught_error:
-        return (
-            f"{caught} of the {level} intervals{kind} caught the truth: they are wider than they need be.",
-        )
-    return (f"{caught} of the {level} intervals{kind} caught the truth, as they promise.",)
+    verdict = {
+        "within simulation error": "the same as promised within simulation error",
+        "above": "more than promised: they are wider than they need be",
+        "below": "less than promised",
+    }[claim.verdict]
+    return Said(f"{caught} of the {level} intervals{kind} held the truth, {verdict}.", claim)
 
 
-def _own_sentence(findings: Findings, one: Sampling, made: Draws) -> tuple[str, ...]:
-    from bright_tether.core.rehearse.sampling import share_as_far
-
-    own = findings.own_value
-    if own is None or made.by_rows:
+def own_sentence(claim: OwnClaim | None, one: Sampling, digits: int) -> tuple[Said, ...]:
+    """One's own value among the samples."""
+    if claim is None:
         return ()
-    digits = d.decimals_for(one.sd, findings.rules.digits + 1, own)
-    if abs(own - one.truth) <= 1e-6 * one.sd:  # drawn from the fitted line itself
+    shown = d.fixed(claim.own, d.decimals_for(one.sd, digits + 1, claim.own))
+    if claim.is_truth:
         return (
-            f"Your sample's own, {d.fixed(own, digits)}, is the truth drawn from: it stands in the middle.",
+            Said(f"Your sample's own, {shown}, is the truth drawn from: it stands in the middle.", claim),
         )
-    part = share_as_far(one, own)
-    told = f"{d.percent(part)} of the" if part else f"none of the {d.grouped(one.draws)}"
-    return (f"Your sample's own is {d.fixed(own, digits)}: {told} samples lie as far from the truth.",)
+    many = f"{d.percent(claim.share)} of the" if claim.share else f"none of the {d.grouped(claim.draws)}"
+    return (Said(f"Your sample's own is {shown}: {many} samples lie as far from the truth.", claim),)
 
 
 def _figures(findings: Findings, one: Sampling, made: Draws) -> tuple[Figure, ...]:
@@ -193,17 +222,18 @@ def _figures(findings: Findings, one: Sampling, made: Draws) -> tuple[Figure, ..
     return tuple(told)
 
 
-def _beware(findings: Findings, one: Sampling, made: Draws) -> tuple[str, ...]:
-    told = []
+def _beware(findings: Findings, made: Draws) -> tuple[Said, ...]:
+    said, source = [], findings.tether.rehearse.source
     if findings.fit is not findings.plain:
-        told.append(
-            "The line in force is weighted or through the origin; samples are fitted with the plain line."
-        )
-    if findings.tether.rehearse.source in ("line", "residuals"):
-        told.append("What is rehearsed is the fitted line as if it were true; it cannot show that it is.")
-    if made.by_rows and findings.pairs.n < 20:
-        told.append(f"With {findings.pairs.n} rows a resampling interval tends to be too narrow.")
-    return tuple(told)
+        said.append(Said("The line in force is weighted or through the origin; samples are fitted with the plain line.",
+                         ChoiceClaim(what="plain_line")))  # fmt: skip
+    if source in ("line", "residuals"):
+        said.append(Said("What is rehearsed is the fitted line as if it were true; it cannot show that it is.",
+                         ChoiceClaim(what="source", value=source)))  # fmt: skip
+    if made.by_rows and findings.pairs.n < _FEW_ROWS:
+        said.append(Said(f"With {findings.pairs.n} rows a resampling interval tends to be too narrow.",
+                         ChoiceClaim(what="few_rows", value=str(findings.pairs.n))))  # fmt: skip
+    return tuple(said)
 
 
 def luck_reading(findings: Findings, made: Draws | None) -> Reading:
@@ -211,32 +241,37 @@ def luck_reading(findings: Findings, made: Draws | None) -> Reading:
     from bright_tether.core.rehearse.sampling import luck_of
     from bright_tether.core.rehearse.truth import null_reach
 
-    n, alpha, r, digits = findings.pairs.n, findings.rules.alpha, findings.pearson.r, findings.rules.digits
-    reach = null_reach(n, alpha)
+    alpha, r, digits = findings.rules.alpha, findings.pearson.r, findings.rules.digits
+    found = luck_of(made, r, alpha) if made is not None and r is not None else None
+    claim = luck_claim(findings, null_reach(findings.pairs.n, alpha), found)
     often = d.percent(alpha, 1 if (100 * alpha) % 1 else 0)
-    headline = (
-        f"With {n} pairs and no relationship, luck gives |r| ≥ {reach:.{digits}f} in {often} of samples."
+    headline = Said(
+        f"With {claim.n} pairs and no relationship, luck gives |r| ≥ {claim.reach:.{digits}f} in {often} of samples.",
+        claim,
     )
-    one = luck_of(made, r, alpha) if made is not None and r is not None else None
-    if one is None:
+    if found is None:
         return Reading(headline=headline)
-    far, beyond = d.coefficient(r, digits), one.beyond
-    how = {0: f"None of them reached your r = {far}."}.get(
-        beyond, f"{d.count(beyond, 'of them reached', 'of them reached')} the size of your r = {far}."
-    )
+    far = d.relation("r", claim.r, digits)
+    how = f"{'None' if not found.beyond else d.grouped(found.beyond)} of them reached the size of your {far}."
     return Reading(
         headline=headline,
         sentences=(
-            f"Of {d.grouped(one.draws)} samples drawn without one, {share(one.passed, one.error)} came that far; "
-            f"the farthest reached |r| = {one.largest:.{digits}f}.",
-            how,
-            "True chance clumps and leaves gaps; values spread evenly, as the eye expects them, do not come "
-            "by luck. The two pictures on top set one beside the other.",
+            Said(
+                f"Of {d.grouped(found.draws)} samples drawn without one, {share(found.passed, found.error)} came that "
+                f"far; the farthest reached |r| = {found.largest:.{digits}f}.",
+                claim,
+            ),
+            Said(how, claim),
+            Said(
+                "True chance clumps and leaves gaps; values spread evenly, as the eye expects them, do not come by "
+                "luck. The two pictures on top set one beside the other.",
+                ChoiceClaim(what="luck"),
+            ),
         ),
         figures=(
-            Figure(f"|r| by luck, {often}", f"{reach:.{digits}f}"),
-            Figure("your r", far),
-            Figure("largest by luck", f"{one.largest:.{digits}f}", f"in {d.grouped(one.draws)}"),
+            Figure(f"|r| by luck, {often}", f"{claim.reach:.{digits}f}"),
+            Figure("your r", d.coefficient(claim.r, digits)),
+            Figure("largest by luck", f"{found.largest:.{digits}f}", f"in {d.grouped(found.draws)}"),
         ),
     )
 
@@ -277,6 +312,6 @@ def sample_sentence(findings: Findings, drawn: Draws | None, sample: int | None)
     caught = ""
     if one is not None and one.low.size:
         inside = one.low[sample] <= one.truth <= one.high[sample]
-        caught = ", its interval caught the truth" if inside else ", its interval missed the truth"
+        caught = ", its interval held the truth" if inside else ", its interval missed the truth"
     shown = "" if sample < len(drawn.samples_x) else "; its points are not kept"
     return f"plum: sample {sample + 1}, {value}{caught}{shown}"

@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from collections import Counter
 
+from bright_tether.claims.rows import ChoiceClaim, NamedRow, RowsClaim
 from bright_tether.core.pairs import Pairs
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
+from bright_tether.words.said import Said, listed
+
+#: Rows named one by one in a sentence.
+_NAMED = 4
 
 
 def in_play(pairs: Pairs) -> str:
@@ -34,21 +39,33 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
     return tuple(lines) or ("every row is in play",)
 
 
-def rows_sentence(pairs: Pairs) -> str:
+def rows_sentence(claim: RowsClaim) -> Said:
     """All rows accounted for in one sentence."""
-    parts = [f"{d.count(pairs.n, 'row')} in play"]
-    parts += [f"{pairs.missing} without a number"] if pairs.missing else []
-    parts += [f"{pairs.set_aside} set aside"] if pairs.set_aside else []
-    parts += [f"{pairs.filtered_out} filtered out"] if pairs.filtered_out else []
-    parts += [f"{pairs.zero_weight} of weight 0"] if pairs.zero_weight else []
-    return f"Of {d.count(pairs.rows, 'row')}: {', '.join(parts)}."
+    parts = [f"{d.count(claim.n, 'row')} in play"]
+    parts += [f"{claim.missing} without a number"] if claim.missing else []
+    parts += [f"{claim.set_aside} set aside"] if claim.set_aside else []
+    parts += [f"{claim.filtered_out} filtered out"] if claim.filtered_out else []
+    parts += [f"{claim.zero_weight} of weight 0"] if claim.zero_weight else []
+    return Said(f"Of {d.count(claim.rows, 'row')}: {', '.join(parts)}.", claim)
 
 
-def one_row_sentence(findings: Findings) -> tuple[str, ...]:
+def rows_in_words(rows: tuple[NamedRow, ...]) -> str:
+    """Rows as the analyst knows them: row 7 (B03), rows 7 and 9, rows 1, 2, 3, 4 and 5 more."""
+    if len(rows) == 1:
+        return f"row {_named(rows[0])}"
+    shown, more = [_named(one) for one in rows[:_NAMED]], len(rows) - _NAMED
+    return f"rows {', '.join(shown)} and {more} more" if more > 0 else f"rows {listed(shown)}"
+
+
+def _named(row: NamedRow) -> str:
+    return f"{row.row} ({row.label})" if row.label else str(row.row)
+
+
+def one_row_sentence(findings: Findings) -> tuple[Said, ...]:
     """What one row is, where the analyst said it; averages are named as such."""
     words = findings.tether.one_row
     if not words:
         return ()
     averaged = any(word in words.lower() for word in ("mean of", "average", "median of"))
     more = ": the line is one for averages, and single cases scatter more widely" if averaged else ""
-    return (f"Each pair is {words}{more}.",)
+    return (Said(f"Each pair is {words}{more}.", ChoiceClaim(what="one_row", value=words)),)

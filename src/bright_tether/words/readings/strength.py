@@ -2,26 +2,45 @@
 
 from __future__ import annotations
 
-import math
-
-import numpy as np
-
+from bright_tether.claims import coefficients as made
+from bright_tether.claims.coefficients import (
+    AgreementClaim,
+    ApartClaim,
+    CoefficientsClaim,
+    ExactClaim,
+    ReversalClaim,
+    TiesClaim,
+)
+from bright_tether.claims.decision import coefficient_of
+from bright_tether.claims.line import exact_claim as exact_line
+from bright_tether.claims.line import few_claim, level_claim
+from bright_tether.claims.look import far_places
+from bright_tether.claims.rows import row_ids
+from bright_tether.claims.stories import built_in_claims
+from bright_tether.claims.tether import claims_of
 from bright_tether.core.resampling.permutation import Permutation
 from bright_tether.live.findings import Findings
 from bright_tether.study.rules import GroundRules
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
-from bright_tether.words.readings.decision import decision_sentence
-from bright_tether.words.readings.groups import group_story, in_each, opposite, tells_opposite, tint_name
-from bright_tether.words.readings.look import built_in, far_out_places, rows_at, rows_named
+from bright_tether.words.readings.built_in import built_in_sentences
+from bright_tether.words.readings.decision import (
+    COEFFICIENT_LETTERS,
+    across_headline,
+    decision_sentence,
+    outcome_headline,
+    tested,
+    way,
+)
+from bright_tether.words.readings.groups import story_sentence
+from bright_tether.words.readings.line import few_sentence
 from bright_tether.words.readings.refused import refused
+from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.trail import trail_sentence
+from bright_tether.words.said import Said, listed
 
-#: r and ρ this far apart call for a reason.
-_APART = 0.05
-#: Ties are named from this share of all comparisons on.
-_TIES = 0.03
+_LETTERS = {"r": "r", "rho": "ρ", "tau": "τ"}
 
 
 def strength_reading(findings: Findings) -> Reading:
@@ -29,213 +48,201 @@ def strength_reading(findings: Findings) -> Reading:
     if findings.refusal:
         return refused(findings)
     names = names_of(findings.x_column, findings.y_column)
+    claims, digits = claims_of(findings), findings.rules.digits
     reasons, markings = why_they_differ(findings, names)
     return Reading(
         headline=headline(findings),
         sentences=(
             decision_sentence(findings),
-            *_exact_beside(findings),
-            *_opposite(findings),
+            *exact_sentence(made.exact_claim(findings)),
             *reasons,
-            *(() if tells_opposite(findings, findings.within_groups) else group_story(findings)),
-            *agreement_sentences(findings, names),
+            *story_sentence(claims.story, digits),
+            *agreement_sentences(made.agreement_claim(findings), names, digits),
         ),
         figures=_figures(findings, names),
-        beware=(*trail_sentence(findings), *built_in(findings, names), *_few(findings)),
+        beware=(
+            *trail_sentence(findings),
+            *built_in_sentences(built_in_claims(findings), names),
+            *few_sentence(few_claim(findings), names),
+        ),
         markings=markings,
     )
 
 
-def decided(findings: Findings) -> tuple[str, float | None]:
-    """The coefficient that the deciding test rests on, with its sign: its letter and value."""
-    test = findings.decider
-    if test == "spearman":
-        return "ρ", findings.spearman.rho
-    if test == "kendall":
-        return "τ", findings.kendall.tau_b
-    return "r", findings.pearson.r
+def headline(findings: Findings) -> Said:
+    """Strength word, direction and sign, only where the deciding test carries them and no story forbids it."""
+    claims, digits = claims_of(findings), findings.rules.digits
+    level, exact = level_claim(findings), exact_line(findings)
+    if level is not None:
+        return Said("One of the columns does not vary: nothing can go together with it.", level)
+    across = across_headline(findings)
+    if across is not None:
+        return across
+    name, value = coefficient_of(findings, claims.decision)
+    named = d.relation(COEFFICIENT_LETTERS[name], value, digits)
+    if exact is not None and claims.decision.outcome == "no test":
+        return Said(f"Every pair lies on one line ({named}): nothing is left over for a test.", exact)
+    if claims.strength is None:
+        return outcome_headline(findings, named)
+    kind = "straight-line relationship" if name == "r" else "relationship by order"
+    word = claims.strength.word
+    first = f"{'An' if word[:1].lower() in 'aeiou' else 'A'} {word} {way(claims)} {kind}".replace("  ", " ")
+    return Said(f"{first} ({named}, {tested(claims.decision, digits)}).", claims.strength, claims.direction,
+                claims.decision)  # fmt: skip
 
 
-def headline(findings: Findings) -> str:
-    """Strength word, direction and sign, only where the deciding test carries them."""
-    letter, value = decided(findings)
-    made, digits = findings.decision, findings.rules.digits
-    if value is None:
-        return "One of the columns does not vary: nothing can go together with it."
-    shown = d.coefficient(value, digits)
-    pooled = opposite(findings, findings.within_groups)
-    if pooled is not None:
-        word, way = findings.rules.word_for(pooled), "rising" if pooled > 0 else "falling"
-        return (
-            f"Inside {tint_name(findings)}: {_a(word)} {way} relationship "
-            f"(r = {d.coefficient(pooled, digits)}); across the groups it turns round."
-        )
-    kind = "straight-line relationship" if letter == "r" else "relationship by order"
-    if made.reject is None and abs(value) == 1:
-        way = "rising" if value > 0 else "falling"
-        return f"A perfect {way} {kind} ({letter} = {shown})."
-    basis = d.p_value(made.p) if made.instead_of is None else f"the slope decides, {d.p_value(made.p)}"
-    if made.test == "slope" and made.null != 0 and not made.reject:
-        stated = d.entered(findings.line.slope_0)
-        return (
-            f"{letter} = {shown}; these data are compatible with a slope of {stated} ({d.p_value(made.p)})."
-        )
-    if not made.reject:
-        return f"These data are compatible with no {kind} ({letter} = {shown}, {basis})."
-    if made.test == "slope" and made.null != 0:
-        return f"{letter} = {shown}; the stated slope does not fit."
-    way = "rising" if value > 0 else "falling"
-    word = _a(findings.rules.word_for(value))
-    return f"{word[0].upper()}{word[1:]} {way} {kind} ({letter} = {shown}, {basis})."
-
-
-def _a(word: str) -> str:
-    return f"{'an' if word[:1].lower() in 'aeiou' else 'a'} {word}"
-
-
-def _exact_beside(findings: Findings) -> tuple[str, ...]:
-    """Where an exact p exists for the deciding rank test: does it fall on the same side of α?"""
-    test, rules = findings.decider, findings.rules
-    if test not in ("spearman", "kendall"):
+def exact_sentence(claim: ExactClaim | None) -> tuple[Said, ...]:
+    """The exact p beside the approximate one that decides."""
+    if claim is None:
         return ()
-    result = findings.spearman if test == "spearman" else findings.kendall
-    if result.p_exact is None or result.p is None:
-        return ()
-    basis = "t" if test == "spearman" else "the normal curve"
-    shown = d.p_value(result.p_exact)
-    if rules.alternative != "two-sided":
-        return (f"Over all orders of {findings.pairs.n} ranks, two-sided, the exact {shown}.",)
-    if (result.p_exact <= rules.alpha) == (result.p <= rules.alpha):
-        return (f"The exact {shown}, over all orders of the ranks, falls on the same side of α.",)
+    basis = "t" if claim.test == "spearman" else "the normal curve"
+    shown = d.p_value(claim.p_exact)
+    if not claim.two_sided:
+        return (Said(f"Over all orders of {claim.n} ranks, two-sided, the exact {shown}.", claim),)
+    if claim.same_side:
+        return (
+            Said(f"The exact {shown}, over all orders of the ranks, falls on the same side of α.", claim),
+        )
     return (
-        f"The exact {shown}, over all orders of the ranks, falls on the other side of α: with "
-        f"{findings.pairs.n} pairs {basis} is only an approximation, and the exact p is the one to go by.",
+        Said(
+            f"The exact {shown}, over all orders of the ranks, falls on the other side of α: with {claim.n} pairs "
+            f"{basis} is only an approximation, and the exact p is the one to go by.",
+            claim,
+        ),
     )
 
 
-def _opposite(findings: Findings) -> tuple[str, ...]:
-    within = findings.within_groups
-    if within is None or not tells_opposite(findings, within):
-        return ()
-    digits = findings.rules.digits
-    whole = d.coefficient(findings.pearson.r, digits)
-    return (
-        f"The groups and the whole tell opposite stories: r is {in_each(within, digits)} "
-        f"({d.coefficient(within.r, digits)} pooled within), and {whole} all together only because the "
-        f"groups of {tint_name(findings)} stand apart. Report them apart.",
-    )
-
-
-def why_they_differ(findings: Findings, names: Names) -> tuple[tuple[str, ...], tuple[Marking, ...]]:
-    """Likely causes where r, ρ and τ tell different things, and the rows concerned."""
-    r, rho, tau = findings.pearson.r, findings.spearman.rho, findings.kendall
-    if r is None or rho is None:
+def why_they_differ(findings: Findings, names: Names) -> tuple[tuple[Said, ...], tuple[Marking, ...]]:
+    """Whether r, ρ and τ tell the same, likely causes where they do not, and the rows concerned."""
+    three = made.coefficients_claim(findings)
+    if three is None:
         return (), ()
-    digits, told, markings = findings.rules.digits, [], []
-    apart = abs(r - rho) >= _APART
-    strays = far_out_places(findings.form)
-    if apart and 0 < strays.size <= max(3, findings.pairs.n // 20):
-        bare_r, bare_rho = findings.without(strays)
-        if bare_r is not None and abs(bare_r - r) >= _APART / 2:
-            told.append(
-                f"r weighs how far out a row lies, ρ only its place: without {rows_named(findings, strays)} "
-                f"r is {d.coefficient(bare_r, digits)} instead of {d.coefficient(r, digits)} "
-                f"(ρ {d.coefficient(bare_rho, digits)} instead of {d.coefficient(rho, digits)})."
-            )
-            markings.append(Marking(f"Mark {d.count(strays.size, 'row')}", rows_at(findings, strays)))
-    if findings.form.bent:
-        told.append(
-            "The band bends: r asks how near the points come to a straight line, "
-            "ρ and τ only whether order is kept."
-        )
-    run = findings.reversal
-    if run is not None and run.tau_without is not None:
-        first, last = (rows_named(findings, end) for end in (run.places[:1], run.places[-1:]))
-        told.append(
-            f"From {first} to {last}, along {names.x}, order runs the other way: these "
-            f"{run.places.size} rows hold {run.broken} of the {run.of_all} broken comparisons. "
-            f"Without them τ would be "
-            f"{d.coefficient(run.tau_without, digits)} instead of {d.coefficient(tau.tau_b, digits)}."
-        )
-        markings.append(
-            Marking(f"Mark the {run.places.size} rows that run back", rows_at(findings, run.places))
-        )
-    total = findings.pairs.n * (findings.pairs.n - 1) // 2
-    tied = tau.tied_x + tau.tied_y + tau.tied_both
-    if tau.tau_b is not None and tied >= _TIES * total:
-        told.append(
-            f"{d.grouped(tied)} of {d.grouped(total)} comparisons are ties and say nothing of order: "
-            f"τ-a counts them as neither ({d.coefficient(tau.tau_a, digits)}), τ-b leaves them out "
-            f"({d.coefficient(tau.tau_b, digits)}); ρ shares their ranks."
-        )
-    if tells_opposite(findings, findings.within_groups):
-        return tuple(told), tuple(markings)
-    if apart and not told:
-        told.append(
-            f"r and ρ differ by {d.figure(abs(r - rho), 2)} without one cause that stands out: "
-            "spacing within the columns counts for r and not for ρ."
-        )
-    if tau.tau_b is not None and not told:
-        usual = 2 / math.pi * math.asin(max(-1.0, min(1.0, r)))
-        told.append(
-            f"The three agree: τ counts comparisons and is smaller by its making "
-            f"(about {d.coefficient(usual, 2)} goes with r = {d.coefficient(r, digits)} in a normal cloud)."
-        )
-    return tuple(told), tuple(markings)
+    claims, digits = claims_of(findings), findings.rules.digits
+    strays = far_places(findings, claims.doubt("far-out"))
+    said, markings = [coefficients_sentence(three, digits)], []
+    if claims.forbidding is not None:  # between groups or clumps the three weigh how these lie, not rows
+        return tuple(said), ()
+    apart, back = made.apart_claim(findings, strays), made.reversal_claim(findings)
+    if apart is not None:
+        said.append(apart_sentence(apart, digits))
+        markings.append(Marking(f"Mark {d.count(strays.size, 'row')}", row_ids(findings, strays)))
+    if claims.doubt("bend").sign:
+        said.append(Said("There is a sign of a bend: r asks how near the points come to a straight line, ρ and τ "
+                         "only whether order is kept.", claims.doubt("bend")))  # fmt: skip
+    if back is not None and findings.reversal is not None:
+        said.append(reversal_sentence(back, names, digits))
+        places = findings.reversal.places
+        markings.append(Marking(f"Mark the {places.size} rows that run back", row_ids(findings, places)))
+    said += ties_sentence(made.ties_claim(findings), digits)
+    return tuple(said), tuple(markings)
 
 
-def agreement_sentences(findings: Findings, names: Names) -> tuple[str, ...]:
+def coefficients_sentence(claim: CoefficientsClaim, digits: int) -> Said:
+    """What the three tell together."""
+    values = {"r": claim.r, "rho": claim.rho, "tau": claim.tau}
+    each = listed(d.relation(_LETTERS[name], value, digits) for name, value in values.items())
+    if claim.verdict == "agree":
+        outcome = "each test rejects" if claim.rejected else "no test rejects"
+        return Said(f"The three agree in sign, and {outcome} ({each}); τ counts comparisons and is smaller than r "
+                    "by its making.", claim)  # fmt: skip
+    if claim.verdict == "signs differ":
+        return Said(f"The three do not point the same way ({each}).", claim)
+    largest = f"{_LETTERS[claim.largest]} is the largest in size"
+    if claim.verdict == "outcomes differ":
+        yes = listed(_LETTERS[name] for name in claim.rejected)
+        no = listed(letter for name, letter in _LETTERS.items() if name not in claim.rejected)
+        return Said(
+            f"At α = {d.entered(claim.alpha)} the {_tests(len(claim.rejected))} of {yes} "
+            f"{'rejects' if len(claim.rejected) == 1 else 'reject'} and "
+            f"{'that' if len(claim.rejected) == 2 else 'those'} of {no} "
+            f"{'does' if len(claim.rejected) == 2 else 'do'} not ({each}); {largest}.",
+            claim,
+        )
+    return Said(f"τ is not smaller than r here, as it is in a normal cloud ({each}); {largest}.", claim)
+
+
+def _tests(number: int) -> str:
+    return "test" if number == 1 else "tests"
+
+
+def apart_sentence(claim: ApartClaim, digits: int) -> Said:
+    """Rows that draw r away from ρ."""
+    return Said(
+        f"r weighs how far out a row lies, ρ only its place: without {rows_in_words(claim.rows)} r is "
+        f"{d.coefficient(claim.r_without, digits)} instead of {d.coefficient(claim.r, digits)} "
+        f"(ρ {d.coefficient(claim.rho_without, digits)} instead of {d.coefficient(claim.rho, digits)}).",
+        claim,
+    )
+
+
+def reversal_sentence(claim: ReversalClaim, names: Names, digits: int) -> Said:
+    """A run of rows that goes against the rest."""
+    first, last = (rows_in_words((row,)) for row in (claim.first, claim.last))
+    return Said(
+        f"From {first} to {last}, along {names.x}, order runs the other way: these {claim.rows} rows hold "
+        f"{claim.broken} of the {claim.of_all} broken comparisons. Without them τ is "
+        f"{d.coefficient(claim.tau_without, digits)} instead of {d.coefficient(claim.tau, digits)}.",
+        claim,
+    )
+
+
+def ties_sentence(claim: TiesClaim | None, digits: int) -> tuple[Said, ...]:
+    """Comparisons that are ties."""
+    if claim is None:
+        return ()
+    is_tied = "is a tie and says" if claim.tied == 1 else "are ties and say"
+    return (
+        Said(
+            f"{d.grouped(claim.tied)} of {d.count(claim.comparisons, 'comparison')} {is_tied} nothing of order: τ-a "
+            f"counts ties as neither ({d.coefficient(claim.tau_a, digits)}), τ-b leaves them out "
+            f"({d.coefficient(claim.tau_b, digits)}); ρ shares their ranks.",
+            claim,
+        ),
+    )
+
+
+def agreement_sentences(claim: AgreementClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
     """For two columns in one unit: what no coefficient of strength can see."""
-    if not names.x_unit or names.x_unit != names.y_unit:
+    if claim is None:
         return ()
-    told, digits = findings.agreement, findings.rules.digits
-    if told.mean_difference is None or told.sd_difference is None:
-        return ()
-    finest = d.decimals_for(told.sd_difference, digits, told.mean_difference)
-    mean = names.in_y(d.fixed(abs(told.mean_difference), finest))
-    more = "above" if told.mean_difference > 0 else "below"
-    same = f"{told.exact_matches} of {d.count(findings.pairs.n, 'row')} match exactly"
-    if told.p is None:
-        if told.mean_difference == 0:
-            return ("Both columns hold the same values in every row.",)
+    finest = d.decimals_for(claim.sd, digits, claim.mean)
+    mean = names.in_y_change(d.fixed(abs(claim.mean), finest))
+    more = "above" if claim.mean > 0 else "below"
+    if claim.p is None or claim.low is None or claim.high is None:
+        if claim.mean == 0:
+            return (Said("Both columns hold the same values in every row.", claim),)
         return (
-            f"{names.y} lies {mean} {more} {names.x} in every row: an offset that r, ρ and τ cannot see.",
+            Said(
+                f"{names.y} lies {mean} {more} {names.x} in every row: an offset that r, ρ and τ cannot see.",
+                claim,
+            ),
         )
-    concordance = d.coefficient(told.concordance, digits)
-    between = d.between(told.ci, finest)
-    if told.p <= findings.rules.alpha:
+    between = d.between((claim.low, claim.high), finest)
+    if claim.p <= claim.alpha:
         offset = (
-            f"On average {names.y} lies {mean} {more} {names.x} ({between}; {d.p_value(told.p)}), "
-            "an offset that r, ρ and τ cannot see"
+            f"On average {names.y} lies {mean} {more} {names.x} ({between}; {d.p_value(claim.p)}), an offset that r, "
+            "ρ and τ cannot see"
         )
     else:
-        mean = d.signed(told.mean_difference, finest)
-        offset = f"The mean difference {mean} is compatible with none ({between})"
+        offset = f"The mean difference {d.signed(claim.mean, finest)} is compatible with none ({between})"
+    match = "matches" if claim.exact_matches == 1 else "match"
     return (
-        f"{offset}. Single differences run from {d.between(told.limits, finest)} (limits of agreement); "
-        f"{same}; concordance {concordance}.",
+        Said(
+            f"{offset}. About {d.level_in_words(claim.level)} of single differences are expected within "
+            f"{d.between(claim.limits, finest)} (limits of agreement); {claim.exact_matches} of "
+            f"{d.count(claim.n, 'row')} {match} exactly; concordance {d.coefficient(claim.concordance, digits)}.",
+            claim,
+        ),
     )
-
-
-def _few(findings: Findings) -> tuple[str, ...]:
-    n, digits = findings.pairs.n, findings.rules.digits
-    if n > 10 or findings.pearson.r is None:
-        return ()
-    ci = findings.pearson.ci
-    wide = ""
-    if ci:
-        wide = f"; r could be anything from {d.coefficient(ci[0], digits)} to {d.coefficient(ci[1], digits)}"
-    needed = d.coefficient(findings.pearson.critical, digits).lstrip("+")
-    return (f"With {n} pairs |r| must reach {needed} to count as evidence{wide}.",)
 
 
 def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     digits, r, rho, tau = findings.rules.digits, findings.pearson, findings.spearman, findings.kendall
     unit = " · ".join(unit for unit in (names.x_unit, names.y_unit) if unit)
-    told = [
+    figures = [
         Figure("covariance", d.figure(findings.covariance.covariance, digits), unit),
         Figure("r", d.coefficient(r.r, digits), d.p_value(r.p)),
-        Figure("r²", d.figure(findings.line.r2, digits), "of the spread"),
+        Figure("r²", d.percent(findings.plain_line.r2), "of the spread"),
         Figure(f"t of r ({r.df} df)", d.figure(r.t, digits), d.p_value(r.p)),
         Figure("ρ", d.coefficient(rho.rho, digits), d.p_value(rho.p)),
         Figure(f"t of ρ ({rho.df} df)", d.figure(rho.t, digits), _exact(rho.p_exact)),
@@ -244,12 +251,12 @@ def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     ]
     within = findings.within_groups
     if within is not None and len(within.groups) > 1:
-        told += [
+        figures += [
             Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), f"n = {g.n}")
             for g in within.groups[:5]
         ]
-        told.append(Figure("r, within groups", d.coefficient(within.r, digits), f"{within.df} df"))
-    return tuple(told)
+        figures.append(Figure("r, within groups", d.coefficient(within.r, digits), d.p_value(within.p)))
+    return tuple(figures)
 
 
 def _exact(p: float | None) -> str:
@@ -258,8 +265,7 @@ def _exact(p: float | None) -> str:
 
 def no_value(findings: Findings, name: str) -> str:
     """Why a coefficient has no interval or value, for the ruler."""
-    result = getattr(findings, name)
-    missing = result.why.get("ci")
+    missing = getattr(findings, name).why.get("ci")
     return f"no interval: {cause(missing)}" if missing else ""
 
 
@@ -274,12 +280,6 @@ def permutation_sentence(told: Permutation, rules: GroundRules) -> str:
     )
 
 
-def places_of(findings: Findings, rows: frozenset[int]) -> np.ndarray:
-    """Where marked rows stand among the pairs."""
-    ids = findings.table.row_ids[findings.pairs.at]
-    return np.flatnonzero(np.isin(ids, np.fromiter(rows, np.int64, len(rows))))
-
-
 def agreement_note(findings: Findings) -> str:
     """What the picture of differences shows, or why it may not be right."""
     if findings.tied and findings.x_column.unit != findings.y_column.unit:
@@ -289,6 +289,6 @@ def agreement_note(findings: Findings) -> str:
             f"{y.short} in {y.unit or 'no unit'}. The picture is right only if they measure one thing."
         )
     return (
-        "Each pair's difference against its mean: the line is the mean difference, the broken lines "
-        "hold most single differences, each with its interval."
+        "Each pair's difference against its mean: the line is the mean difference, the broken lines are where "
+        "most single differences are expected, each with its interval."
     )

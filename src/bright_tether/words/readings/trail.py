@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.live.findings import Findings
 from bright_tether.study.trail import LaterChange
 from bright_tether.words import digits as d
+from bright_tether.words.said import Said
 
 _RULES = {
     "alpha": "α",
@@ -21,13 +23,14 @@ def trail_lines(findings: Findings) -> tuple[str, ...]:
     return tuple(_in_words(one) for one in findings.study.trail if one.tether in (None, own))
 
 
-def trail_sentence(findings: Findings) -> tuple[str, ...]:
+def trail_sentence(findings: Findings) -> tuple[Said, ...]:
     """The trail in one sentence, or none."""
     told = trail_lines(findings)
     if not told:
         return ()
     more = f" (and {len(told) - 3} earlier)" if len(told) > 3 else ""
-    return (f"Changed after results were seen: {'; '.join(told[-3:])}{more}.",)
+    claim = ChoiceClaim(what="changed_later", value=str(len(told)))
+    return (Said(f"Changed after results were seen: {'; '.join(told[-3:])}{more}.", claim),)
 
 
 def _in_words(one: LaterChange) -> str:

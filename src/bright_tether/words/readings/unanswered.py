@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from bright_tether.live.findings import Findings
+from bright_tether.claims.doubts import DoubtsInForceClaim
+from bright_tether.words.said import Said, listed
 
 QUESTIONS = {
     "bend": "Is there a bend?",
@@ -25,9 +26,21 @@ CONDITIONS = {
 FIGURE_NAMES = CONDITIONS | {"spread": "constant spread", "pull": "influence"}
 
 
-def unanswered_sentence(findings: Findings) -> tuple[str, ...]:
+def asked(name: str) -> str:
+    """A doubt inside a sentence: do the residuals grow."""
+    return QUESTIONS[name].rstrip("?").lower()
+
+
+def in_force_sentence(claim: DoubtsInForceClaim) -> tuple[Said, ...]:
     """Clear signs that nothing answers, for wherever the line is used."""
-    named = [QUESTIONS[one.name].rstrip("?").lower() for one in findings.unanswered]
-    if not named:
+    if not claim.names:
         return ()
-    return (f"A doubt with a clear sign is not answered: {', '.join(named)}. See the step Doubts.",)
+    named = listed(FIGURE_NAMES[name] for name in claim.names)
+    one = len(claim.names) == 1
+    return (
+        Said(
+            f"{'A clear sign' if one else 'Clear signs'} against the line {'is' if one else 'are'} not answered: "
+            f"{named}. See the step Doubts.",
+            claim,
+        ),
+    )

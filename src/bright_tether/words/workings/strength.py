@@ -9,7 +9,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Step, Working
-from bright_tether.words.readings.decision import NAMES, hypotheses
+from bright_tether.words.readings.decision import LETTERS, hypotheses
 from bright_tether.words.workings.line import correlation_working
 
 _FINE = 7
@@ -101,13 +101,13 @@ def decision_working(findings: Findings) -> Working:
     title = "How it is decided"
     if made.p is None or made.statistic is None or made.critical is None:
         return Working(title, (Step("no decision", cause(made.why["reject"]), d.NONE),))
-    name = NAMES[made.test]
+    name = LETTERS[made.test]
     size = {"two-sided": f"|{name}|", "greater": name, "less": f"−({name})"}[made.alternative]
     value = {"two-sided": abs(made.statistic), "greater": made.statistic, "less": -made.statistic}
     reached = value[made.alternative]
     beyond = reached >= made.critical
     steps = [
-        Step("hypotheses", " against ".join(hypotheses(made)), f"α = {made.alpha:g}"),
+        Step("hypotheses", " against ".join(hypotheses(made.test, made.alternative, made.null)), f"α = {made.alpha:g}"),
         Step("by p", f"p ≤ α? {_p(made.p)} against {made.alpha:g}", "yes" if made.reject else "no"),
         Step("by critical value", f"{size} ≥ critical? {_n(reached)} against {_n(made.critical)}",
              "yes" if beyond else "no"),
@@ -115,7 +115,7 @@ def decision_working(findings: Findings) -> Working:
     agree = "both rest on the same distribution, so they agree"
     if beyond != made.reject:
         agree = "p lies at α to the last digits, so rounding alone parts them"
-    steps.append(Step("together", agree, "H0 does not stand" if made.reject else "compatible with H0"))
+    steps.append(Step("together", agree, "H0 is rejected" if made.reject else "compatible with H0"))
     p_exact = (findings.spearman.p_exact if made.test == "spearman" else
                findings.kendall.p_exact if made.test == "kendall" else None)  # fmt: skip
     if p_exact is not None and made.alternative == "two-sided":

@@ -1,0 +1,1 @@
+"""What may be said of the data: results in, frozen claims out; words only word them."""

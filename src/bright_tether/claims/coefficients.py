@@ -1,0 +1,202 @@
+"""What r, ρ and τ tell together, why they part, and what no coefficient sees."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from bright_tether.claims.claim import Claim
+from bright_tether.claims.rows import NamedRow, named_rows
+from bright_tether.core.results import Ints
+from bright_tether.live.findings import Findings
+
+#: r and ρ this far apart call for a reason.
+_APART = 0.05
+#: Ties are named from this share of all comparisons on.
+_TIES = 0.03
+
+Agreeing = Literal["agree", "signs differ", "outcomes differ", "tau larger"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CoefficientsClaim(Claim):
+    """The three coefficients and whether they agree: same sign, same outcome at α, and |τ| below |r|.
+
+    largest : the one largest in size. differing : those whose test comes out otherwise than the others'.
+    """
+
+    kind: ClassVar[str] = "coefficients"
+    r: float
+    rho: float
+    tau: float
+    alpha: float
+    rejected: tuple[str, ...]
+    verdict: Agreeing
+    largest: Literal["r", "rho", "tau"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ApartClaim(Claim):
+    """r and ρ are apart, and without a few rows r moves towards ρ. All three values with and without them."""
+
+    kind: ClassVar[str] = "apart"
+    rows: tuple[NamedRow, ...]
+    r: float
+    r_without: float
+    rho: float
+    rho_without: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReversalClaim(Claim):
+    """A run of rows along x that goes against the rest; without it τ is larger in size."""
+
+    kind: ClassVar[str] = "reversal"
+    first: NamedRow
+    last: NamedRow
+    rows: int
+    broken: int
+    of_all: int
+    tau: float
+    tau_without: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TiesClaim(Claim):
+    """Comparisons that say nothing of order."""
+
+    kind: ClassVar[str] = "ties"
+    tied: int
+    comparisons: int
+    tau_a: float
+    tau_b: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AgreementClaim(Claim):
+    """Two columns in one unit held against each other: y less x.
+
+    limits : where about a share of `level` of single differences is expected. same : every row is alike.
+    offset : every difference is the same.
+    """
+
+    kind: ClassVar[str] = "agreement"
+    mean: float
+    low: float | None
+    high: float | None
+    level: float
+    limits: tuple[float, float] | None
+    sd: float
+    p: float | None
+    alpha: float
+    exact_matches: int
+    n: int
+    concordance: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ExactClaim(Claim):
+    """The exact p of the deciding rank test, two-sided, beside its approximate p by the alternative."""
+
+    kind: ClassVar[str] = "exact_p"
+    test: Literal["spearman", "kendall"]
+    n: int
+    p_exact: float
+    p: float
+    alpha: float
+    two_sided: bool
+    same_side: bool
+
+
+def coefficients_claim(findings: Findings) -> CoefficientsClaim | None:
+    """The three together, None where one has no value."""
+    r, rho, tau = findings.pearson, findings.spearman, findings.kendall
+    if r.r is None or rho.rho is None or tau.tau_b is None:
+        return None
+    alpha = findings.rules.alpha
+    three: tuple[tuple[Literal["r", "rho", "tau"], float, float | None], ...] = (
+        ("r", r.r, r.p), ("rho", rho.rho, rho.p), ("tau", tau.tau_b, tau.p),
+    )  # fmt: skip
+    rejected = tuple(name for name, _, p in three if p is not None and p <= alpha)
+    tested = [name for name, _, p in three if p is not None]
+    signs = {np.sign(value) for _, value, _ in three}
+    verdict: Agreeing = "agree"
+    if len(signs) > 1:
+        verdict = "signs differ"
+    elif rejected and len(rejected) < len(tested):
+        verdict = "outcomes differ"
+    elif not abs(tau.tau_b) < abs(r.r):
+        verdict = "tau larger"
+    return CoefficientsClaim(
+        r=r.r, rho=rho.rho, tau=tau.tau_b, alpha=alpha, rejected=rejected, verdict=verdict,
+        largest=max(three, key=lambda one: abs(one[1]))[0],
+    )  # fmt: skip
+
+
+def apart_claim(findings: Findings, strays: Ints) -> ApartClaim | None:
+    """Few rows that draw r away from ρ: without them r comes nearer to it. strays : places among the pairs."""
+    r, rho = findings.pearson.r, findings.spearman.rho
+    if (
+        r is None
+        or rho is None
+        or abs(r - rho) < _APART
+        or not 0 < strays.size <= max(3, findings.pairs.n // 20)
+    ):
+        return None
+    bare_r, bare_rho = findings.without(strays)
+    if bare_r is None or bare_rho is None or abs(bare_r - r) < _APART / 2 or (bare_r - r) * (rho - r) <= 0:
+        return None
+    return ApartClaim(rows=named_rows(findings, strays), r=r, r_without=bare_r, rho=rho, rho_without=bare_rho)
+
+
+def reversal_claim(findings: Findings) -> ReversalClaim | None:
+    """The run that goes back, where leaving it out strengthens τ."""
+    run, tau = findings.reversal, findings.kendall.tau_b
+    if run is None or run.tau_without is None or tau is None or not run.tau_without > tau > 0:
+        return None
+    first, last = (named_rows(findings, end)[0] for end in (run.places[:1], run.places[-1:]))
+    return ReversalClaim(first=first, last=last, rows=run.places.size, broken=run.broken, of_all=run.of_all, tau=tau,
+                         tau_without=run.tau_without)  # fmt: skip
+
+
+def ties_claim(findings: Findings) -> TiesClaim | None:
+    """Ties, where they are many."""
+    tau, n = findings.kendall, findings.pairs.n
+    total = n * (n - 1) // 2
+    tied = tau.tied_x + tau.tied_y + tau.tied_both
+    if tau.tau_b is None or not total or tied < _TIES * total:
+        return None
+    return TiesClaim(tied=tied, comparisons=total, tau_a=tau.tau_a, tau_b=tau.tau_b)
+
+
+def agreement_claim(findings: Findings) -> AgreementClaim | None:
+    """How far two columns in one unit agree."""
+    x, y = findings.x_column.unit, findings.y_column.unit
+    if not x or x != y:
+        return None
+    found = findings.agreement
+    if found.mean_difference is None or found.sd_difference is None:
+        return None
+    low, high = found.ci or (None, None)
+    return AgreementClaim(
+        mean=found.mean_difference, low=low, high=high, level=findings.rules.level, limits=found.limits,
+        sd=found.sd_difference, p=found.p, alpha=findings.rules.alpha, exact_matches=found.exact_matches,
+        n=findings.pairs.n, concordance=found.concordance,
+    )  # fmt: skip
+
+
+def exact_claim(findings: Findings) -> ExactClaim | None:
+    """Where an exact p exists for the deciding rank test: does it fall on the same side of α?"""
+    test, rules = findings.decider, findings.rules
+    if test not in ("spearman", "kendall"):
+        return None
+    found = findings.spearman if test == "spearman" else findings.kendall
+    if found.p_exact is None or found.p is None:
+        return None
+    return ExactClaim(
+        test=test, n=findings.pairs.n, p_exact=found.p_exact, p=found.p, alpha=rules.alpha,
+        two_sided=rules.alternative == "two-sided",
+        same_side=(found.p_exact <= rules.alpha) == (found.p <= rules.alpha),
+    )  # fmt: skip

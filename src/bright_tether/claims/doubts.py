@@ -1,0 +1,155 @@
+"""The six doubts, what is in force of them, and what answers them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from bright_tether.claims.claim import Claim
+from bright_tether.claims.rows import NamedRow, named_rows
+from bright_tether.core.doubts.verdicts import Doubt, Verdict, counts
+from bright_tether.core.results import Cause
+from bright_tether.live.findings import Findings
+
+#: A doubt that explains another: a bend makes neighbours alike along x, and sets rows off.
+_EXPLAINS = {"bend": ("order",)}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DoubtClaim(Claim):
+    """One doubt. p : of the check p_from, both null where none was computed. size : in its own measure.
+
+    short_of : what keeps a p of at most α from being a sign: its size, or the other five checks.
+    could_see : the chances of noticing a mild, a strong and an extreme departure, where they were asked for.
+    answer : what answers it. explained_by : another doubt with a sign that brings this one about.
+    """
+
+    kind: ClassVar[str] = "doubt"
+    name: str
+    verdict: str
+    p: float | None
+    p_from: str | None
+    size: float | None
+    rows: tuple[NamedRow, ...]
+    could_see: tuple[float, float, float] | None
+    cause: Cause | None
+    answer: str | None
+    explained_by: str | None
+    short_of: Literal["size", "the family"] | None
+
+    @property
+    def sign(self) -> bool:
+        """Whether there is a sign, clear or not."""
+        return self.verdict in (Verdict.SOME, Verdict.CLEAR)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DoubtsClaim(Claim):
+    """The head of the six. expected_by_luck : the share of true lines of this n and x with at least one sign.
+
+    bound : whether that is the rule's bound rather than counted on simulated lines.
+    """
+
+    kind: ClassVar[str] = "doubts"
+    signs: tuple[str, ...]
+    clear: tuple[str, ...]
+    few: tuple[str, ...]
+    not_judged: tuple[str, ...]
+    expected_by_luck: float
+    bound: bool
+    exact: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DoubtsInForceClaim(Claim):
+    """Clear signs that nothing answers, and those that a choice or a reason answers."""
+
+    kind: ClassVar[str] = "doubts_in_force"
+    names: tuple[str, ...]
+    remedied: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CarriedClaim(Claim):
+    """Rows that carry the line by their x alone."""
+
+    kind: ClassVar[str] = "carried"
+    rows: tuple[NamedRow, ...]
+    leverage: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineupClaim(Claim):
+    """How often the real picture was picked among those of true lines."""
+
+    kind: ClassVar[str] = "lineup"
+    found: int
+    tries: int
+    by_luck: float
+
+
+def doubt_claims(findings: Findings) -> tuple[DoubtClaim, ...]:
+    """All six, in their order."""
+    signs = {one.name for one in findings.doubts if one.sign}
+    return tuple(_claim(findings, one, signs) for one in findings.doubts)
+
+
+def _claim(findings: Findings, one: Doubt, signs: set[str]) -> DoubtClaim:
+    explained = next((by for by, others in _EXPLAINS.items() if by in signs and one.name in others), None)
+    along_x = findings.tether.line.order is None and bool(np.all(np.diff(findings.pairs.x) >= 0))
+    return DoubtClaim(
+        name=one.name, verdict=one.verdict.value, p=one.p, p_from=one.p_from, size=one.size,
+        rows=named_rows(findings, one.rows), could_see=one.seen.chances if one.seen else None, cause=one.cause,
+        answer=findings.answer_to(one.name) if one.sign else None,
+        explained_by=explained if one.sign and along_x else None, short_of=_short_of(findings, one),
+    )  # fmt: skip
+
+
+def _short_of(findings: Findings, one: Doubt) -> Literal["size", "the family"] | None:
+    if one.sign or one.p is None or one.p > findings.rules.alpha:
+        return None
+    return "the family" if counts(one.name, one.size, findings.pairs.n) else "size"
+
+
+def doubts_claim(findings: Findings, six: tuple[DoubtClaim, ...]) -> DoubtsClaim:
+    """What stands out among the six, and how much of that luck alone brings."""
+    luck = findings.signs_by_luck
+
+    def with_verdict(*verdicts: Verdict) -> tuple[str, ...]:
+        return tuple(one.name for one in six if one.verdict in verdicts)
+
+    return DoubtsClaim(
+        signs=with_verdict(Verdict.SOME, Verdict.CLEAR), clear=with_verdict(Verdict.CLEAR),
+        few=with_verdict(Verdict.FEW), not_judged=with_verdict(Verdict.NONE), expected_by_luck=luck.share,
+        bound=luck.draws == 0, exact=findings.fit.exact,
+    )  # fmt: skip
+
+
+def doubts_in_force(six: tuple[DoubtClaim, ...]) -> DoubtsInForceClaim:
+    """The clear signs, with an answer and without."""
+    clear = [one for one in six if one.verdict == Verdict.CLEAR]
+    signs = [one for one in six if one.sign]
+    return DoubtsInForceClaim(
+        names=tuple(one.name for one in clear if one.answer is None),
+        remedied=tuple(one.name for one in signs if one.answer is not None),
+    )
+
+
+def carried_claim(findings: Findings) -> CarriedClaim | None:
+    """Rows whose x alone gives them most of their own fitted value."""
+    carried = np.flatnonzero(findings.design.carried)
+    if not carried.size or findings.fit.exact:
+        return None
+    return CarriedClaim(rows=named_rows(findings, carried), leverage=float(findings.design.leverage.max()))
+
+
+def lineup_claim(findings: Findings) -> LineupClaim | None:
+    """What the lineups kept so far say."""
+    kept = findings.tether.lineups
+    if not kept:
+        return None
+    return LineupClaim(
+        found=sum(one.picked == one.real for one in kept), tries=len(kept), by_luck=1 / kept[-1].of
+    )

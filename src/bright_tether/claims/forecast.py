@@ -1,0 +1,224 @@
+"""What may be said of forecasts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+from bright_tether.claims.claim import Claim
+from bright_tether.claims.doubts import DoubtClaim
+from bright_tether.claims.rows import NamedRow, named_rows
+from bright_tether.core.doubts.verdicts import Verdict
+from bright_tether.core.results import Cause
+from bright_tether.live.findings import Findings
+from bright_tether.live.forecasting import Actual, Expected, Scale
+
+Of = Literal["mean", "one case", "mean of m"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ForecastClaim(Claim):
+    """What is expected at an x. of : of the mean response, of one case, or of the mean of m cases.
+
+    value, low, high : in the column's own units; low and high keep to what y can be, possible says whether the
+    line does. inside : x lies in the measured range. in_gap : in a stretch of it where nothing was measured.
+    scale : how y was fitted. distance : sd of x beyond the range. why : what keeps the interval from a value.
+    """
+
+    kind: ClassVar[str] = "forecast"
+    x: float
+    of: Of
+    m: int
+    value: float
+    low: float | None
+    high: float | None
+    level: float
+    inside: bool
+    in_gap: bool
+    possible: bool
+    scale: Scale
+    distance: float
+    exact: bool
+    why: Cause | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LevelsClaim(Claim):
+    """The same interval at several levels."""
+
+    kind: ClassVar[str] = "levels"
+    of: Of
+    m: int
+    intervals: tuple[tuple[float, float, float], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BeyondClaim(Claim):
+    """An x outside the measured range. low, high : that range."""
+
+    kind: ClassVar[str] = "beyond"
+    x: float
+    low: float
+    high: float
+    distance: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NearClaim(Claim):
+    """The cases nearest in x, and by how much each lies above (+) or below (−) the line. scale : of these."""
+
+    kind: ClassVar[str] = "near"
+    rows: tuple[NamedRow, ...]
+    over: tuple[float, ...]
+    scale: Scale
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BackClaim(Claim):
+    """Which x gives a y: for new cases (m of them), and for the mean response. why : none is singled out."""
+
+    kind: ClassVar[str] = "back"
+    y: float
+    x: float | None
+    low: float | None
+    high: float | None
+    low_mean: float | None
+    high_mean: float | None
+    m: int
+    level: float
+    why: Cause | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CaseClaim(Claim):
+    """An actual case against what was expected. side : above or below; by : how far, in y; in_s : in residual sd.
+
+    unusual : outside the interval for one case; None where that has no value, as share then.
+    """
+
+    kind: ClassVar[str] = "case"
+    x: float
+    y: float
+    side: Literal["above", "below", "on"]
+    by: float
+    in_s: float
+    level: float
+    unusual: bool | None
+    share: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WidthClaim(Claim):
+    """The interval for one case takes one spread everywhere, and there is a clear sign that the residuals' changes."""
+
+    kind: ClassVar[str] = "one_width"
+    p: float
+    ratio: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LostClaim(Claim):
+    """An x whose forecast no double holds."""
+
+    kind: ClassVar[str] = "no_forecast"
+    x: tuple[float, ...]
+
+
+def first_expected(findings: Findings) -> Expected | None:
+    """The forecast that the page leads with: the first x, at the level in force."""
+    own = [one for one in findings.expected if one.group is None]
+    return next((one for one in own if one.level == findings.rules.level), own[0] if own else None)
+
+
+def mean_claim(findings: Findings, one: Expected) -> ForecastClaim:
+    """The mean response at an x."""
+    return _claim(findings, one, "mean", one.ci, None)
+
+
+def case_forecast(findings: Findings, one: Expected) -> ForecastClaim:
+    """One new case, or the mean of m, at an x."""
+    of: Of = "one case" if findings.tether.forecast.mean_of == 1 else "mean of m"
+    why = None
+    if one.pi is None:
+        why = findings.forecasts((findings.x_way.there(one.x),)).why.get("pi")
+    return _claim(findings, one, of, one.pi, why)
+
+
+def _claim(
+    findings: Findings, one: Expected, of: Of, ends: tuple[float, float] | None, why: Cause | None
+) -> ForecastClaim:
+    low, high = ends or (None, None)
+    return ForecastClaim(
+        x=one.x, of=of, m=findings.tether.forecast.mean_of, value=one.fitted, low=low, high=high, level=one.level,
+        inside=not one.outside, in_gap=one.in_gap, possible=one.possible, scale=one.scale, distance=one.distance,
+        exact=findings.fit.exact, why=why,
+    )  # fmt: skip
+
+
+def levels_claim(findings: Findings, first: Expected) -> LevelsClaim | None:
+    """One case at every level asked for."""
+    same = [one for one in findings.expected if one.group is None and one.x == first.x]
+    ends = sorted((one.level, *one.pi) for one in same if one.pi is not None)
+    if len(ends) < 2 or findings.fit.exact:
+        return None
+    of: Of = "one case" if findings.tether.forecast.mean_of == 1 else "mean of m"
+    return LevelsClaim(of=of, m=findings.tether.forecast.mean_of, intervals=tuple(ends))
+
+
+def beyond_claim(findings: Findings, one: Expected) -> BeyondClaim | None:
+    """An x beyond what was measured."""
+    if not one.outside:
+        return None
+    measured = findings.x_way.back(findings.pairs.x)
+    return BeyondClaim(x=one.x, low=float(measured.min()), high=float(measured.max()), distance=one.distance)
+
+
+def near_claim(findings: Findings, one: Expected) -> NearClaim | None:
+    """The cases nearest in x."""
+    places = findings.near(one.x)
+    if not places.size:
+        return None
+    over = tuple(float(findings.rows.residual[place]) for place in places.tolist())
+    return NearClaim(rows=named_rows(findings, places), over=over, scale=findings.y_way.scale)
+
+
+def back_claims(findings: Findings) -> tuple[BackClaim, ...]:
+    """Which x gives each y asked for."""
+    found = []
+    for y in findings.tether.forecast.back:
+        try:
+            one, mean = findings.backwards(y)
+        except ValueError:
+            continue
+        low, high = one.ci or (None, None)
+        low_mean, high_mean = mean.ci or (None, None)
+        found.append(BackClaim(
+            y=y, x=one.x, low=low, high=high, low_mean=low_mean, high_mean=high_mean,
+            m=findings.tether.forecast.mean_of, level=findings.rules.level, why=one.why.get("x"),
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def case_claim(findings: Findings, actual: Actual) -> CaseClaim:
+    """An actual case against what was expected of it."""
+    side: Literal["above", "below", "on"] = (
+        "on" if actual.above == 0 else "above" if actual.above > 0 else "below"
+    )
+    return CaseClaim(
+        x=actual.x, y=actual.y, side=side, by=abs(actual.above), in_s=abs(actual.by_s), level=findings.rules.level,
+        unusual=None if actual.inside is None else not actual.inside, share=actual.share,
+    )  # fmt: skip
+
+
+def width_claim(findings: Findings, spread: DoubtClaim) -> WidthClaim | None:
+    """Whether the width for one case hides that the spread changes; weights answer that, other errors do not."""
+    if spread.verdict != Verdict.CLEAR or spread.p is None:
+        return None
+    return WidthClaim(p=spread.p, ratio=spread.size)
+
+
+def lost_claim(findings: Findings) -> LostClaim | None:
+    """Which x lie so far out that no double holds their forecast."""
+    held = {x for x, _ in findings.reached_x}
+    lost = tuple(x for x, _ in findings.placed_x if x not in held)
+    return LostClaim(x=lost) if lost else None

@@ -1,0 +1,77 @@
+"""Rows in play, and rows as they are named."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+import numpy as np
+
+from bright_tether.claims.claim import Claim
+from bright_tether.core.results import Ints
+from bright_tether.live.findings import Findings
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RowsClaim(Claim):
+    """Every row of the table accounted for."""
+
+    kind: ClassVar[str] = "rows"
+    n: int
+    missing: int
+    set_aside: int
+    filtered_out: int
+    zero_weight: int
+    rows: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NamedRow:
+    """A row as the analyst knows it: its place in the table from 1, and its label where there is one."""
+
+    row: int
+    label: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChoiceClaim(Claim):
+    """Something that was chosen, or not yet, and that the reader must know of. what : a code; value : the choice."""
+
+    kind: ClassVar[str] = "choice"
+    what: str
+    value: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RefusalClaim(Claim):
+    """Why there is nothing to say. what : the kind of refusal."""
+
+    kind: ClassVar[str] = "refusal"
+    what: str
+
+
+def rows_claim(findings: Findings) -> RowsClaim:
+    """The rows in play and why the others are not."""
+    pairs = findings.counted
+    return RowsClaim(n=pairs.n, missing=pairs.missing, set_aside=pairs.set_aside, rows=pairs.rows,
+                     filtered_out=pairs.filtered_out, zero_weight=pairs.zero_weight)  # fmt: skip
+
+
+def named_rows(findings: Findings, places: Ints) -> tuple[NamedRow, ...]:
+    """These places among the pairs as rows of the table."""
+    label = findings.table.label_column
+    return tuple(
+        NamedRow(row=at + 1, label=str(label.cells[at]) if label else "")
+        for at in findings.pairs.at[places].tolist()
+    )
+
+
+def row_ids(findings: Findings, places: Ints) -> frozenset[int]:
+    """The ids of these places among the pairs."""
+    return frozenset(findings.table.row_ids[findings.pairs.at[places]].tolist())
+
+
+def places_of(findings: Findings, rows: frozenset[int]) -> Ints:
+    """Where rows, by id, stand among the pairs."""
+    ids = findings.table.row_ids[findings.pairs.at]
+    return np.flatnonzero(np.isin(ids, np.fromiter(rows, np.int64, len(rows))))

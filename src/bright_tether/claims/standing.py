@@ -1,0 +1,47 @@
+"""Where a tether stands, in one claim: decision, story, doubts in force, remedies taken, rows out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from bright_tether.claims.claim import Claim
+from bright_tether.claims.decision import DecisionClaim
+from bright_tether.claims.doubts import DoubtsInForceClaim
+from bright_tether.claims.stories import ClumpsClaim, StoryClaim
+from bright_tether.live.findings import Findings
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StandingClaim(Claim):
+    """The line that is shown wherever a tether is. remedies : choices in force other than the plain line's."""
+
+    kind: ClassVar[str] = "standing"
+    decision: DecisionClaim
+    forbidding: StoryClaim | ClumpsClaim | None
+    doubts: tuple[str, ...]
+    remedies: tuple[str, ...]
+    set_aside: int
+    filtered_out: int
+
+
+def standing_claim(
+    findings: Findings,
+    decision: DecisionClaim,
+    forbidding: StoryClaim | ClumpsClaim | None,
+    in_force: DoubtsInForceClaim,
+) -> StandingClaim:
+    """Put the standing together."""
+    chosen = findings.tether.line
+    remedies: list[str] = []
+    if chosen.errors != "classical":
+        remedies.append(chosen.errors)
+    if findings.fit.weights is not None:
+        remedies.append("weights")
+    if findings.fit.origin:
+        remedies.append("origin")
+    if findings.x_way.changed or findings.y_way.changed:
+        remedies.append("log" if "log" in (findings.x_way.scale, findings.y_way.scale) else "root")
+    pairs = findings.counted
+    return StandingClaim(decision=decision, forbidding=forbidding, doubts=in_force.names, remedies=tuple(remedies),
+                         set_aside=pairs.set_aside, filtered_out=pairs.filtered_out)  # fmt: skip

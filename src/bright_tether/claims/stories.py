@@ -1,0 +1,249 @@
+"""Stories that forbid a headline: what groups, clumps and gaps tell beside the whole, and strength built in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from bright_tether.claims.claim import Claim
+from bright_tether.core.results import Floats, Ints
+from bright_tether.core.strength.within import LEAST_ROWS, WithinGroups
+from bright_tether.core.tails import t_both
+from bright_tether.live.findings import Findings
+from bright_tether.tables.column import Column
+
+StoryVerdict = Literal["opposite", "none inside", "weaker", "same", "masked", "nothing", "cannot tell"]
+#: Where the groups tell this, what they tell takes the headline.
+FORBIDS: tuple[StoryVerdict, ...] = ("opposite", "none inside", "masked")
+#: From this share of a column's spread on between groups, the groups are populations of their own.
+_APART = 0.75
+#: Values that grow at every row are taken for running totals from this many pairs on.
+_RUNNING = 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GroupPart:
+    """One group: its name, rows, and r where it has one."""
+
+    name: str
+    n: int
+    r: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StoryClaim(Claim):
+    """What r of all rows and r pooled within the groups of a column tell, two-sided at α.
+
+    all, within : r with p_all, p_within; df : of within. groups : r of each.
+    """
+
+    kind: ClassVar[str] = "story"
+    by: str
+    all: float | None
+    p_all: float | None
+    within: float | None
+    p_within: float | None
+    df: int
+    alpha: float
+    groups: tuple[GroupPart, ...]
+    verdict: StoryVerdict
+
+    @property
+    def forbids(self) -> bool:
+        """Whether what the groups tell takes the headline."""
+        return self.verdict in FORBIDS
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ClumpsClaim(Claim):
+    """Separate clumps of points. within_r : pooled inside them, with its two-sided p; across : r of all.
+
+    apart : links between over links inside. by : a category column that sets them apart.
+    """
+
+    kind: ClassVar[str] = "clumps"
+    k: int
+    n_each: tuple[int, ...]
+    within_r: float | None
+    within_p: float | None
+    across: float | None
+    alpha: float
+    apart: float
+    by: str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GapClaim(Claim):
+    """An empty stretch of x wider than a quarter of its range."""
+
+    kind: ClassVar[str] = "gap"
+    low: float
+    high: float
+    share: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BuiltInClaim(Claim):
+    """Strength that comes from how the columns were made. why : running totals, own part, averages, repeated cases.
+
+    whole, part : column names, or what a row is, or the column of cases.
+    """
+
+    kind: ClassVar[str] = "built_in"
+    why: Literal["running totals", "own part", "averages", "repeated cases"]
+    whole: str
+    part: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PopulationsClaim(Claim):
+    """Groups that are populations of their own: columns most of whose spread lies between them, with that share."""
+
+    kind: ClassVar[str] = "populations"
+    by: str
+    apart: tuple[tuple[str, float], ...]
+
+
+def story_claim(findings: Findings, column: Column | None, within: WithinGroups | None) -> StoryClaim | None:
+    """The story of one category column."""
+    if column is None or within is None:
+        return None
+    alpha = findings.rules.alpha
+    whole = findings.pearson.r
+    p_all = p_of(whole, findings.pearson.df)
+    p_within = within.p if within.p is not None or within.r is None or within.df < 1 else 0.0
+    return StoryClaim(
+        by=column.short, all=whole, p_all=p_all, within=within.r, p_within=p_within, df=within.df, alpha=alpha,
+        groups=tuple(GroupPart(name=one.name or "(blank)", n=one.n, r=one.r) for one in within.groups),
+        verdict=_verdict(findings, within, p_all, p_within),
+    )  # fmt: skip
+
+
+def p_of(r: float | None, df: int) -> float | None:
+    """The two-sided p of r; 0 where r is exactly 1 in size."""
+    if r is None or df < 1:
+        return None
+    left = (1 - r) * (1 + r)
+    return t_both(r * (df / left) ** 0.5, df) if left > 0 else 0.0
+
+
+def _verdict(
+    findings: Findings, within: WithinGroups, p_all: float | None, p_within: float | None
+) -> StoryVerdict:
+    alpha, whole = findings.rules.alpha, findings.pearson.r
+    telling = [one for one in within.groups if one.n >= LEAST_ROWS and one.r is not None]
+    if (
+        len(telling) < 2
+        or within.df < 3
+        or whole is None
+        or within.r is None
+        or p_all is None
+        or p_within is None
+    ):
+        return "cannot tell"
+    if p_all > alpha:
+        return "masked" if p_within <= alpha else "nothing"
+    if p_within > alpha:
+        return "none inside"
+    if within.r * whole < 0:
+        return "opposite"
+    return "weaker" if abs(within.r) < _least(findings) else "same"
+
+
+def _least(findings: Findings) -> float:
+    """The lower end of the interval of |r| all together."""
+    ci = findings.pearson.ci
+    if ci is None:
+        return abs(findings.pearson.r or 0.0)
+    return 0.0 if ci[0] <= 0 <= ci[1] else min(abs(ci[0]), abs(ci[1]))
+
+
+def clumps_claim(findings: Findings) -> ClumpsClaim | None:
+    """The clumps of the pairs, where they fall into some."""
+    found, inside = findings.clumps, findings.within_clumps
+    if not found.count or inside is None:
+        return None
+    return ClumpsClaim(
+        k=found.count, n_each=tuple(np.bincount(found.of[found.of >= 0], minlength=found.count).tolist()),
+        within_r=inside.r, within_p=p_of(inside.r, inside.df), across=findings.pearson.r,
+        alpha=findings.rules.alpha, apart=found.apart or 0.0, by=_set_apart(findings, found.of),
+    )  # fmt: skip
+
+
+def _set_apart(findings: Findings, of: Ints) -> str | None:
+    """A category column each of whose groups lies in one clump, and which tells every two clumps apart."""
+    for column in findings.table.columns:
+        if column.kind != "category":
+            continue
+        texts = column.cells[findings.pairs.at].tolist()
+        clump_of: dict[str, int] = {}
+        inside = [(str(text), clump) for text, clump in zip(texts, of.tolist(), strict=True) if clump >= 0]
+        if all(clump_of.setdefault(text, clump) == clump for text, clump in inside) and len(clump_of) < len(
+            inside
+        ):
+            return column.short
+    return None
+
+
+def gap_claims(findings: Findings) -> tuple[GapClaim, ...]:
+    """Every gap of x, the widest first."""
+    low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
+    return tuple(
+        GapClaim(low=start, high=end, share=(end - start) / (high - low))
+        for start, end in sorted(findings.gaps.wide, key=lambda one: one[0] - one[1])
+    )
+
+
+def built_in_claims(findings: Findings) -> tuple[BuiltInClaim, ...]:
+    """What is built into the strength of these two columns."""
+    found, x, y = [], findings.x_column, findings.y_column
+    for whole, part in ((x, y), (y, x)):
+        columns = getattr(whole.formula, "columns", {})
+        if part.id in columns.values() or getattr(whole.formula, "x", None) == part.id:
+            found.append(BuiltInClaim(why="own part", whole=whole.short, part=part.short))
+    pairs = findings.pairs
+    if pairs.n >= _RUNNING and _rises(pairs.x) and _rises(pairs.y):
+        found.append(BuiltInClaim(why="running totals", whole=y.short, part=x.short))
+    row = findings.tether.one_row
+    if any(word in row.lower() for word in ("mean of", "average", "median of")):
+        found.append(BuiltInClaim(why="averages", whole=row, part=""))
+    cluster = findings.tether.line.cluster
+    if cluster and findings.table.has(cluster) and _repeats(findings):
+        named = findings.table.column(cluster).short
+        found.append(BuiltInClaim(why="repeated cases", whole=named, part=x.short))
+    return tuple(found)
+
+
+def _rises(values: Floats) -> bool:
+    return bool(np.all(np.diff(values) > 0))
+
+
+def _repeats(findings: Findings) -> bool:
+    """Whether rows share a case, by errors that take each row for one of its own."""
+    codes = findings.clusters
+    return codes is not None and np.unique(codes).size < codes.size and findings.errors.kind != "clustered"
+
+
+def populations_claim(findings: Findings) -> PopulationsClaim | None:
+    """The first category column whose groups are populations of their own."""
+    for column, within in findings.within_columns:
+        if len(within.groups) < 2 or min(group.n for group in within.groups) < LEAST_ROWS:
+            continue
+        shares = ((findings.x_column.short, within.between_x), (findings.y_column.short, within.between_y))
+        apart = tuple((name, share) for name, share in shares if share >= _APART)
+        if apart:
+            return PopulationsClaim(by=column.short, apart=apart)
+    return None
+
+
+def hidden_stories(findings: Findings) -> tuple[StoryClaim, ...]:
+    """Category columns that nobody tinted by, whose groups tell what forbids the headline."""
+    chosen = findings.grouping
+    found = (
+        story_claim(findings, column, within)
+        for column, within in findings.within_columns
+        if chosen is None or column.id != chosen.id
+    )
+    return tuple(one for one in found if one is not None and one.forbids)

@@ -1,0 +1,91 @@
+"""The claims that the steps of one tether share: each is made once, so that no two steps can contradict each other."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from weakref import WeakKeyDictionary
+
+from bright_tether.claims import decision as decided
+from bright_tether.claims import doubts as doubted
+from bright_tether.claims import stories
+from bright_tether.claims.decision import ChangeClaim, DecisionClaim, DirectionClaim, StrengthClaim
+from bright_tether.claims.doubts import DoubtClaim, DoubtsClaim, DoubtsInForceClaim
+from bright_tether.claims.standing import StandingClaim, standing_claim
+from bright_tether.claims.stories import ClumpsClaim, StoryClaim
+from bright_tether.live.findings import Findings
+
+
+class TetherClaims:
+    """What may be said of one tether in every step. Claims raise Refusal where there is no line."""
+
+    def __init__(self, findings: Findings) -> None:
+        self._findings = findings
+
+    @cached_property
+    def decision(self) -> DecisionClaim:
+        """The one decision."""
+        return decided.decision_claim(self._findings)
+
+    @cached_property
+    def direction(self) -> DirectionClaim | None:
+        """The direction that the decision carries."""
+        return decided.direction_claim(self._findings, self.decision)
+
+    @cached_property
+    def strength(self) -> StrengthClaim | None:
+        """The word for the strength, where no story forbids it."""
+        return None if self.forbidding else decided.strength_claim(self._findings, self.decision)
+
+    @cached_property
+    def change(self) -> ChangeClaim | None:
+        """What y does for a step of x."""
+        return decided.change_claim(self._findings)
+
+    @cached_property
+    def story(self) -> StoryClaim | None:
+        """What the groups of the tint, or of the comparison, tell beside the whole."""
+        found = self._findings
+        return stories.story_claim(found, found.grouping, found.within_groups)
+
+    @cached_property
+    def clumps(self) -> ClumpsClaim | None:
+        """Separate clumps of points."""
+        return stories.clumps_claim(self._findings)
+
+    @property
+    def forbidding(self) -> StoryClaim | ClumpsClaim | None:
+        """What takes the headline from the whole: the groups' story, else clumps."""
+        return self.story if self.story is not None and self.story.forbids else self.clumps
+
+    @cached_property
+    def six(self) -> tuple[DoubtClaim, ...]:
+        """The six doubts."""
+        return doubted.doubt_claims(self._findings)
+
+    def doubt(self, name: str) -> DoubtClaim:
+        """One of the six."""
+        return next(one for one in self.six if one.name == name)
+
+    @cached_property
+    def doubts(self) -> DoubtsClaim:
+        """The head of the six."""
+        return doubted.doubts_claim(self._findings, self.six)
+
+    @cached_property
+    def in_force(self) -> DoubtsInForceClaim:
+        """Clear signs, unanswered and answered."""
+        return doubted.doubts_in_force(self.six)
+
+    @cached_property
+    def standing(self) -> StandingClaim:
+        """Where the tether stands."""
+        return standing_claim(self._findings, self.decision, self.forbidding, self.in_force)
+
+
+_KEPT: WeakKeyDictionary[Findings, TetherClaims] = WeakKeyDictionary()
+
+
+def claims_of(findings: Findings) -> TetherClaims:
+    """The claims of these findings; the same object whoever asks."""
+    found = _KEPT.get(findings)
+    return found if found is not None else _KEPT.setdefault(findings, TetherClaims(findings))

@@ -1,0 +1,14 @@
+"""What can be chosen for a line, as it is called in sentences."""
+
+from __future__ import annotations
+
+PATTERNS = {"inverse-x": "1/|x|", "inverse-x2": "1/x²", "inverse-fitted2": "1/fitted²"}
+ERROR_NAMES = {
+    "classical": "classical",
+    "HC0": "robust (HC0)",
+    "HC1": "robust (HC1)",
+    "HC2": "robust (HC2)",
+    "HC3": "robust (HC3)",
+    "newey_west": "alike-neighbours",
+    "clustered": "repeated-cases",
+}

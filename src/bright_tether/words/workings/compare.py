@@ -1,0 +1,76 @@
+"""The calculation behind a difference of slopes."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from bright_tether.core.compare.groups import with_lines
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+from bright_tether.words.reading import Step, Working, there
+from bright_tether.words.readings.compare import comparison_of, df_in_words
+
+
+def compare_working(findings: Findings) -> tuple[Working, ...]:
+    """The t of the difference of slopes, from the two fits."""
+    made = comparison_of(findings)
+    lined = [] if made is None else with_lines(made.groups)
+    if made is None or made.slopes is None or len(lined) != 2 or made.slopes.separate.df is None:
+        return ()
+    (first_line, first_errors), (second_line, second_errors) = (
+        (there(group.line), there(group.errors)) for group in lined
+    )
+    fine = partial(d.figure, digits=7)
+    first, second = lined
+    one = made.slopes.separate
+    steps = [
+        Step(
+            f"slope, {group.name}",
+            f"n = {group.n}, df = {there(group.errors).df}",
+            f"{fine(there(group.line).slope)} ± {fine(group.slope_error)}",
+        )
+        for group in lined
+    ]
+    gap = f"{fine(first_line.slope)} − {_brackets(there(second_line.slope))}"
+    welch = made.slopes.welch
+    steps += [
+        Step("difference", gap, fine(one.difference)),
+        Step("its error", f"√({fine(first.slope_error)}² + {fine(second.slope_error)}²)", fine(one.se)),
+        Step("df", f"{first_errors.df} + {second_errors.df} ({first.n} + {second.n} − 4)"
+             if first_errors.kind == "classical" else f"{first_errors.df} + {second_errors.df}", df_in_words(one.df)),
+        Step("t", f"{fine(one.difference)} / {fine(one.se)}", fine(one.t)),
+        Step("p", f"both tails of t on {df_in_words(one.df)} df", d.p_value(one.p)),
+        Step("Welch", "the same t on df from both errors", f"{fine(welch.df)} df, {d.p_value(welch.p)}"),
+    ]  # fmt: skip
+    if made.slopes.pooled is not None:
+        pooled = made.slopes.pooled
+        steps.append(
+            Step(
+                "pooled",
+                "one variance from both sums of squares",
+                f"t {fine(pooled.t)}, {d.p_value(pooled.p)}",
+            )
+        )
+    workings = [Working("The difference of two slopes", tuple(steps))]
+    if made.same_rows is not None:
+        same = made.same_rows.slope
+        workings.append(
+            Working(
+                "The same rows twice",
+                (
+                    Step("slope of the difference", "line of (first − second) on x", fine(same.difference)),
+                    Step("its error", f"{df_in_words(same.df)} df", fine(same.se)),
+                    Step(
+                        "t",
+                        f"{fine(same.difference)} / {fine(same.se)}",
+                        f"{fine(same.t)}, {d.p_value(same.p)}",
+                    ),
+                ),
+            )
+        )
+    return tuple(workings)
+
+
+def _brackets(value: float) -> str:
+    shown = d.figure(value, 7)
+    return f"({shown})" if value < 0 else shown

@@ -1,0 +1,38 @@
+"""The calculation behind a forecast."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+from bright_tether.words.reading import Step, Working
+from bright_tether.words.readings.forecast import at_x
+
+
+def forecast_working(findings: Findings) -> tuple[Working, ...]:
+    """Every ingredient of both half-widths at the first x."""
+    own = [one for one in findings.expected if one.group is None and one.level == findings.rules.level]
+    if not own:
+        return ()
+    fine = partial(d.figure, digits=7)
+    x = findings.x_way.there(own[0].x)
+    many = findings.tether.forecast.mean_of
+    made = findings.forecasts((x,), many)
+    line, n = findings.line, findings.pairs.n
+    height = 0.0 if line.intercept is None else line.intercept
+    count = "n" if findings.fit.weights is None else "Σw"
+    steps = [
+        Step("fitted", f"{fine(height)} + {fine(line.slope)} · {fine(x)}", fine(float(made.fitted[0]))),
+        Step("leverage of x", f"1/{count} + (x − x̄)² / Sxx",
+             fine(float(made.leverage[0]))),
+        Step("error of the mean", "s·√leverage" if findings.tether.line.errors == "classical"
+             else "from the errors in force", fine(float(made.se_mean[0]))),
+        Step("error of a new case", "√(s² / m + error of the mean²)" + ("" if many == 1 else f", m = {many}"),
+             fine(float(made.se_individual[0]))),
+        Step("t", f"{d.level_in_words(findings.rules.level)}, {findings.errors.df} df (n = {n})",
+             fine(float(made.half_ci[0] / made.se_mean[0])) if made.se_mean[0] else d.NONE),
+        Step("half-width, mean", "t · error of the mean", fine(float(made.half_ci[0]))),
+        Step("half-width, one case", "t · error of a new case", fine(float(made.half_pi[0]))),
+    ]  # fmt: skip
+    return (Working(f"The forecast at {at_x(findings, own[0].x)}", tuple(steps)),)

@@ -1,0 +1,1 @@
+"""What the steps say, held against another road: NumPy and SciPy on the raw pairs."""

@@ -1,0 +1,314 @@
+"""Seeded data sets of every family that sentences once went wrong on, with how each is analysed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+
+@dataclass
+class Case:
+    """One data set and its call. columns : by name, in order; words are text. options : as `analyse` takes them."""
+
+    family: str
+    seed: int
+    columns: dict
+    options: dict = field(default_factory=dict)
+
+    @property
+    def x(self):
+        return np.asarray(self.columns["x"], float)
+
+    @property
+    def y(self):
+        return np.asarray(self.columns["y"], float)
+
+    def csv(self):
+        """The file."""
+        heads = ",".join(self.options.get("heads", {}).get(name, name) for name in self.columns)
+        rows = zip(*self.columns.values(), strict=True)
+        return heads + "\n" + "".join(",".join(_cell(cell) for cell in row) + "\n" for row in rows)
+
+    def call(self):
+        """The arguments after the file."""
+        heads = self.options.get("heads", {})
+        said = ["--x", heads.get("x", "x"), "--y", heads.get("y", "y")]
+        for name, value in self.options.items():
+            if name in ("group", "second_response", "weights", "order", "cluster"):
+                said += [f"--{name.replace('_', '-')}", heads.get(value, value)]
+            elif name == "no_intercept":
+                said += ["--no-intercept"]
+            elif name not in ("heads", "low", "high"):
+                said += [f"--{name.replace('_', '-')}", f"{value}"]
+        return said
+
+
+def _cell(value):
+    return value if isinstance(value, str) else repr(float(value))
+
+
+def _line(draw, n, slope=1.0, sd=1.0, x=None):
+    x = draw.normal(10, 3, n) if x is None else x
+    return x, 2 + slope * x + draw.normal(0, sd, n)
+
+
+def plain(draw):
+    n = int(draw.integers(4, 80))
+    return dict(zip("xy", _line(draw, n, draw.normal(0, 0.6), draw.uniform(0.2, 4)), strict=True)), {}
+
+
+def rules(draw):
+    n = int(draw.integers(5, 40))
+    return dict(zip("xy", _line(draw, n, draw.normal(0, 0.6), 2), strict=True)), {
+        "alternative": str(draw.choice(["greater", "less", "two-sided"])),
+        "alpha": float(draw.choice([0.01, 0.05, 0.1, 0.2])),
+        "level": float(draw.choice([0.8, 0.95, 0.99])),
+        "decide": str(draw.choice(["pearson", "spearman", "kendall", "slope"])),
+    }
+
+
+def other_side(draw):
+    columns, _ = plain(draw)
+    columns["y"] = 2 - np.asarray(columns["x"]) * draw.uniform(0.5, 2) + draw.normal(0, 1, len(columns["x"]))
+    return columns, {
+        "alternative": "greater",
+        "decide": str(draw.choice(["pearson", "spearman", "kendall", "slope"])),
+    }
+
+
+def stated_slope(draw):
+    columns, _ = plain(draw)
+    return columns, {"slope_0": float(draw.choice([0.5, 1.0, -1.0])),
+                     "alternative": str(draw.choice(["greater", "less", "two-sided"]))}  # fmt: skip
+
+
+def errors_in_force(draw):
+    n = int(draw.integers(8, 60))
+    x = draw.uniform(1, 10, n)
+    y = 3 + draw.normal(0, 0.5) * x + draw.normal(0, 1, n) * x * 0.3
+    return {"x": x, "y": y}, {"errors": str(draw.choice(["HC0", "HC1", "HC2", "HC3", "newey_west"]))}
+
+
+def alone_at_its_x(draw):
+    n = int(draw.integers(5, 15))
+    x = np.r_[np.full(n - 1, 2.0), 3.0]
+    return {"x": x, "y": 1 + 0.5 * x + draw.normal(0, 0.3, n)}, {
+        "errors": str(draw.choice(["HC0", "HC3", "classical"]))
+    }
+
+
+def origin(draw):
+    n = int(draw.integers(4, 40))
+    x = draw.uniform(0.5, 10, n)
+    return {"x": x, "y": draw.normal(0, 1) * x + draw.normal(0, 2, n)}, {"no_intercept": True}
+
+
+def weighted(draw):
+    n = int(draw.integers(5, 40))
+    x = draw.uniform(1, 10, n)
+    columns = {"x": x, "y": 2 + draw.normal(0, 0.5) * x + draw.normal(0, 1, n) * np.sqrt(x)}
+    columns["w"] = np.where(draw.uniform(size=n) < 0.15, 0.0, draw.uniform(0.2, 3, n))
+    return columns, {"weights": "w"}
+
+
+def pattern(draw):
+    n = int(draw.integers(6, 40))
+    x = draw.uniform(1, 10, n)
+    y = 2 + 0.7 * x + draw.normal(0, 0.4, n) * x
+    return {"x": x, "y": y}, {
+        "weight_pattern": str(draw.choice(["inverse-x", "inverse-x2"])),
+        "at": round(float(x.mean()), 3),
+    }
+
+
+def groups(draw):
+    k, each = int(draw.integers(2, 5)), int(draw.integers(2, 14))
+    shift = draw.normal(0, draw.choice([0.0, 3.0, 8.0]), k)
+    inside, between = draw.normal(0, 1), draw.normal(0, 1)
+    x, y, g = [], [], []
+    for at in range(k):
+        own = draw.normal(0, 1, each)
+        x += list(10 + shift[at] + own)
+        y += list(5 + between * shift[at] + inside * own + draw.normal(0, 0.7, each))
+        g += [f"place {chr(65 + at)}"] * each
+    return {"x": np.array(x), "y": np.array(y), "g": g}, {"group": "g", "at": 10.0}
+
+
+def springs(draw):
+    columns, options = groups(draw)
+    k = len(set(columns["g"]))
+    of = np.array([sorted(set(columns["g"])).index(one) for one in columns["g"]])
+    own = draw.normal(0, 1, of.size)
+    y = 5 + 5 * of - own + draw.normal(0, 0.3, of.size)
+    return {"x": 10 + 6 * of + own, "y": y, "g": columns["g"]}, options | ({"margin": 0.5} if k == 2 else {})
+
+
+def boxes(draw):
+    each = int(draw.integers(4, 12))
+    corners = np.repeat([[0.0, 0.0], [draw.uniform(8, 20), draw.uniform(8, 20)]], each, axis=0)
+    points = corners + draw.uniform(0, 1, (2 * each, 2))
+    columns = {"x": points[:, 0], "y": points[:, 1]}
+    if draw.uniform() < 0.5:
+        columns["g"] = ["near"] * each + ["far"] * each
+    return columns, {"at": round(float(points[:, 0].mean()), 3)}
+
+
+def tiny(draw):
+    n = int(draw.integers(3, 6))
+    return dict(zip("xy", _line(draw, n, draw.normal(0, 1), 1), strict=True)), {
+        "decide": str(draw.choice(["pearson", "kendall", "spearman"]))
+    }
+
+
+def exact(draw):
+    n = int(draw.integers(3, 15))
+    x = np.arange(n, dtype=float)
+    return {"x": x, "y": 3 + float(draw.integers(-3, 4)) * x}, {"at": 1.0}
+
+
+def nearly_exact(draw):
+    n = int(draw.integers(5, 30))
+    x = draw.uniform(0, 10, n)
+    return {"x": x, "y": 3 + 2 * x + draw.normal(0, 10.0 ** -draw.integers(2, 9), n)}, {"at": 5.0}
+
+
+def two_values(draw):
+    n = int(draw.integers(4, 30))
+    x = draw.choice([1.0, 2.0], n)
+    x[:2] = 1.0, 2.0
+    return {"x": x, "y": 1 + 2 * x + draw.normal(0, 1, n)}, {}
+
+
+def ties(draw):
+    n = int(draw.integers(6, 40))
+    return {"x": draw.integers(1, 6, n).astype(float), "y": draw.integers(1, 5, n).astype(float)}, {
+        "decide": str(draw.choice(["pearson", "kendall", "spearman"]))
+    }
+
+
+def outlier(draw):
+    columns, _ = plain(draw)
+    columns["y"] = np.array(columns["y"])
+    columns["y"][int(draw.integers(len(columns["y"])))] += draw.choice([-1, 1]) * draw.uniform(5, 60)
+    return columns, {}
+
+
+def far_x(draw):
+    n = int(draw.integers(5, 30))
+    x = np.r_[draw.normal(0, 1, n - 1), draw.uniform(8, 40)]
+    return {"x": x, "y": draw.normal(0, 0.5) * x + draw.normal(0, 1, n)}, {}
+
+
+def bend(draw):
+    n = int(draw.integers(8, 60))
+    x = np.sort(draw.uniform(0, 10, n))
+    return {
+        "x": x,
+        "y": 3 + draw.normal(0, 0.5) * x + draw.normal(0, 0.2) * (x - 5) ** 2 + draw.normal(0, 1, n),
+    }, {}
+
+
+def fan(draw):
+    n = int(draw.integers(8, 60))
+    x = draw.uniform(1, 10, n)
+    return {"x": x, "y": 2 * x + draw.normal(0, 0.5, n) * x}, {"at": 9.0, "mean_of": int(draw.integers(1, 5))}
+
+
+def alternating(draw):
+    n = int(draw.integers(6, 40))
+    x = np.arange(n, dtype=float)
+    return {
+        "x": x,
+        "y": 2 + 0.3 * x + (-1.0) ** np.arange(n) * draw.uniform(0.3, 2) + draw.normal(0, 0.3, n),
+    }, {}
+
+
+def alike(draw):
+    n = int(draw.integers(8, 60))
+    return {"x": np.arange(n, dtype=float), "y": np.cumsum(draw.normal(0, 1, n))}, {}
+
+
+def offset(draw):
+    n = int(draw.integers(5, 30))
+    x = 10.0 ** draw.integers(4, 9) + draw.uniform(0, 1, n)
+    return {"x": x, "y": draw.normal(0, 3) * (x - x.mean()) + draw.normal(0, 1, n)}, {}
+
+
+def small_range(draw):
+    n = int(draw.integers(6, 40))
+    x = draw.uniform(0.1, 0.4, n)
+    return {"x": x, "y": 20 * x + draw.normal(0, 1, n)}, {
+        "heads": {"x": "depth (metres)", "y": "share (%)"}, "at": 0.25, "inverse_at": 5.0,
+    }  # fmt: skip
+
+
+def one_unit(draw):
+    n = int(draw.integers(4, 30))
+    x = draw.normal(20, 3, n)
+    return {"x": x, "y": x + draw.normal(draw.choice([0.0, 1.0]), draw.uniform(0.05, 2), n)}, {
+        "heads": {"x": "first (cm)", "y": "second (cm)"}
+    }
+
+
+def second_response(draw):
+    n = int(draw.integers(5, 40))
+    x = draw.uniform(0, 10, n)
+    shared = draw.normal(0, 1, n)
+    heads = {"x": "time (years)", "y": "silt (mg/L)", "z": f"sand ({draw.choice(['mg/L', '%'])})"}
+    return {"x": x, "y": 2 + x + shared, "z": 1 + draw.choice([1.0, 1.8]) * x + shared + draw.normal(0, 0.5, n)}, {
+        "second_response": "z", "rows_are": str(draw.choice(["cases", "settings"])), "margin": 0.4, "heads": heads,
+        "errors": str(draw.choice(["classical", "HC3"])),
+    }  # fmt: skip
+
+
+def two_groups(draw):
+    n = int(draw.integers(6, 40))
+    x, g = draw.uniform(0, 10, n), draw.integers(0, 2, n)
+    y = 1 + np.where(g == 0, 1.0, draw.choice([1.0, 2.0])) * x + draw.normal(0, 1, n) * np.where(g == 0, 1, 2)
+    return {"x": x, "y": y, "g": [f"surveyor {'AB'[one]}" for one in g]}, {
+        "group": "g", "margin": 0.5, "errors": str(draw.choice(["classical", "HC3"])),
+    }  # fmt: skip
+
+
+def missing(draw):
+    columns, _ = plain(draw)
+    return {
+        "x": np.where(draw.uniform(size=len(columns["x"])) < 0.2, np.nan, columns["x"]),
+        "y": columns["y"],
+    }, {}
+
+
+def constant(draw):
+    n = int(draw.integers(2, 10))
+    x, y = draw.normal(0, 1, n), draw.normal(0, 1, n)
+    which = draw.integers(0, 3)
+    return {"x": np.full(n, 2.0) if which == 0 else x, "y": np.full(n, 5.0) if which == 1 else y[:n]}, {}
+
+
+def running(draw):
+    n = int(draw.integers(8, 30))
+    return {"x": np.cumsum(draw.uniform(0.1, 1, n)), "y": np.cumsum(draw.uniform(0.1, 1, n))}, {}
+
+
+def skewed(draw):
+    n = int(draw.integers(8, 80))
+    x = draw.uniform(0, 10, n)
+    return {"x": x, "y": x + draw.gamma(0.5, 2, n)}, {"at": 20.0}
+
+
+FAMILIES = {
+    make.__name__: make
+    for make in (
+        plain, rules, other_side, stated_slope, errors_in_force, alone_at_its_x, origin, weighted, pattern, groups,
+        springs, boxes, tiny, exact, nearly_exact, two_values, ties, outlier, far_x, bend, fan, alternating, alike,
+        offset, small_range, one_unit, second_response, two_groups, missing, constant, running, skewed,
+    )
+}  # fmt: skip
+
+
+def case(family, seed):
+    """One seeded data set of a family."""
+    draw = np.random.default_rng([seed, sum(map(ord, family))])
+    columns, options = FAMILIES[family](draw)
+    return Case(family, seed, columns, options)
