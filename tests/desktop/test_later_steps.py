@@ -281,6 +281,25 @@ def test_a_marked_case_is_judged_and_the_table_is_written(on_forecast, tmp_path)
     assert "could not be written" in read(window, "notice text")
 
 
+def test_an_actual_case_is_kept_in_the_study_and_drawn(on_forecast):
+    window = on_forecast
+    keep, forget = window.step("forecast").keep, window.step("forecast").forget
+    assert not keep.isVisible()
+    assert not forget.isVisible()
+    enter(window, "An actual case: x y", "50 200")
+    assert "unusual for one case" in read(window, "actual against expected")
+    click(keep)
+    assert window.session.tether.forecast.cases == ((50.0, 200.0),)
+    assert "Kept, at turbidity 50 NTU: sediment 200 lies 126 mg/L above the line" in read(window, "sentences")
+    x, y = window.step("forecast").picture.kept.getData()
+    assert (x.tolist(), y.tolist()) == ([50.0], [200.0])
+    click(forget)
+    assert window.session.tether.forecast.cases == ()
+    assert "Kept, at" not in read(window, "sentences")
+    window.session.undo()
+    assert "Kept, at" in read(window, "sentences")
+
+
 def test_a_logged_line_forecasts_in_original_units(on_forecast):
     window = on_forecast
     window.session.show_tether("k2")

@@ -14,7 +14,7 @@ from tests.truth.check import faults
 from tests.truth.families import FAMILIES, case
 
 
-def said(one):
+def said(one, *more):
     """The record of a case, as the command prints it."""
     with tempfile.TemporaryDirectory() as folder:
         file = Path(folder) / "pairs.csv"
@@ -22,7 +22,7 @@ def said(one):
         out = io.StringIO()
         with redirect_stdout(out):
             code = run(
-                ["analyse", str(file), *one.call(), "--readings", "--format", "json"], lambda files: 77
+                ["analyse", str(file), *one.call(), *more, "--readings", "--format", "json"], lambda files: 77
             )
     assert code == 0, (one.family, one.seed)
     return json.loads(out.getvalue())

@@ -15,6 +15,9 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Reading, names_of, there
+from bright_tether.words.readings.compare import compare_reading
+from bright_tether.words.readings.doubts import doubts_reading
+from bright_tether.words.readings.forecast import forecast_reading
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.look import look_reading
@@ -48,6 +51,10 @@ def _whole(findings: Findings, wanted: Wanted) -> str:
         checks_text(findings),
     ]
     compared = findings.tether.compare
+    if wanted.readings:
+        parts.append(_reading(doubts_reading(findings)))
+        parts += [_reading(compare_reading(findings))] if compared.group or compared.second else []
+        parts += [_reading(forecast_reading(findings))] if wanted.at or wanted.inverse_at else []
     if compared.group or compared.second:
         parts.append(comparison_text(findings))
     if wanted.agreement:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
@@ -109,11 +110,15 @@ class CaseClaim(Claim):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WidthClaim(Claim):
-    """The interval for one case takes one spread everywhere, and there is a clear sign that the residuals' changes."""
+    """The interval for one case follows the spread in force, and there is a clear sign that the residuals' is another.
+
+    weighted : the spread in force is that of weights; else it is one everywhere.
+    """
 
     kind: ClassVar[str] = "one_width"
     p: float
     ratio: float | None
+    weighted: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -210,11 +215,20 @@ def case_claim(findings: Findings, actual: Actual) -> CaseClaim:
     )  # fmt: skip
 
 
+def kept_claims(findings: Findings) -> tuple[CaseClaim, ...]:
+    """The cases that were kept, as far as the line knows their x."""
+    found = []
+    for x, y in findings.tether.forecast.cases:
+        with suppress(ValueError):
+            found.append(case_claim(findings, findings.actual(x, y)))
+    return tuple(found)
+
+
 def width_claim(findings: Findings, spread: DoubtClaim) -> WidthClaim | None:
-    """Whether the width for one case hides that the spread changes; weights answer that, other errors do not."""
+    """Whether the width for one case hides that the spread changes, which no other errors answer."""
     if spread.verdict != Verdict.CLEAR or spread.p is None:
         return None
-    return WidthClaim(p=spread.p, ratio=spread.size)
+    return WidthClaim(p=spread.p, ratio=spread.size, weighted=findings.fit.weights is not None)
 
 
 def lost_claim(findings: Findings) -> LostClaim | None:

@@ -237,6 +237,15 @@ class ForecastResults(CompareResults):
             inside=bool(low <= inner_y <= high) if known else None,
         )  # fmt: skip
 
+    @property
+    def kept_points(self) -> tuple[tuple[float, float], ...]:
+        """The cases that were kept, on the scales on which the line was fitted."""
+        found = []
+        for x, y in self.tether.forecast.cases:
+            with suppress(ValueError):
+                found.append((self.x_way.there(x), self.y_way.there(y)))
+        return tuple(found)
+
     def near(self, x: float, most: int = 3) -> np.ndarray:
         """Places among the pairs of the cases nearest to this x."""
         inner = self.x_way.there(x)

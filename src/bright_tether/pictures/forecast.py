@@ -16,7 +16,7 @@ _MOST_MARKS = 24
 
 
 class ForecastPicture(ScatterPicture):
-    """Line, interval for the mean (dark), interval for one case (light), a mark at each x.
+    """Line, interval for the mean (dark), interval for one case (light), a mark at each x, kept cases as diamonds.
 
     mark_moved : a mark under the hand: its place in the list, x on the line's own scale, let go or not.
     """
@@ -39,6 +39,8 @@ class ForecastPicture(ScatterPicture):
         self.marks: list[pg.InfiniteLine] = []
         self.bars = pg.ErrorBarItem(x=np.zeros(0), y=np.zeros(0), top=np.zeros(0), bottom=np.zeros(0))
         self.main.addItem(self.bars, ignoreBounds=True)
+        self.kept = pg.ScatterPlotItem(symbol="d", size=13)
+        self.main.addItem(self.kept, ignoreBounds=True)
         self._held = False
         self.restyle(tokens)
 
@@ -60,6 +62,8 @@ class ForecastPicture(ScatterPicture):
             for edge in region.lines:
                 edge.setPen(pg.mkPen(None))
         self.bars.setData(pen=pg.mkPen(tokens.ink, width=2))
+        self.kept.setPen(pg.mkPen(tokens.ink, width=2))
+        self.kept.setBrush(pg.mkBrush(tokens.tether))
         super().restyle(tokens)
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
@@ -70,6 +74,7 @@ class ForecastPicture(ScatterPicture):
         curves = [self.bright, *(edge for pair in self.edges.values() for edge in pair)]
         for curve in curves:
             curve.setData([], [])
+        self.kept.setData(pos=np.array(findings.kept_points if there else (), float).reshape(-1, 2))
         for region in self.beyond:
             region.setVisible(there)
         if not there:
@@ -98,9 +103,11 @@ class ForecastPicture(ScatterPicture):
         if told is None:
             return (left, right), (low, high)
         ends = told.pi if np.isfinite(told.pi).all() else told.ci
+        x, y = self.kept.getData()
+        across, up = np.r_[told.x[[0, -1]], x], np.r_[ends.min(), ends.max(), y]
         return (
-            (min(left, float(told.x[0])), max(right, float(told.x[-1]))),
-            (min(low, float(ends.min())), max(high, float(ends.max()))),
+            (min(left, float(across.min())), max(right, float(across.max()))),
+            (min(low, float(up.min())), max(high, float(up.max()))),
         )
 
     def _put_marks(self, x: np.ndarray) -> None:

@@ -54,13 +54,17 @@ class CompareChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
 
 
 class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
-    """What is forecast: at which x, from which y back, the mean of how many, at which further levels."""
+    """What is forecast: at which x, from which y back, the mean of how many, at which further levels.
+
+    cases : actual cases (x, y) kept to be held against the line.
+    """
 
     at: tuple[float, ...] = ()
     back: tuple[float, ...] = ()
     mean_of: Count = 1
     levels: tuple[Share, ...] = ()
     band: bool = False
+    cases: tuple[tuple[float, float], ...] = ()
 
 
 class RehearseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):

@@ -120,6 +120,13 @@ def p_value(p: float | None) -> str:
     return "p > 0.999" if p >= 0.9995 else f"p = {p:.3f}"
 
 
+def p_in_digits(p: float | None) -> str:
+    """A p with its digits, however small: p = 0.034, p = 1.2·10⁻⁴⁶; below what a double holds, p < 10⁻³⁰⁰."""
+    if p is None or p >= 0.001:
+        return p_value(p)
+    return f"p = {_powers(p, 3)}" if p > 1e-300 else "p < 10⁻³⁰⁰"
+
+
 def percent(share: float | None, decimals: int = 1) -> str:
     """A share as a percentage that reads 100 % only when it is."""
     if share is None:

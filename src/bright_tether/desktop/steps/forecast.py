@@ -75,13 +75,18 @@ class ForecastStep(Stage):
         self.band.setCheckable(True)
         entries.addWidget(self.band)
         self.said = label("", wrap=True, name="actual against expected")
+        self.keep = button("Keep this case", self.keep_case, "small")
+        self.forget = button(
+            "Forget the kept cases", lambda: self._put("Forget the kept cases", cases=()), "small"
+        )
+        kept = Flow(self.keep, self.forget)
         self.table = figures_table("Forecasts")
         sure(self.table.verticalHeader()).hide()
         self.table.setFixedHeight(150)
         deeds = Flow(
             button("Copy the table", self.copy, "small"), button("Write it to a file…", self.write, "small")
         )
-        self.lay_out(entries, self.said, self.picture, self.table, deeds, tall=self.picture)
+        self.lay_out(entries, self.said, kept, self.picture, self.table, deeds, tall=self.picture)
 
     def show_findings(self) -> None:
         """Bring picture and table up to date."""
@@ -162,15 +167,35 @@ class ForecastStep(Stage):
             said = self._marked_case()
         self.said.setText(said)
         self.said.setVisible(bool(said))
+        self.keep.setVisible(self._case() is not None)
+        self.forget.setVisible(bool(findings.tether.forecast.cases))
+
+    def _case(self) -> tuple[float, float] | None:
+        """The actual case that stands beside the line now: typed, or the one row marked."""
+        findings, numbers = self._session.findings, _numbers(self.fields["actual"].text())
+        if findings.refusal is not None or numbers is None:
+            return None
+        if len(numbers) == 2:
+            return numbers[0], numbers[1]
+        if numbers or len(self._session.mark) != 1:
+            return None
+        at = int(findings.table.places(self._session.mark)[0])
+        x, y = float(findings.x_way.source.cells[at]), float(findings.y_way.source.cells[at])
+        return (x, y) if np.isfinite([x, y]).all() else None
+
+    def keep_case(self) -> None:
+        """Keep the case in the study; the reading holds it against the line from now on."""
+        case, kept = self._case(), self._session.tether.forecast.cases
+        if case is not None and case not in kept:
+            self._put("Keep an actual case", cases=(*kept, case))
 
     def _marked_case(self) -> str:
         """The one marked row against its forecast, on the columns' original scale."""
-        findings = self._session.findings
-        at = int(findings.table.places(self._session.mark)[0])
-        x, y = findings.x_way.source.cells[at], findings.y_way.source.cells[at]
-        if not np.isfinite([x, y]).all():
+        findings, case = self._session.findings, self._case()
+        if case is None:
             return ""
-        said = actual_sentence(findings, findings.actual(float(x), float(y)))
+        at = int(findings.table.places(self._session.mark)[0])
+        said = actual_sentence(findings, findings.actual(*case))
         used = " It helped to draw the line." if at in findings.pairs.at else ""
         return f"Row {at + 1}: {said}{used}"
 

@@ -7,6 +7,7 @@ from bright_tether.claims.decision import ChangeClaim
 from bright_tether.claims.forecast import (
     BackClaim,
     BeyondClaim,
+    CaseClaim,
     ForecastClaim,
     LevelsClaim,
     LostClaim,
@@ -53,6 +54,7 @@ def forecast_reading(findings: Findings) -> Reading:
             *gap_sentence(mean, findings),
             *near_sentence(ahead.near_claim(findings, first), findings),
             *back_sentences(ahead.back_claims(findings), findings),
+            *kept_sentences(findings),
         ),
         figures=_figures(findings, first),
         beware=(
@@ -282,6 +284,11 @@ def width_sentence(claim: WidthClaim | None) -> tuple[Said, ...]:
     """One width for cases while the spread seems to change."""
     if claim is None:
         return ()
+    if claim.weighted:
+        return (
+            Said(f"With these weights the residuals still show a clear sign of a changing spread "
+                 f"({d.p_value(claim.p)}): the interval for cases follows the weights, not that.", claim),
+        )  # fmt: skip
     return (
         Said(
             f"The residuals show a clear sign of a changing spread ({d.p_value(claim.p)}), and the interval for cases "
@@ -302,9 +309,22 @@ def _new_case(findings: Findings) -> str:
     return f"a new case has the weight {PATTERNS[new.pattern or 'inverse-x']} at its own x"
 
 
+def kept_sentences(findings: Findings) -> tuple[Said, ...]:
+    """The actual cases that were kept, each against what was expected of it."""
+    return tuple(
+        Said(f"Kept, at {at_x(findings, claim.x)}: {case_in_words(claim, findings)}", claim)
+        for claim in ahead.kept_claims(findings)
+    )
+
+
 def actual_sentence(findings: Findings, told: Actual) -> Said:
     """An actual case against what was expected of it."""
-    claim, names = ahead.case_claim(findings, told), _names(findings)
+    return case_in_words(ahead.case_claim(findings, told), findings)
+
+
+def case_in_words(claim: CaseClaim, findings: Findings) -> Said:
+    """A case beside the line, and whether that is unusual."""
+    names = _names(findings)
     size = names.in_y_change(d.figure(claim.by, findings.rules.digits))
     where = "on the line" if claim.side == "on" else f"{size} {claim.side} the line"
     if claim.unusual is None or claim.share is None:

@@ -78,11 +78,13 @@ def line_reading(findings: Findings) -> Reading:
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     claims, line = claims_of(findings), findings.line
     finest = d.decimals_for(findings.coefficients.se_slope, digits, line.slope)
-    share = share_claim(findings)
+    share, intercept = share_claim(findings), intercept_claim(findings)
+    height = d.decimals_for(findings.coefficients.se_intercept, digits, line.intercept)
     return Reading(
         headline=line_headline(findings, names),
         sentences=(
             interval_sentence(slope_interval(findings), names, finest, findings.line.slope_0),
+            *level_at_zero(intercept, names, height, line.intercept_0),
             *_errors_named(findings),
             *matters_sentence(matters_claim(findings), names, finest),
             decision_sentence(findings),
@@ -245,6 +247,20 @@ def intercept_sentence(claim: InterceptClaim | None, names: Names, digits: int) 
         Said(
             f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading is "
             f"{names.in_x(d.figure(claim.edge, digits))}, so it lies outside what was measured{near}.",
+            claim,
+        ),
+    )
+
+
+def level_at_zero(claim: InterceptClaim | None, names: Names, finest: int, tested: float) -> tuple[Said, ...]:
+    """The intercept, where x = 0 lies among what was measured."""
+    if claim is None or not claim.inside or claim.low is None or claim.high is None:
+        return ()
+    ends = d.between((claim.low, claim.high), finest, tested)
+    return (
+        Said(
+            f"At {names.in_x('0')} of {names.x} the line stands at {names.in_y(d.fixed(claim.value, finest))} ({ends}, "
+            f"{d.level_in_words(claim.level)}).",
             claim,
         ),
     )

@@ -39,8 +39,8 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
         Step("df", f"{first_errors.df} + {second_errors.df} ({first.n} + {second.n} − 4)"
              if first_errors.kind == "classical" else f"{first_errors.df} + {second_errors.df}", df_in_words(one.df)),
         Step("t", f"{fine(one.difference)} / {fine(one.se)}", fine(one.t)),
-        Step("p", f"both tails of t on {df_in_words(one.df)} df", d.p_value(one.p)),
-        Step("Welch", "the same t on df from both errors", f"{fine(welch.df)} df, {d.p_value(welch.p)}"),
+        Step("p", f"both tails of t on {df_in_words(one.df)} df", d.p_in_digits(one.p)),
+        Step("Welch", "the same t on df from both errors", f"{fine(welch.df)} df, {d.p_in_digits(welch.p)}"),
     ]  # fmt: skip
     if made.slopes.pooled is not None:
         pooled = made.slopes.pooled
@@ -48,7 +48,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
             Step(
                 "pooled",
                 "one variance from both sums of squares",
-                f"t {fine(pooled.t)}, {d.p_value(pooled.p)}",
+                f"t {fine(pooled.t)}, {d.p_in_digits(pooled.p)}",
             )
         )
     workings = [Working("The difference of two slopes", tuple(steps))]
@@ -63,7 +63,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
                     Step(
                         "t",
                         f"{fine(same.difference)} / {fine(same.se)}",
-                        f"{fine(same.t)}, {d.p_value(same.p)}",
+                        f"{fine(same.t)}, {d.p_in_digits(same.p)}",
                     ),
                 ),
             )

@@ -60,7 +60,7 @@ def slope_working(findings: Findings) -> Working:
         )
         steps += [
             Step("test", test, _n(by.t_slope)),
-            Step("p", f"area of t on {errors.df} df in {tail[rules.alternative]}", d.p_value(by.p_slope)),
+            Step("p", f"area of t on {errors.df} df in {tail[rules.alternative]}", d.p_in_digits(by.p_slope)),
         ]
     return Working("How the slope is worked out", tuple(steps))
 
@@ -87,7 +87,7 @@ def correlation_working(findings: Findings) -> Working:
             Step("share not shared", f"1 − r² = SSE / Syy = {_n(sums.sse)} / {_n(sums.syy)}",
                  _n(sums.unshared)),
             Step("test", f"t = r·√((n − 2) / (1 − r²)), {r.df} df", _n(r.t)),
-            Step("p", f"area of t on {r.df} df", d.p_value(r.p)),
+            Step("p", f"area of t on {r.df} df", d.p_in_digits(r.p)),
         ]  # fmt: skip
     steps.append(Step("critical value", f"|r| at which p = α = {rules.alpha:g}, {r.df} df", _n(r.critical)))
     if r.ci:

@@ -60,7 +60,7 @@ def spearman_working(findings: Findings) -> Working:
         steps.append(Step("test", f"none: {cause(rho.why['t'])}", d.NONE))
     else:
         steps.append(Step("test", f"t = ρ·√((n − 2) / (1 − ρ²)), {rho.df} df", _n(rho.t)))
-        steps.append(Step("p", f"area of t on {rho.df} df", d.p_value(rho.p)))
+        steps.append(Step("p", f"area of t on {rho.df} df", d.p_in_digits(rho.p)))
     steps.append(_exact_step(rho.p_exact, rho.why.get("p_exact"), "every order of the ranks gone through"))
     return Working("How ρ is worked out", tuple(steps))
 
@@ -89,7 +89,7 @@ def kendall_working(findings: Findings) -> Working:
         Step("spread of S", "√Var(S) under no association, corrected for ties",
              _n(score / tau.z) if tau.z else d.NONE),
         Step("z", "S / √Var(S)", _n(tau.z)),
-        Step("p", "area of the normal curve", d.p_value(tau.p)),
+        Step("p", "area of the normal curve", d.p_in_digits(tau.p)),
         _exact_step(tau.p_exact, tau.why.get("p_exact"), "exact distribution of S"),
     ]  # fmt: skip
     return Working(title, tuple(steps))
@@ -141,7 +141,9 @@ def agreement_working(findings: Findings) -> Working:
         Step("its error", f"{_n(sd)} / √{n}", _n(sd / math.sqrt(n))),
     ]
     if told.t is not None:
-        steps.append(Step("test", f"t = mean / error, {told.df} df", f"{_n(told.t)}, {d.p_value(told.p)}"))
+        steps.append(
+            Step("test", f"t = mean / error, {told.df} df", f"{_n(told.t)}, {d.p_in_digits(told.p)}")
+        )
     if told.ci and told.limits:
         steps.append(Step("interval", d.level_in_words(findings.rules.level), " … ".join(map(_n, told.ci))))
         steps.append(Step("limits of agreement", "mean ± z·sd", " … ".join(map(_n, told.limits))))

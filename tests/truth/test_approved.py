@@ -1,0 +1,24 @@
+"""Figures and sentences are those that were read and approved; a change of any is seen, and meant."""
+
+import json
+
+import pytest
+
+from tests.truth.approved import FOLDER, KEPT, demo_words, differences, record_of
+
+
+@pytest.mark.parametrize(("family", "seed"), KEPT)
+def test_figures_and_sentences_are_the_approved_ones(family, seed):
+    kept = json.loads((FOLDER / f"{family}.json").read_text(encoding="utf-8"))
+    assert not list(differences(kept, record_of(family, seed)))
+
+
+def test_every_word_of_the_demo_is_the_approved_one():
+    kept, now = (FOLDER / "demo.txt").read_text(encoding="utf-8").splitlines(), demo_words().splitlines()
+    assert [one for one in now if one not in set(kept)] == []
+    assert kept == now
+
+
+def test_a_figure_that_moved_in_the_ninth_digit_is_seen():
+    assert list(differences({"a": [1.0, "x"]}, {"a": [1.0 + 1e-6, "x"]})) == [(".a[0]", 1.0, 1.0 + 1e-6)]
+    assert not list(differences({"a": 1.0}, {"a": 1.0 + 1e-12}))
