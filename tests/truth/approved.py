@@ -40,7 +40,8 @@ def demo_words():
             for view in step.views if step.id != "write-up" else ():
                 reading = step.reading(findings, view.id, None)
                 lines.append(f"## {tether.id} {step.id} {view.id}")
-                lines += [reading.headline, *reading.sentences, reading.caption, *(f"! {one}" for one in reading.beware)]
+                lines += [reading.headline, *reading.sentences, reading.caption]
+                lines += [f"! {one}" for one in reading.beware]
                 lines += [f"{one.name} | {one.value} | {one.beside}" for one in reading.figures]
                 if step.id != "rehearse":
                     lines += [" | ".join(row) for grid in view.grids(findings) for row in (grid.heads, *grid.rows)]

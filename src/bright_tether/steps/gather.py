@@ -21,4 +21,5 @@ STEP = Step(
     needs=(Findings.slips,),
     parts=frozenset({"reading", "figures", "table"}),
     results=False,
+    claims=False,
 )

@@ -11,11 +11,15 @@ from bright_tether.study.declared import Given, Task
 from bright_tether.study.pins import Grid, Part
 from bright_tether.words.reading import Reading, Working
 
-#: Needed by the head, the shelf, the drawer and the claims that all steps share, whatever is on the stage.
+#: Needed by the head, the shelf and the drawer, whatever step is on the stage.
 EVERYWHERE: tuple[Given[Any], ...] = (
     Findings.points, Findings.drawable, Findings.x_summary, Findings.y_summary, Findings.line, Findings.errors,
-    Findings.rows, Findings.pearson, Findings.decision, Findings.coefficients, Findings.within_groups,
-    Findings.clumps, Findings.within_clumps, Findings.gaps, Findings.doubts,
+    Findings.rows, Findings.pearson, Findings.decision,
+)  # fmt: skip
+#: What the claims that steps share are made from: decision, story, clumps, doubts in force.
+CLAIMED: tuple[Given[Any], ...] = (
+    Findings.coefficients, Findings.within_groups, Findings.clumps, Findings.within_clumps, Findings.gaps,
+    Findings.doubts,
 )  # fmt: skip
 
 
@@ -51,8 +55,8 @@ class Step:
     views : the first is shown at first. reading : of a view, with what there is of its long run.
     workings : what stands behind the figures, None where nothing does. needs : results that every view shows.
     parts : what can be pinned once there is a line. results : whether it shows what a later change would be
-    held against. lined : whether its picture needs a line. written : its reading as it stands on a page.
-    proposed : parts that a write-up starts with where nothing is pinned.
+    held against. claims : whether it says what all steps share. lined : whether its picture needs a line.
+    written : its reading as it stands on a page. proposed : parts that a write-up starts with where nothing is pinned.
     """
 
     id: str
@@ -63,6 +67,7 @@ class Step:
     needs: tuple[Given[Any], ...] = ()
     parts: frozenset[Part] = frozenset({"reading", "figures", "table", "picture", "working"})
     results: bool = True
+    claims: bool = True
     lined: bool = True
     written: Callable[[Findings, Reading], Reading] = as_it_is
     proposed: tuple[Part, ...] = ()
@@ -78,7 +83,7 @@ class Step:
 
     def all_needs(self, view_id: str) -> tuple[Given[Any], ...]:
         """What has to be there before a view is shown."""
-        return (*EVERYWHERE, *self.needs, *self.view(view_id).needs)
+        return (*EVERYWHERE, *(CLAIMED if self.claims else ()), *self.needs, *self.view(view_id).needs)
 
     def reading_of(self, findings: Findings, view_id: str) -> Reading:
         """The reading with the whole of its long run, made now where nobody made it before. Raises Refusal."""

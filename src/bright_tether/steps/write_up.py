@@ -12,4 +12,12 @@ def _reading(findings: Findings, view: str, run: object) -> Reading:
     return Reading(headline=findings.study.title)
 
 
-STEP = Step(id="write-up", title="Write-up", reading=_reading, parts=frozenset(), results=False, lined=False)
+STEP = Step(
+    id="write-up",
+    title="Write-up",
+    reading=_reading,
+    parts=frozenset(),
+    results=False,
+    claims=False,
+    lined=False,
+)

@@ -142,13 +142,13 @@ def _tenfold(column: Column, table: Table) -> list[Slip]:
     if far.size > max(3, places.size // 20):
         return []
     usual = np.delete(logs, far)
+    alone = np.maximum(logs[far] - usual.max(), usual.min() - logs[far]) > 0.4
     rows, cells = [], []
-    for at in far.tolist():
+    for at in far[alone].tolist():
         near = np.delete(logs[max(at - 3, 0) : at + 4], min(at, 3))
         gap = float(logs[at] - np.median(near))
         power, apart = round(gap), float(np.median(np.abs(near - np.median(near))))
-        alone = max(logs[at] - usual.max(), usual.min() - logs[at]) > 0.4
-        if alone and power and abs(power) <= 3 and abs(gap - power) < 0.2 and apart < 0.3:
+        if power and abs(power) <= 3 and abs(gap - power) < 0.2 and apart < 0.3:
             rows.append(int(table.row_ids[places[at]]))
             cells.append(float(f"{values[places[at]] / 10.0**power:.15g}"))
     if not rows:
