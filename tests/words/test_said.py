@@ -5,14 +5,19 @@ import math
 import msgspec
 import pytest
 
+from bright_tether.claims.tether import claims_of
 from bright_tether.core.results import Refusal
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
-from bright_tether.study.derived import with_tether
+from bright_tether.study.derived import with_table, with_tether
+from bright_tether.study.remedies import remedies
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Names
+from bright_tether.words.readings.forecast import forecast_reading
+from bright_tether.words.readings.standing import standing_sentence
+from bright_tether.words.readings.strength import strength_reading
 from bright_tether.words.said import Said, capital, listed
 
 STUDY = demo_study()
@@ -109,3 +114,41 @@ def test_small_words():
     assert d.signed(-1e-9, 2) == "0.00"
     assert d.entered(0.1 + 0.2) == "0.3"
     assert math.isclose(float(d.entered(12.5)), 12.5)
+
+
+def test_a_forecast_keeps_to_what_y_can_be():
+    tether = msgspec.structs.replace(STUDY.tethers[0], forecast=ForecastChoice(at=(14.0,)))
+    table = STUDY.table(tether.table)
+    limited = msgspec.structs.replace(table.column(tether.y), low=0.0)
+    findings = Findings(with_tether(with_table(STUDY, table.with_column(limited)), tether), tether)
+    one = findings.expected[0]
+    assert one.pi[0] == 0.0 < one.ci[0]
+    assert not one.possible
+    reading = forecast_reading(findings)
+    assert "between 0.0 and 55.3 mg/L" in reading.sentences[1]
+    assert "wider" not in reading.sentences[1]
+    assert any("leave what sediment can be (not below 0 mg/L)" in one for one in reading.beware)
+
+
+@pytest.mark.parametrize(
+    ("many", "said"),
+    [(1, ("One new case there", "to hold a single discharge against")),
+     (4, ("The geometric mean of 4 new cases there", "to hold such a geometric mean against"))],
+)  # fmt: skip
+def test_after_a_log_the_middle_is_named_for_what_it_is(many, said):
+    study = remedies(STUDY, STUDY.tethers[1], "bend", frozenset())[0].edit.apply(STUDY)
+    tether = study.tether("k2")
+    tether = msgspec.structs.replace(tether, forecast=ForecastChoice(at=(1.5,), mean_of=many))
+    reading = forecast_reading(Findings(with_tether(study, tether), tether))
+    assert "(the median, carried back from logs)" in reading.headline
+    assert reading.sentences[0].startswith("The geometric mean discharge of all cases at stage 1.5 m")
+    assert all(one in reading.sentences[1] for one in said)
+
+
+def test_the_standing_is_one_line_and_one_object():
+    findings = Findings(STUDY, STUDY.tethers[0])
+    said = standing_sentence(findings)
+    assert said == "no linear relationship: rejected (p < 0.001) · doubts: constant spread · 2 rows set aside"
+    assert claims_of(findings).standing is said.claims[0]
+    assert claims_of(findings).decision is said.claims[1]
+    assert strength_reading(findings).sentences[0].claims[0] is claims_of(findings).decision
