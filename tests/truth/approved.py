@@ -44,9 +44,13 @@ def demo_words():
                 lines += [f"! {one}" for one in reading.beware]
                 lines += [f"{one.name} | {one.value} | {one.beside}" for one in reading.figures]
                 if step.id != "rehearse":
-                    lines += [" | ".join(row) for grid in view.grids(findings) for row in (grid.heads, *grid.rows)]
+                    lines += [
+                        " | ".join(row) for grid in view.grids(findings) for row in (grid.heads, *grid.rows)
+                    ]
                 for working in step.workings(findings, view.id) if step.workings else ():
-                    lines += [f"{working.title}: {one.what} | {one.how} | {one.result}" for one in working.steps]
+                    lines += [
+                        f"{working.title}: {one.what} | {one.how} | {one.result}" for one in working.steps
+                    ]
     # what several views say alike is kept once
     return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
 

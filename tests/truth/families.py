@@ -45,7 +45,7 @@ class Case:
 
 
 def _cell(value):
-    return value if isinstance(value, str) else repr(float(value))
+    return value if isinstance(value, str) else "" if np.isnan(value) else repr(float(value))
 
 
 def _line(draw, n, slope=1.0, sd=1.0, x=None):
@@ -295,6 +295,54 @@ def skewed(draw):
     n = int(draw.integers(8, 80))
     x = draw.uniform(0, 10, n)
     return {"x": x, "y": x + draw.gamma(0.5, 2, n)}, {"at": 20.0}
+
+
+def _odd_column(draw, n):
+    """Numbers as nobody should have them: huge, tiny, constant, tied, far from 0, blank."""
+    kinds = (
+        lambda: draw.normal(size=n), lambda: draw.normal(size=n) * 10.0 ** draw.integers(-150, 150),
+        lambda: draw.integers(0, 4, n).astype(float), lambda: np.full(n, 2.5), lambda: np.arange(n, dtype=float),
+        lambda: draw.lognormal(0, 2, n), lambda: draw.normal(size=n) + 10.0 ** draw.integers(0, 12),
+        lambda: np.where(draw.uniform(size=n) < 0.4, np.nan, draw.normal(size=n)),
+        lambda: draw.choice([1.0, 2.0], n), lambda: np.r_[np.zeros(n - 1), 1.0],
+    )  # fmt: skip
+    return kinds[int(draw.integers(len(kinds)))]()
+
+
+def odd(seed):
+    """Any columns with any options, for sentences that must be sound whatever the data are."""
+    draw = np.random.default_rng([seed, 99])
+    n = int(draw.choice([1, 2, 3, 4, 5, 8, 12, 20, 45]))
+    x, y, z = (_odd_column(draw, n) for _ in range(3))
+    if draw.uniform() < 0.4:
+        y = x * draw.normal() + draw.normal(size=n) * 10.0 ** draw.integers(-12, 3)
+    g = [str(one) for one in draw.choice(["a", "b", "c c", ""], n)]
+    columns = {
+        "x": x,
+        "y": y,
+        "g": g,
+        "w": np.abs(draw.normal(size=n)) * (draw.uniform(size=n) > 0.2),
+        "z": z,
+    }
+    heads = [{}, {"x": "dose (%)", "y": "dose (mg)"}, {"x": "a b (years)", "y": "t (°C)"}, {"y": "x2 [%]"}]
+    more = [
+        {"group": "g", "margin": 0.3}, {"second_response": "z", "rows_are": "cases", "margin": 0.3},
+        {"second_response": "z", "rows_are": "settings"}, {"weights": "w"}, {"no_intercept": True},
+        {"weight_pattern": "inverse-x"}, {"weight_pattern": "inverse-fitted2"}, {},
+        {"errors": "clustered", "cluster": "g"},
+    ]  # fmt: skip
+    options = {
+        "alternative": str(draw.choice(["two-sided", "greater", "less"])),
+        "alpha": float(draw.choice([0.01, 0.05, 0.2, 0.5])),
+        "level": float(draw.choice([0.5, 0.95, 0.999])),
+        "decide": str(draw.choice(["pearson", "spearman", "kendall", "slope"])),
+        "errors": str(draw.choice(["classical", "HC0", "HC3", "newey_west"])),
+        "at": float(draw.integers(-3, 4)), "mean_of": int(draw.integers(1, 4)),
+        "heads": heads[int(draw.integers(4))],
+    }  # fmt: skip
+    if draw.uniform() < 0.3:
+        options["slope_0"] = float(draw.integers(-2, 3))
+    return Case("odd", seed, columns, options | more[int(draw.integers(len(more)))])
 
 
 FAMILIES = {

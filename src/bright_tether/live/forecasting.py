@@ -271,11 +271,12 @@ def _usual_x(measured: Floats) -> float:
     """A round x near the middle of what was measured, in no gap. measured : (n,), sorted."""
     middle = (measured[0] + measured[-1]) / 2
     whole = float(measured[-1] - measured[0])
-    rounded = float(f"{middle:.{max(3, 3 + _power(middle) - _power(whole))}g}")
-    gaps = gaps_in(measured).wide
-    if measured[0] <= rounded <= measured[-1] and not any(low < rounded < high for low, high in gaps):
-        return rounded
-    return float(measured[np.argmin(np.abs(measured - middle))])
+    gaps, digits = gaps_in(measured).wide, max(3, 3 + _power(middle) - _power(whole))
+    nearest = float(measured[np.argmin(np.abs(measured - middle))])
+    for x in (float(f"{middle:.{digits}g}"), float(f"{nearest:.{digits + 2}g}")):
+        if measured[0] <= x <= measured[-1] and not any(low < x < high for low, high in gaps):
+            return x
+    return nearest
 
 
 def _power(value: float) -> int:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
@@ -183,6 +184,8 @@ def _weighed(
     rows: Ints,
     cause: Cause | None,
 ) -> _Evidence:
+    if size is not None and not math.isfinite(size):  # against a line that all other rows lie on
+        size = None
     return _Evidence(p, None if p is None else p_from, size, rows, cause if p is None else None,
                      counts(name, size, design.n))  # fmt: skip
 

@@ -65,11 +65,11 @@ def _reached(claim: DecisionClaim, digits: int) -> str:
     sign = {"two-sided": "±", "greater": "+", "less": "−"}[claim.alternative]
     place = "reaches" if claim.outcome == "rejected" else "does not reach"
     for more in range(digits, digits + 12):
-        shown, bound = f"{abs(value):.{more}f}", f"{limit:.{more}f}"
-        if shown != bound or abs(value) == limit:
+        if f"{abs(value):.{more}f}" != f"{limit:.{more}f}" or abs(value) == limit:
             break
     size = d.fixed(value, more) if claim.test == "slope" else d.coefficient(value, more)
-    return f"{size} {place} {sign}{d.fixed(limit, more)}"
+    bound = d.fixed(limit, more)
+    return f"{size} {place} {sign if float(limit) > 0.5 * 10.0**-more else ''}{bound}"
 
 
 def _other(claim: DecisionClaim) -> str:

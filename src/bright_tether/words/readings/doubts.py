@@ -123,7 +123,7 @@ def luck_sentence(claim: DoubtsClaim, alpha: float, n: int) -> tuple[Said, ...]:
     if claim.exact:
         return ()
     times = d.percent(claim.expected_by_luck, 0)
-    how = f"at most {times}" if claim.bound else f"about {times}"
+    how = f"at most {times}" if claim.bound else times if times.startswith("less") else f"about {times}"
     return (
         Said(
             f"Six checks are six chances: of true lines over {d.count(n, 'row')} like these, {how} show at least one "
@@ -202,6 +202,8 @@ def size_in_words(findings: Findings, claim: DoubtClaim) -> str:
     p = "" if claim.p is None else d.p_value(claim.p)
     if claim.size is None and claim.name == "spread":
         return f"Breusch–Pagan {d.figure(checks.breusch_pagan.lm, 3)} ({p})"
+    if claim.size is None and claim.name == "far-out":
+        return f"all other rows lie on one line, so |t| has no bound; times the number of rows {p}"
     if claim.size is None:
         return "it cannot be measured here"
     if claim.name == "bend":
