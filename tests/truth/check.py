@@ -238,7 +238,7 @@ def _coefficients(facts, road, case):
 
 @check("apart")
 def _apart(facts, road, case):
-    kept = ~np.isin(road.places + 1, [row["row"] for row in facts["rows"]])
+    kept = ~np.isin(road.places + 1, facts["rows"])
     if not near(facts["r_without"], road.r(road.x[kept], road.y[kept])):
         yield "r without the rows is wrong"
     if abs(facts["r_without"] - facts["rho"]) > abs(facts["r"] - facts["rho"]) + abs(
@@ -434,7 +434,7 @@ def _carried(facts, road, case):
     design = road.line()["design"]
     own = np.einsum("ij,jk,ik->i", design, np.linalg.inv(design.T @ design), design)
     rows = (road.places[own >= 0.8 - 1e-9] + 1).tolist()
-    if [row["row"] for row in facts["rows"]] != rows or not near(facts["leverage"], own.max()):
+    if facts["rows"] != rows or not near(facts["leverage"], own.max()):
         yield f"rows {rows} carry the line"
 
 
@@ -445,7 +445,7 @@ def _far_rows(facts, road, case):
         low, high = np.quantile(values, (0.25, 0.75))
         room = 3 * (high - low)
         far += np.flatnonzero((values < low - room) | (values > high + room)).tolist() if room > 0 else []
-    if {row["row"] for row in facts["far_in_column"]} != set((road.places[far] + 1).tolist() if far else ()):
+    if set(facts["far_in_column"]) != set((road.places[far] + 1).tolist() if far else ()):
         yield "other rows lie far out in a column"
 
 
@@ -518,9 +518,9 @@ def _near(facts, road, case):
     if len(facts["rows"]) != len(facts["over"]):
         yield "rows and distances do not go together"
     for row, over in zip(facts["rows"], facts["over"], strict=False):
-        at = int(np.flatnonzero(road.places + 1 == row["row"])[0])
+        at = int(np.flatnonzero(road.places + 1 == row)[0])
         if not near(over, e[at], 1e-5, 1e-8):
-            yield f"row {row['row']} lies {e[at]} off"
+            yield f"row {row} lies {e[at]} off"
 
 
 @check("beyond")

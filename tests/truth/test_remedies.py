@@ -125,7 +125,7 @@ def test_intervals_keep_their_level_after_a_remedy(doubt, words):
 @pytest.mark.verify
 @pytest.mark.parametrize(("doubt", "words"), FAULTS)
 def test_intervals_keep_their_level_after_a_remedy_by_simulation(doubt, words, capsys):
-    lines = 600
+    lines = 2000
     held = coverage(doubt, words, lines, seed=crc32(f"{doubt} {words}".encode()))
     with capsys.disabled():
         shown = " ".join(f"{100 * one:.1f}" for one in held.ravel())

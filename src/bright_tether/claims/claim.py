@@ -9,6 +9,17 @@ import numpy as np
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class NamedRow:
+    """A row as the analyst knows it: its place in the table from 1, and its label where there is one.
+
+    As a fact it is its place.
+    """
+
+    row: int
+    label: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Claim:
     """One thing that is said. Its fields are its facts, in full precision."""
 
@@ -20,6 +31,8 @@ class Claim:
 
 
 def _plain(value: object) -> Any:
+    if isinstance(value, NamedRow):
+        return value.row
     if is_dataclass(value) and not isinstance(value, type):
         return {field.name: _plain(getattr(value, field.name)) for field in fields(value)}
     if isinstance(value, np.ndarray):

@@ -6,9 +6,9 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
-from bright_tether.claims.claim import Claim
+from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.claims.doubts import DoubtClaim
-from bright_tether.claims.rows import NamedRow, named_rows
+from bright_tether.claims.rows import named_rows
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings

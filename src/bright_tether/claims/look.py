@@ -7,9 +7,9 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from bright_tether.claims.claim import Claim
+from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.claims.doubts import DoubtClaim
-from bright_tether.claims.rows import NamedRow, named_rows
+from bright_tether.claims.rows import named_rows
 from bright_tether.core.results import Ints
 from bright_tether.live.findings import Findings
 

@@ -7,7 +7,7 @@ from typing import ClassVar
 
 import numpy as np
 
-from bright_tether.claims.claim import Claim
+from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.core.results import Ints
 from bright_tether.live.findings import Findings
 
@@ -23,14 +23,6 @@ class RowsClaim(Claim):
     filtered_out: int
     zero_weight: int
     rows: int
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NamedRow:
-    """A row as the analyst knows it: its place in the table from 1, and its label where there is one."""
-
-    row: int
-    label: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

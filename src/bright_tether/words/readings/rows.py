@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 
-from bright_tether.claims.rows import ChoiceClaim, NamedRow, RowsClaim
+from bright_tether.claims.claim import NamedRow
+from bright_tether.claims.rows import ChoiceClaim, RowsClaim
 from bright_tether.core.pairs import Pairs
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
