@@ -55,7 +55,7 @@ def test_typing_stays_free_while_a_file_is_read_and_nothing_typed_is_lost(
     session = window.session
     session.open_file(csv_file("c,d\n1,2\n2,4\n3,7\n", "second.csv"))
     assert session.busy
-    assert "working" in window.head._subtitle.text()
+    assert "working" in window.head.name.subtitle.text()
     first = session.study.tables[0]
     session.do(changes.set_cells(session.study, first.id, {(0, "c1"): 7.5}))
     assert session.study.tables[0].columns[0].cells[0] == 7.5
@@ -65,7 +65,7 @@ def test_typing_stays_free_while_a_file_is_read_and_nothing_typed_is_lost(
     assert session.study.tables[0].columns[0].cells[0] == 7.5
     assert session.findings.line.slope == pytest.approx(2.5)
     assert threading.main_thread() not in held.threads
-    assert "working" not in window.head._subtitle.text()
+    assert "working" not in window.head.name.subtitle.text()
 
 
 def test_a_file_that_cannot_be_read_is_said_whatever_the_error(

@@ -9,9 +9,16 @@ import json
 import math
 from pathlib import Path
 
+import msgspec
+
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.derived import with_tether
+from bright_tether.study.rules import RuleChoices
+from bright_tether.study.tether import Answer, Picked
+from bright_tether.words.readings.method import method_sentences
 from tests.truth.families import case
 from tests.truth.study import said
 
@@ -31,11 +38,47 @@ def record_of(family, seed):
     return said(one, "--rows", "--agreement")
 
 
+def tethers_of(study):
+    """The demo's tethers as they are, and some with much chosen."""
+    yield from study.tethers
+    first, second = study.tethers[:2]
+    station = study.table(first.table).named("station").id
+    place = study.table(first.table).label_column
+    replace = msgspec.structs.replace
+    yield replace(
+        first,
+        compare=CompareChoice(group=station, margin=0.3, height_at=100.0),
+        forecast=ForecastChoice(at=(50.0, 400.0), back=(100.0,), levels=(0.8,), mean_of=3, band=True,
+                                cases=((50.0, 200.0),)),
+        line=LineChoice(errors="HC3", matters=1.0, order=first.y, slope_first=True),
+        answers=(Answer("spread", "known"),),
+        lineups=(Picked(picked=1, real=1, of=9, seed=1, when=""),),
+        mutual=True,
+    )  # fmt: skip
+    yield replace(first, compare=CompareChoice(other="k2"), chosen=False, one_row="the mean of 5 bottles")
+    yield replace(first, line=LineChoice(weight_pattern="inverse-x2", slope_0=1.5), tint=None)
+    yield replace(first, line=LineChoice(origin=True))
+    yield replace(
+        second, compare=CompareChoice(other="k3"), rules=RuleChoices(alternative="less", decide="kendall")
+    )
+    yield replace(first, x=None)
+    yield replace(first, x=station)
+    yield replace(first, x=place.id if place else None, y=station)
+
+
+def behind(step, view, findings):
+    """Tables and workings of a view, line by line."""
+    grids = view.grids(findings) if step.id != "rehearse" else ()
+    yield from (" | ".join(row) for grid in grids for row in (grid.heads, *grid.rows))
+    for working in step.workings(findings, view.id) if step.workings else ():
+        yield from (f"{working.title}: {one.what} | {one.how} | {one.result}" for one in working.steps)
+
+
 def demo_words():
     """Every reading, table and working of the demo study, as text."""
     study, lines = demo_study(), []
-    for tether in study.tethers:
-        findings = Findings(study, tether)
+    for tether in tethers_of(study):
+        findings = Findings(with_tether(study, tether), tether)
         for step in STEPS:
             for view in step.views if step.id != "write-up" else ():
                 reading = step.reading(findings, view.id, None)
@@ -43,14 +86,9 @@ def demo_words():
                 lines += [reading.headline, *reading.sentences, reading.caption]
                 lines += [f"! {one}" for one in reading.beware]
                 lines += [f"{one.name} | {one.value} | {one.beside}" for one in reading.figures]
-                if step.id != "rehearse":
-                    lines += [
-                        " | ".join(row) for grid in view.grids(findings) for row in (grid.heads, *grid.rows)
-                    ]
-                for working in step.workings(findings, view.id) if step.workings else ():
-                    lines += [
-                        f"{working.title}: {one.what} | {one.how} | {one.result}" for one in working.steps
-                    ]
+                if findings.refusal is None:
+                    lines += behind(step, view, findings)
+        lines += method_sentences(findings)
     # what several views say alike is kept once
     return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
 

@@ -8,15 +8,22 @@ from dataclasses import dataclass
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
+from bright_tether.words.synonyms import SYNONYMS
+
 
 @dataclass(frozen=True, slots=True)
 class Deed:
-    """One thing that can be done. possible : whether it applies now."""
+    """One thing that can be done. possible : whether it applies now. step : where it is done, "" anywhere.
+
+    study : whether it is about the study as a whole.
+    """
 
     words: str
     shortcut: str
     run: Callable[[], object]
     possible: Callable[[], bool] = lambda: True
+    step: str = ""
+    study: bool = False
 
 
 class Actions:
@@ -32,9 +39,12 @@ class Actions:
         shortcut: str,
         run: Callable[[], object],
         possible: Callable[[], bool] = lambda: True,
+        *,
+        step: str = "",
+        study: bool = False,
     ) -> None:
         """Add a deed; an impossible one does nothing when its keys are pressed."""
-        deed = Deed(words, shortcut, run, possible)
+        deed = Deed(words, shortcut, run, possible, step, study)
         self._deeds.append(deed)
         if shortcut:
             action = QAction(words, self._window)
@@ -42,9 +52,14 @@ class Actions:
             action.triggered.connect(lambda: deed.run() if deed.possible() else None)
             self._window.addAction(action)
 
+    def of_study(self) -> tuple[Deed, ...]:
+        """What is about the study as a whole, in its order."""
+        return tuple(deed for deed in self._deeds if deed.study)
+
     def found(self, typed: str) -> Iterator[Deed]:
-        """Deeds that apply now and hold every typed word, in any order."""
-        wanted = typed.lower().split()
+        """Deeds that can be reached and hold every typed word, or one that means the same, in any order."""
+        wanted = [(word, *SYNONYMS.get(word, ())) for word in typed.lower().split()]
         for deed in self._deeds:
-            if all(word in deed.words.lower() for word in wanted) and deed.possible():
+            words = deed.words.lower()
+            if all(any(one in words for one in alike) for alike in wanted) and (deed.step or deed.possible()):
                 yield deed

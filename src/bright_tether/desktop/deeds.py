@@ -34,14 +34,29 @@ def add_deeds(window: Window) -> None:
 
 def _add_files(window: Window) -> None:
     add, document, session = window.actions_list.add, window.document, window.session
-    add("Open a study, a table or a picture of a plot…", "Ctrl+O", lambda: _open(window))
-    add("Start a new study", "Ctrl+N", document.new)
-    add("Save the study", "Ctrl+S", lambda: None if document.save() else _save_as(window))
-    add("Save the study under another name…", "Ctrl+Shift+S", lambda: _save_as(window))
-    add("Call the study something else", "", window.rename_study)
-    for path in recent_studies():
-        add(f"Open again: {path.stem}", "", partial(document.open, path))
-    add("Write this table to a file…", "Ctrl+Shift+E", lambda: _export(window))
+    add("Open a study, a table or a picture of a plot…", "Ctrl+O", lambda: _open(window), study=True)
+    recent = recent_studies()
+    for path in recent:
+        add(f"Open again: {path.stem}", "", partial(document.open, path), study=True)
+    add("Start a new study", "Ctrl+N", document.new, study=True)
+    add("Save the study", "Ctrl+S", lambda: None if document.save() else _save_as(window), study=True)
+    add("Save the study under another name…", "Ctrl+Shift+S", lambda: _save_as(window), study=True)
+    add("Call the study something else", "", window.rename_study, study=True)
+    add("Write this table to a file…", "Ctrl+Shift+E", lambda: _export(window), study=True)
+    add("Walk the demo study", "", lambda: _walk_demo(window), study=True)
+    add("Walk through the nine steps", "", window.tour.begin)
+    add("State a truth and draw pairs from it…", "", lambda: _state_truth(window))
+
+    def ways_in() -> dict[str, Callable[[], object]]:
+        return {
+            "Open a file…": lambda: _open(window),
+            **{f"Take up {path.stem}": partial(document.open, path) for path in recent[:2]},
+            "Walk the demo study": lambda: _walk_demo(window),
+            "State a truth and draw from it…": lambda: _state_truth(window),
+        }
+
+    session.ways_in = ways_in
+    window.show_findings()
     add("Read the table's file again", "F5", session.reread, lambda: session.table.source is not None)
     add("Read points off a picture on the clipboard", "", lambda: window.read_picture(None))
     add("Take up unsaved work", "", window.offer_unfinished, lambda: bool(document.unfinished()))
@@ -49,8 +64,9 @@ def _add_files(window: Window) -> None:
 
 def _add_changes(window: Window) -> None:
     add, session = window.actions_list.add, window.session
-    add("Undo the last change", "Ctrl+Z", session.undo, lambda: bool(session.history.done))
-    add("Redo the change taken back", "Ctrl+Shift+Z", session.redo, lambda: bool(session.history.undone))
+    add("Undo the last change", "Ctrl+Z", session.undo, lambda: bool(session.history.done), study=True)
+    redo = lambda: bool(session.history.undone)  # noqa: E731
+    add("Redo the change taken back", "Ctrl+Shift+Z", session.redo, redo, study=True)
 
     def list_changes() -> None:
         from bright_tether.desktop.parts.change_list import ChangeList
@@ -124,12 +140,21 @@ def _add_views(window: Window) -> None:
     def on(step: str) -> Callable[[], bool]:
         return lambda: session.step == step
 
-    on_line = on("line")
+    def add_on(step: str, words: str, keys: str, run: Callable[[], object]) -> None:
+        """A deed of one step, which can be called from any: it leads there first."""
+
+        def go() -> object:
+            if session.step != step:
+                session.show_step(step)
+            return run()
+
+        add(words, keys, go, on(step), step=step)
+
     for place, step in enumerate(STEPS):
         add(f"Go to the step {step.title}", f"Alt+{place + 1}", partial(session.show_step, step.id))
     add("Show or hide the rows", "Ctrl+R", window.drawer.toggle, lambda: session.step != "gather")
-    add("Move points by dragging", "Ctrl+M", lambda: window.stage_of("line").move_points.toggle(), on_line)
-    add("Copy the equation", "Ctrl+E", lambda: window.stage_of("line").copy_equation(), on_line)
+    add_on("line", "Move points by dragging", "Ctrl+M", lambda: window.stage_of("line").move_points.toggle())
+    add_on("line", "Copy the equation", "Ctrl+E", lambda: window.stage_of("line").copy_equation())
     add(
         "Show or hide the working",
         "Ctrl+W",
@@ -160,11 +185,11 @@ def _add_views(window: Window) -> None:
         ("log_y", "Log scale for y, on or off"),
         ("mutual", "Neither column explains the other: both lines, on or off"),
     ):
-        add(words, "", partial(switch, name), on("look"))
-    add("Titles and limits of the picture…", "Ctrl+L", lambda: look().open_view(), on("look"))
-    add("Look at x and y together", "", lambda: look().look_at(None), on("look"))
-    add("Look at x by itself", "", lambda: look().look_at(session.tether.x), on("look"))
-    add("Look at y by itself", "", lambda: look().look_at(session.tether.y), on("look"))
+        add_on("look", words, "", partial(switch, name))
+    add_on("look", "Titles and limits of the picture…", "Ctrl+L", lambda: look().open_view())
+    add_on("look", "Look at x and y together", "", lambda: look().look_at(None))
+    add_on("look", "Look at x by itself", "", lambda: look().look_at(session.tether.x))
+    add_on("look", "Look at y by itself", "", lambda: look().look_at(session.tether.y))
 
     def show(step: str, view: str) -> None:
         window.stage_of(step).show_view(view)
@@ -173,14 +198,14 @@ def _add_views(window: Window) -> None:
         for view in step.views if len(step.views) > 1 else ():
             shown = f"{view.title[0].lower()}{view.title[1:]}"
             words = f"{step.title}: {'' if shown.endswith('?') else 'show '}{shown}"
-            add(words, "", partial(show, step.id, view.id), on(step.id))
-    add("Settings of the line…", "Ctrl+J", lambda: window.stage_of("line").open_settings(), on_line)
+            add_on(step.id, words, "", partial(show, step.id, view.id))
+    add_on("line", "Settings of the line…", "Ctrl+J", lambda: window.stage_of("line").open_settings())
     _add_keeping(window)
-    add("Draw the samples again", "", lambda: window.stage_of("rehearse").start(), on("rehearse"))
-    add("Stop drawing samples", "", lambda: window.stage_of("rehearse").work.stop(), on("rehearse"))
-    add("Try the lineup", "", lambda: window.stage_of("doubts").try_lineup(), on("doubts"))
-    add("Shuffle y against x", "", lambda: window.stage_of("strength").extra.toggle(), on("strength"))
-    add("Copy the working row by row", "", lambda: window.stage_of("strength").listing.copy(), on("strength"))
+    add_on("rehearse", "Draw the samples again", "", lambda: window.stage_of("rehearse").start())
+    add_on("rehearse", "Stop drawing samples", "", lambda: window.stage_of("rehearse").work.stop())
+    add_on("doubts", "Try the lineup", "", lambda: window.stage_of("doubts").try_lineup())
+    add_on("strength", "Shuffle y against x", "", lambda: window.stage_of("strength").extra.toggle())
+    add_on("strength", "Copy the working row by row", "", lambda: window.stage_of("strength").listing.copy())
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)
     add("Find an action", "Ctrl+K", window.find_action)
 
@@ -238,6 +263,20 @@ def _write_picture(window: Window) -> None:
 
     picture = window.step(window.session.step).picture
     PictureOut(window.session, picture, window).show_by(picture)
+
+
+def _walk_demo(window: Window) -> None:
+    """The demo study in place of a blank one, and the walk through its steps."""
+    from bright_tether.demo.study import demo_study
+
+    if window.document.start(demo_study()):
+        window.tour.begin()
+
+
+def _state_truth(window: Window) -> None:
+    from bright_tether.desktop.parts.stated_truth import StatedTruth
+
+    StatedTruth(window.session, window).show_by(window.head.name)
 
 
 def _open(window: Window) -> None:

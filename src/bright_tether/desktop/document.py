@@ -81,7 +81,11 @@ class Document(QObject):
 
     def new(self) -> bool:
         """Start a blank study, with no file; unsaved work on the one at hand is kept, and that is said."""
-        return self._part_with(lambda: self._start(History(empty_study()), None, None, "fresh"))
+        return self.start(empty_study())
+
+    def start(self, study: Study) -> bool:
+        """Start a study with no file in place of the one at hand, as ``new`` does."""
+        return self._part_with(lambda: self._start(History(study), None, None, "fresh"))
 
     def open(self, path: Path) -> None:
         """Open a study; where it cannot be, say so and keep the open one untouched."""

@@ -50,6 +50,8 @@ class Session(QObject):
     busy_changed = pyqtSignal()
     #: What is typed but not yet in the study is to be put there now.
     settling = pyqtSignal()
+    #: A change was taken back, or made again: in words.
+    turned_back = pyqtSignal(str)
 
     def __init__(self, study: Study | None = None, step: str = "gather") -> None:
         super().__init__()
@@ -62,6 +64,8 @@ class Session(QObject):
         self.tether_id = self.history.study.tethers[0].id
         #: What the stage shows, and so needs: whoever puts a step there says it.
         self.needs: Callable[[], tuple[Given[Any], ...]] = lambda: EVERYWHERE
+        #: What can be done first in an empty study: words and what they do.
+        self.ways_in: Callable[[], dict[str, Callable[[], object]]] = dict
         #: Reads and writes what may be long, in order.
         self.files = Pool(self)
         self.work = Work(self)
@@ -117,6 +121,7 @@ class Session(QObject):
             self.history = self.history.back()
             self.changed.emit(edit)
             self._after_change()
+            self.turned_back.emit(f"taken back: {edit.label}")
 
     def redo(self) -> None:
         """Make the change last taken back again."""
@@ -126,6 +131,7 @@ class Session(QObject):
             self.history = self.history.forward()
             self.changed.emit(edit)
             self._after_change()
+            self.turned_back.emit(f"made again: {edit.label}")
 
     def go_back_to(self, length: int) -> None:
         """Undo or redo until this many changes stand."""

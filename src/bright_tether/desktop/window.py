@@ -32,6 +32,7 @@ from bright_tether.desktop.parts.notice import Notice
 from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.parts.reading_panel import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
+from bright_tether.desktop.parts.tour import Tour
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theming import Theme
@@ -67,7 +68,6 @@ class Window(QWidget):
     def __init__(self, session: Session, theme: Theme) -> None:
         super().__init__()
         self.setObjectName("window")
-        self.setWindowTitle("Bright Tether")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAcceptDrops(True)
         self.session, self._theme = session, theme
@@ -77,11 +77,14 @@ class Window(QWidget):
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
+        self.tour = Tour(session)
         self.steps: dict[str, Stage] = {}
         self.stage = QStackedWidget()
         self._lay_out()
         self.actions_list = Actions(self)
         self.document.state_changed.connect(self._show_saved)
+        session.study_changed.connect(self._name_window)
+        self.head.name.wanted.connect(self.open_sheet)
         session.findings_changed.connect(self.show_findings)
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
@@ -96,6 +99,7 @@ class Window(QWidget):
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
         self.show_step(session.step)
+        self._name_window()
 
     def stage_of(self, name: str) -> Any:
         """The same, for what only that step has."""
@@ -212,6 +216,12 @@ class Window(QWidget):
     def _page_done(self, taken: bool) -> None:
         self.session.show_step("gather" if taken else self.session.step)
 
+    def open_sheet(self) -> None:
+        """Open what can be done with the study as a whole."""
+        from bright_tether.desktop.parts.study_sheet import StudySheet
+
+        StudySheet(self.session, self.actions_list, self).show_by(self.head.name)
+
     def find_action(self) -> None:
         """Open the list of everything that can be done."""
         from bright_tether.desktop.parts.finder import Finder
@@ -272,14 +282,19 @@ class Window(QWidget):
     def _show_saved(self) -> None:
         self.head.saved = saved_words(self.document.state, self.document.unsaved)
         self.head.show_study()
-        path = self.document.path
-        self.setWindowTitle(f"{path.stem} – Bright Tether" if path else "Bright Tether")
+        self._name_window()
+
+    def _name_window(self) -> None:
+        """The study's name, with the platform's mark for unsaved work."""
+        self.setWindowTitle(f"{self.session.study.title}[*] – Bright Tether")
+        self.setWindowModified(self.document.unsaved)
 
     def _lay_out(self) -> None:
         middle = QVBoxLayout()
         middle.setContentsMargins(0, 12, 0, 12)
         middle.addWidget(self.notice)
         middle.addWidget(self.stage, 1)
+        middle.addWidget(self.tour)
         right = QVBoxLayout()
         right.setContentsMargins(0, 12, 14, 12)
         right.addWidget(self.panel)

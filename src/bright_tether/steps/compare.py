@@ -35,6 +35,7 @@ def _grids(*makers: _Make) -> Callable[[Findings], tuple[Grid, ...]]:
 STEP = Step(
     id="compare",
     title="Compare",
+    gist="Lines side by side: groups, two responses, or two tethers, and whether their slopes differ.",
     views=(
         View(id="lines", title="Lines", grids=_grids(groups_grid, differences_grid)),
         View(id="differences", title="Differences", grids=_grids(differences_grid)),

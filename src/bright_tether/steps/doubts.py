@@ -27,6 +27,7 @@ def _grids(findings: Findings) -> tuple[Grid, ...]:
 STEP = Step(
     id="doubts",
     title="Doubts",
+    gist="Six doubts about the line, each judged by a stated rule, with what could be done.",
     views=(
         View(id="", title="All six", grids=_grids),
         *(View(id=name, title=question, grids=_grids) for name, question in QUESTIONS.items()),

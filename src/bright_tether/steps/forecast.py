@@ -21,6 +21,7 @@ def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
 STEP = Step(
     id="forecast",
     title="Forecast",
+    gist="What to expect at an x, of the mean and of one case, and which x gives a y.",
     views=(View(id="", title="", grids=lambda findings: (forecast_grid(findings),)),),
     reading=_reading,
     workings=_workings,

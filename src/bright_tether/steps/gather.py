@@ -16,6 +16,7 @@ def _reading(findings: Findings, view: str, run: object) -> Reading:
 STEP = Step(
     id="gather",
     title="Gather",
+    gist="The table, and which column explains which: every row in play or out of it is accounted for.",
     views=(View(id="", title="", grids=lambda findings: (columns_grid(findings),)),),
     reading=_reading,
     needs=(Findings.slips,),

@@ -35,6 +35,7 @@ def _with_equation(findings: Findings, reading: Reading) -> Reading:
 STEP = Step(
     id="line",
     title="Line",
+    gist="The fitted line, its slope with an interval by the errors in force, and other lines beside it.",
     views=(
         View(id="line", title="The line", grids=_errors),
         View(id="errors", title="Errors", grids=_errors, needs=(Findings.theil_sen, Findings.deming)),

@@ -16,6 +16,7 @@ def _reading(findings: Findings, view: str, run: object) -> Reading:
 STEP = Step(
     id="look",
     title="Look",
+    gist="See before computing: form, gaps, clumps, far-out rows, and what groups tell beside the whole.",
     views=(View(id="", title="", grids=lambda findings: (pairs_grid(findings),)),),
     reading=_reading,
     needs=(Findings.smooth, Findings.form, Findings.within_clumps, Findings.within_by_id,

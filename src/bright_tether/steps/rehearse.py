@@ -16,6 +16,7 @@ def _broken(findings: Findings) -> tuple[Grid, ...]:
 STEP = Step(
     id="rehearse",
     title="Rehearse",
+    gist="What would happen over and over: samples, luck alone, broken assumptions, how many pairs.",
     views=(
         View(id="samples", title="Samples", run=lambda findings: findings.samples),
         View(id="luck", title="Luck alone", run=lambda findings: findings.luck),

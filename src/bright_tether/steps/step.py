@@ -52,7 +52,8 @@ class View:
 class Step:
     """One step. id : kept in files, never changed; the modules of its stage and its pictures are called by it.
 
-    views : the first is shown at first. reading : of a view, with what there is of its long run.
+    gist : what it is for, in a sentence. views : the first is shown at first. reading : of a view, with what there
+    is of its long run.
     workings : what stands behind the figures, None where nothing does. needs : results that every view shows.
     parts : what can be pinned once there is a line. results : whether it shows what a later change would be
     held against. claims : whether it says what all steps share. lined : whether its picture needs a line.
@@ -61,6 +62,7 @@ class Step:
 
     id: str
     title: str
+    gist: str
     views: tuple[View, ...] = (View(id="", title=""),)
     reading: Callable[[Findings, str, Any], Reading]
     workings: Callable[[Findings, str], tuple[Working, ...]] | None = None

@@ -26,6 +26,7 @@ def _grids(findings: Findings) -> tuple[Grid, ...]:
 STEP = Step(
     id="strength",
     title="Strength",
+    gist="How closely the two columns go together: r, ρ and τ with their tests, and why they part.",
     views=(
         View(id="products", title="Products and ranks", grids=_grids),
         View(id="comparisons", title="Comparisons", grids=_grids),

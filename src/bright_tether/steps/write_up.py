@@ -15,6 +15,7 @@ def _reading(findings: Findings, view: str, run: object) -> Reading:
 STEP = Step(
     id="write-up",
     title="Write-up",
+    gist="Pins of every step in order, with method, rows and exclusions written by themselves.",
     reading=_reading,
     parts=frozenset(),
     results=False,

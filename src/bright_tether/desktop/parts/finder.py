@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVB
 
 from bright_tether.desktop.actions import Actions, Deed
 from bright_tether.desktop.parts.widgets import label
+from bright_tether.steps.catalogue import step_of
 
 
 class Finder(QFrame):
@@ -54,7 +55,9 @@ class Finder(QFrame):
         self._deeds = list(self._actions.found(typed))
         self.list.clear()
         for deed in self._deeds:
-            item = QListWidgetItem(f"{deed.words}    {deed.shortcut}" if deed.shortcut else deed.words)
+            where = f"  ·  in {step_of(deed.step).title}" if deed.step else ""
+            keys = f"    {deed.shortcut}" if deed.shortcut else ""
+            item = QListWidgetItem(f"{deed.words}{where}{keys}")
             self.list.addItem(item)
         self.list.setCurrentRow(0 if self._deeds else -1)
         self._none.setVisible(not self._deeds)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QSize
+from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -37,6 +37,43 @@ class Emblem(QWidget):
         painter.drawEllipse(low, 4, 4)
 
 
+#: Milliseconds that a change taken back stays said.
+_LONG_ENOUGH = 6000
+#: Letters that the line below the name takes.
+_MOST_LETTERS = 34
+
+
+class StudyName(QFrame):
+    """The study's name with what stands below it; a click, Enter or Space opens its sheet."""
+
+    wanted = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName("Study")
+        self.title, self.subtitle = label(name="title"), label(name="subtitle")
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        column.addStretch()
+        column.addWidget(self.title)
+        column.addWidget(self.subtitle)
+        column.addStretch()
+
+    def mousePressEvent(self, event: Any) -> None:
+        """Open the sheet."""
+        self.wanted.emit()
+
+    def keyPressEvent(self, event: Any) -> None:
+        """Enter or Space opens the sheet."""
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.wanted.emit()
+        else:
+            super().keyPressEvent(event)
+
+
 class Head(QFrame):
     """Name, path, rules."""
 
@@ -48,18 +85,15 @@ class Head(QFrame):
         self.saved = ""
         self._emblem, self.path = Emblem(tokens), Path(session, tokens)
         self.rules = RulesButton(session)
-        self._title, self._subtitle = label(name="title"), label(name="subtitle")
-        names = QVBoxLayout()
-        names.setSpacing(1)
-        names.addStretch()
-        names.addWidget(self._title)
-        names.addWidget(self._subtitle)
-        names.addStretch()
+        self.name = StudyName()
+        self._turned, self._gone = "", QTimer(self)
+        self._gone.setSingleShot(True)
+        self._gone.timeout.connect(lambda: self._say_turned(""))
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 4, 14, 4)
         row.setSpacing(10)
         row.addWidget(self._emblem)
-        row.addLayout(names)
+        row.addWidget(self.name)
         row.addSpacing(16)
         row.addStretch(1)
         row.addWidget(self.path, 8)
@@ -68,15 +102,27 @@ class Head(QFrame):
         session.study_changed.connect(self.show_study)
         session.findings_changed.connect(self.show_study)
         session.busy_changed.connect(self.show_study)
+        session.turned_back.connect(self._say_turned)
         self.show_study()
 
     def show_study(self) -> None:
         """Name the study and say what it holds."""
         study = self._session.study
-        self._title.setText(study.title)
+        self.name.title.setText(study.title)
+        self.name.setAccessibleDescription(study.title)
         tethers = d.count(len(study.tethers), "tether")
         busy = " · working…" if self._session.busy else ""
-        self._subtitle.setText(f"{self.saved} · {tethers}{busy}" if self.saved else f"{tethers}{busy}")
+        parts = [self._turned] if self._turned else [*([self.saved] if self.saved else []), tethers]
+        text = f"{' · '.join(parts)}{busy}"
+        self.name.subtitle.setText(text if len(text) <= _MOST_LETTERS else f"{text[: _MOST_LETTERS - 1]}…")
+        self.name.subtitle.setToolTip(text)
+
+    def _say_turned(self, words: str) -> None:
+        """Say which change was taken back or made again, for as long as it takes to read."""
+        self._turned = words
+        if words:
+            self._gone.start(_LONG_ENOUGH)
+        self.show_study()
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QFrame,
@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.parts.columns import ColumnNotes
 from bright_tether.desktop.parts.slips import SlipList
+from bright_tether.desktop.parts.ways_in import WaysIn
 from bright_tether.desktop.parts.widgets import button, card, label, restyled
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
@@ -120,6 +121,8 @@ class GatherStep(Stage):
         top.setContentsMargins(14, 10, 10, 8)
         top.addLayout(ties, 2)
         top.addWidget(self.picture, 3)
+        self.ways = WaysIn(session)
+        top.addWidget(self.ways, 3)
         below = QVBoxLayout()
         below.setContentsMargins(10, 10, 10, 10)
         below.addWidget(self.slips)
@@ -137,6 +140,15 @@ class GatherStep(Stage):
         """Bring slots and picture up to date; the grid follows the study by itself."""
         for slot in self.slots.values():
             slot.show_choice()
+        empty = not self._session.table.rows
+        self.ways.setVisible(empty)
+        self.picture.setVisible(not empty)
+        if empty:
+            self.ways.show_ways()
+            if not self.grid.currentIndex().isValid():
+                ready = sure(self.grid.model()).index(0, 0)
+                nothing = QItemSelectionModel.SelectionFlag.NoUpdate
+                sure(self.grid.selectionModel()).setCurrentIndex(ready, nothing)
         self.picture.draw(self._session.findings, self._session.mark)
         self.slips.show_slips()
         self.one_row.setText(self._session.tether.one_row)

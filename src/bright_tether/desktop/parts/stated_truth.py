@@ -1,0 +1,59 @@
+"""State a truth, and draw pairs from it."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QWidget
+
+from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import button, label
+from bright_tether.desktop.session import Session
+from bright_tether.tables.cells import as_number
+from bright_tether.tables.simulated import simulated_table
+
+_FIELDS = {
+    "rows": ("Number of pairs", "30"), "intercept": ("True intercept", "10"), "slope": ("True slope", "2"),
+    "sd": ("sd of the residuals", "4"), "low": ("x from", "0"), "high": ("x to", "20"), "seed": ("Seed", "1"),
+}  # fmt: skip
+_MOST_ROWS = 1_000_000
+
+
+class StatedTruth(Popup):
+    """Seven numbers, and a table drawn from them."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__("State a truth and draw from it", parent, 340)
+        self._session = session
+        self.fields: dict[str, QLineEdit] = {}
+        grid = QGridLayout()
+        for at, (name, (words, start)) in enumerate(_FIELDS.items()):
+            self.fields[name] = QLineEdit(start)
+            self.fields[name].setAccessibleName(words)
+            grid.addWidget(label(words, "quiet"), at, 0)
+            grid.addWidget(self.fields[name], at, 1)
+        self.column.addLayout(grid)
+        self.said = label(kind="quiet", wrap=True, name="truth says")
+        self.column.addWidget(self.said)
+        self.column.addWidget(button("Draw the pairs", self.draw, "main"))
+
+    def draw(self) -> None:
+        """Put the drawn table in; what cannot be drawn from is said here, and kept."""
+        typed = {name: as_number(field.text()) for name, field in self.fields.items()}
+        numbers = {name: number for name, number in typed.items() if number is not None}
+        wrong = next((name for name in typed if name not in numbers), None)
+        if wrong is not None:
+            self.said.setText(f"{_FIELDS[wrong][0]}: “{self.fields[wrong].text()}” is not a number.")
+            return
+        rows, seed = numbers.pop("rows"), numbers.pop("seed")
+        if rows != int(rows) or not 3 <= rows <= _MOST_ROWS:
+            self.said.setText("The number of pairs is a whole number from 3 to 1 000 000.")
+        elif seed != int(seed) or seed < 0:
+            self.said.setText("The seed is a whole number from 0.")
+        elif numbers["low"] >= numbers["high"] or numbers["sd"] < 0:
+            self.said.setText("x must run from a lower to a higher number, and the sd be 0 or more.")
+        else:
+            session = self._session
+            table = simulated_table(
+                session.history.study.fresh_id("t"), rows=int(rows), seed=int(seed), **numbers
+            )
+            session.bring_in(table)
+            self.close()
