@@ -6,6 +6,8 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 
 from bright_tether.demo.study import demo_study
 from bright_tether.steps.catalogue import STEPS
+from bright_tether.study.column_changes import add_formula
+from bright_tether.tables.computed import expression
 from hand import click, named, press, read, write
 
 
@@ -122,3 +124,63 @@ def test_an_action_of_another_step_leads_there(open_window):
     deed.run()
     assert window.session.step == "doubts"
     assert read(window, "question") == "Are the residuals lopsided?"
+
+
+@pytest.mark.parametrize(
+    ("typed", "at"), [("20,60", (20.0, 60.0)), (".75,.68", (0.75, 0.68)), ("20; 60 80", (20.0, 60.0, 80.0))]
+)
+def test_a_list_takes_commas_where_the_decimal_mark_is_a_point(open_window, typed, at):
+    window = open_window("--demo")
+    window.session.show_step("forecast")
+    field = named(window, "Forecast at x", QLineEdit)
+    field.selectAll()
+    write(field, typed)
+    press(field, Qt.Key.Key_Return)
+    assert window.session.tether.forecast.at == at
+
+
+def test_what_cannot_be_used_is_said_beside_its_field_and_kept(open_window):
+    window = open_window("--demo")
+    window.session.show_step("forecast")
+    field = named(window, "Forecast at x", QLineEdit)
+    field.selectAll()
+    write(field, "abc")
+    press(field, Qt.Key.Key_Return)
+    assert (
+        read(window, "actual against expected")
+        == "“abc” is not a list of numbers: set them apart by spaces or commas."
+    )
+    window.session.mark_rows(frozenset({1}))
+    assert field.text() == "abc"
+    assert not window.session.history.done
+    window.session.show_tether("k2")
+    assert field.text() != "abc"
+
+
+@pytest.mark.parametrize(("typed", "alpha"), [("0.025", 0.025), ("5%", 0.05), ("2.5 %", 0.025)])
+def test_alpha_is_one_change_however_it_is_typed(open_window, typed, alpha):
+    window = open_window("--demo")
+    click(named(window, "Ground rules"))
+    field = named(window, "Significance level α", QLineEdit)
+    field.selectAll()
+    write(field, typed)
+    assert window.session.findings.rules.alpha == alpha
+    press(field, Qt.Key.Key_Return)
+    assert window.session.history.study.rules.alpha == (
+        alpha if alpha != 0.05 else window.session.history.study.rules.alpha
+    )
+    assert len(window.session.history.done) <= 1
+
+
+def test_a_worked_out_cell_says_that_it_takes_nothing_typed(open_window):
+    window = open_window("--demo")
+    session = window.session
+    session.show_step("gather")
+    session.do(
+        add_formula(session.study, session.table.id, "double", expression("2 * turbidity", session.table))
+    )
+    grid = window.step("gather").grid
+    grid.setCurrentIndex(grid.model().index(0, len(session.table.columns) - 1))
+    grid.setFocus()
+    press(grid, Qt.Key.Key_7)
+    assert "double is worked out, so its cells cannot be typed into" in read(window, "notice text")

@@ -304,8 +304,20 @@ class Grid(QTableView):
             self.clear_block()
         elif event.key() == Qt.Key.Key_Space and not event.modifiers():
             self._mark_selected()
+        elif event.text().isprintable() and event.text() and self._worked_out():
+            return
         else:
             super().keyPressEvent(event)
+
+    def _worked_out(self) -> bool:
+        """Whether the cell at the cursor is worked out, and so takes nothing that is typed; that is said."""
+        column = self.grid.column(self.currentIndex().column())
+        if column is None or column.formula is None:
+            return False
+        self._session.notice(
+            f"{column.short} is worked out, so its cells cannot be typed into: change what it is made from."
+        )
+        return True
 
     def copy_block(self) -> None:
         """Put the selected cells on the clipboard, tabs between."""

@@ -21,6 +21,7 @@ from bright_tether.study.history import History
 from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
+from bright_tether.tables.cells import NumberStyle
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.tables.read_plan import ReadPlan, plan_of, read_file
 from bright_tether.tables.table import Table
@@ -88,6 +89,12 @@ class Session(QObject):
     def table(self) -> Table:
         """The table of the tether on the stage."""
         return self.study.table(self.tether.table)
+
+    @property
+    def number_style(self) -> NumberStyle:
+        """How numbers are typed beside this table: with a comma as decimal mark only where its file had one."""
+        source = self.table.source
+        return NumberStyle("," if source is not None and source.choices.get("decimal") == "," else ".")
 
     @property
     def in_place(self) -> bool:

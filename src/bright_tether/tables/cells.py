@@ -46,6 +46,13 @@ def as_number(text: str, style: NumberStyle = EITHER) -> float | None:
     return value if math.isfinite(value) else None
 
 
+def as_numbers(text: str, style: NumberStyle = EITHER) -> tuple[float, ...] | None:
+    """The numbers of a list, or None. They stand apart by blanks, semicolons, and commas that are no decimal mark."""
+    apart = r"[;\s]+" if style.decimal == "," else r"[;,\s]+"
+    found = [as_number(part, style) for part in re.split(apart, text.strip()) if part]
+    return None if any(one is None for one in found) else tuple(one for one in found if one is not None)
+
+
 def is_missing(text: str) -> bool:
     """Whether a text says that there is no value."""
     return text.strip().lower() in MISSING_WORDS

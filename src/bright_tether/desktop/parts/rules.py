@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import (
@@ -22,6 +23,7 @@ from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
+from bright_tether.study.edits import Edit
 from bright_tether.study.rules import GroundRules, words_from_text, words_in_text
 from bright_tether.tables.cells import as_number
 from bright_tether.words import digits as d
@@ -77,6 +79,7 @@ class RulesPanel(QFrame):
         self._grid = QGridLayout()
         self._grid.setVerticalSpacing(8)
         self._origins: dict[str, QPushButton] = {}
+        self._typed: tuple[str, float] | None = None
         outer = QVBoxLayout(self)
         outer.addWidget(label("Ground rules of this study", "strong"))
         self.own = QCheckBox("change them for this tether only")
@@ -135,17 +138,45 @@ class RulesPanel(QFrame):
         field.setFixedWidth(96)
         field.setAccessibleName(words)
         field.textEdited.connect(lambda typed: self._typed_share(name, typed, percent))
+        field.editingFinished.connect(self._take)
         self._line(name, words, field)
         return field
 
     def _typed_share(self, name: str, typed: str, percent: bool) -> None:
-        value = as_number(typed)
+        """Show what a share would change while it is typed; leaving the field makes it one change."""
+        text = typed.strip()
+        percent, text = percent or text.endswith("%"), text.removesuffix("%")
+        value = as_number(text)
         share = None if value is None else float(f"{value / 100 if percent else value:.15g}")
+        self._typed = None
         if share is None or not 0 < share < 1:
-            limits = "0 and 100" if percent else "0 and 1"
+            self._session.preview(None)
+            limits = "0 and 100 %" if percent else "0 and 1"
             self.said.setText(f"Type a number between {limits}; until then the last one stays in force.")
             return
-        self._put(name, share)
+        self._typed = name, share
+        self._session.preview(self._edit(name, share))
+        self.said.setText("Every figure follows at once.")
+        self.show_origins()
+        if name == "alpha" and self._session.findings.rules.origin_of("level") == "default":
+            self._refill("level")
+
+    def _take(self) -> None:
+        """Make what was typed one change."""
+        if self._typed is not None:
+            (name, share), self._typed = self._typed, None
+            self._put(name, share)
+
+    def closeEvent(self, event: Any) -> None:
+        """What was typed last counts too."""
+        self._take()
+        super().closeEvent(event)
+
+    def _edit(self, name: str, value: object) -> Edit | None:
+        study = self._session.history.study
+        if self.own.isChecked():
+            return changes.change_own_rule(study, self._session.tether, name, value)
+        return changes.change_rule(study, name, value)
 
     def _typed_words(self, typed: str) -> None:
         words = words_from_text(typed)
@@ -173,17 +204,14 @@ class RulesPanel(QFrame):
 
     def _back(self, name: str) -> None:
         """One step back: the tether's own rule goes first, then the study's."""
+        self._take()
         self.own.setChecked(self._session.findings.rules.origin_of(name) == "tether")
         self._put(name, None)
         self._refill(name)
 
     def _put(self, name: str, value: object) -> None:
         session = self._session
-        study = session.history.study
-        if self.own.isChecked():
-            session.do(changes.change_own_rule(study, session.tether, name, value))
-        else:
-            session.do(changes.change_rule(study, name, value))
+        session.do(self._edit(name, value))
         self.said.setText("Every figure follows at once.")
         self.show_origins()
         if value is None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from pathlib import Path
 
 import numpy as np
@@ -21,15 +20,13 @@ from bright_tether.desktop.steps.stage import Stage
 from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
-from bright_tether.tables.cells import as_number
+from bright_tether.tables.cells import as_numbers
 from bright_tether.tables.column import shown
 from bright_tether.tables.writing import printable, put_whole
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.causes import said_of
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.readings.forecast import actual_sentence
-
-_SPLIT = re.compile(r"[;\s]+|,(?=\s)|,(?=\d)(?<!\d,)")
 
 
 class ForecastStep(Stage):
@@ -43,6 +40,7 @@ class ForecastStep(Stage):
         connect_points(self.picture, session)
         self.picture.mark_moved.connect(self._drag)
         self.fields: dict[str, QLineEdit] = {}
+        self._of = ""
         self._named: dict[str, QWidget] = {}
         entries = Flow()
         for name, words, hint in (
@@ -92,10 +90,15 @@ class ForecastStep(Stage):
         """Bring picture and table up to date."""
         findings = self._session.findings
         chosen = findings.tether.forecast
+        if findings.tether.id != self._of:  # what was typed belongs to the tether it was typed for
+            self._of = findings.tether.id
+            for field in self.fields.values():
+                field.setModified(False)
+            self.fields["actual"].clear()
         there = findings.refusal is None
         for name, values in (("at", findings.forecast_x if there else ()), ("back", chosen.back),
                              ("levels", tuple(100 * one for one in chosen.levels))):  # fmt: skip
-            if not self.fields[name].hasFocus() or not self.fields[name].isModified():
+            if not self.fields[name].isModified():  # what cannot be used stays as it was typed
                 self.fields[name].setText("  ".join(shown(float(f"{one:.10g}")) for one in values))
         weighted = there and findings.fit.weights is not None
         self._named["weight"].setVisible(weighted)
@@ -126,11 +129,13 @@ class ForecastStep(Stage):
         field = self.fields[name]
         if not field.isModified():
             return
-        field.setModified(False)
-        numbers = _numbers(field.text())
+        numbers = self._numbers(field.text())
         if numbers is None:
-            self.said.setText(f"“{field.text()}” is not a list of numbers: set them apart by spaces.")
+            apart = "spaces" if self._session.number_style.decimal == "," else "spaces or commas"
+            self.said.setText(f"“{field.text()}” is not a list of numbers: set them apart by {apart}.")
+            self.said.show()
             return
+        field.setModified(False)
         if name == "actual":
             self._say_actual()
         elif name == "weight":
@@ -140,6 +145,9 @@ class ForecastStep(Stage):
             self._put("More levels", levels=tuple(float(f"{one:.12g}") for one in shares))
         else:
             self._put(field.accessibleName(), **{name: numbers})
+
+    def _numbers(self, text: str) -> tuple[float, ...] | None:
+        return as_numbers(text, self._session.number_style)
 
     def _weigh(self, numbers: tuple[float, ...]) -> None:
         """State the weight of a new case; a blank field states none."""
@@ -154,7 +162,7 @@ class ForecastStep(Stage):
         )
 
     def _say_actual(self) -> None:
-        findings, numbers = self._session.findings, _numbers(self.fields["actual"].text())
+        findings, numbers = self._session.findings, self._numbers(self.fields["actual"].text())
         said = ""
         if findings.refusal is None and numbers and len(numbers) == 2:
             try:
@@ -172,7 +180,7 @@ class ForecastStep(Stage):
 
     def _case(self) -> tuple[float, float] | None:
         """The actual case that stands beside the line now: typed, or the one row marked."""
-        findings, numbers = self._session.findings, _numbers(self.fields["actual"].text())
+        findings, numbers = self._session.findings, self._numbers(self.fields["actual"].text())
         if findings.refusal is not None or numbers is None:
             return None
         if len(numbers) == 2:
@@ -236,9 +244,3 @@ class ForecastStep(Stage):
     def _put(self, words: str, **fields: object) -> None:
         session = self._session
         session.do(changes.change_choice(session.history.study, session.tether, "forecast", words, **fields))
-
-
-def _numbers(text: str) -> tuple[float, ...] | None:
-    parts = [part for part in _SPLIT.split(text.strip()) if part]
-    numbers = [as_number(part) for part in parts]
-    return None if any(one is None for one in numbers) else tuple(one for one in numbers if one is not None)
