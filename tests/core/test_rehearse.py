@@ -201,3 +201,18 @@ def test_what_luck_gives_beside_ones_own_r():
     one = sampling(drawn, "slope", level=0.95)
     assert share_as_far(one, one.truth) == 1.0
     assert share_as_far(one, float(np.abs(one.values).max())) == 1 / 4000
+
+
+@pytest.mark.parametrize("scale", [1e-6, 1.0, 1e9])
+def test_the_fitted_truth_is_the_line_whatever_the_units(scale):
+    draw = np.random.default_rng(2)
+    x = draw.uniform(0, 10, 30) * scale
+    y = 3 + 2 * x / scale + draw.normal(size=30)
+    fit = fit_line(take_pairs(x, y))
+    truth = fitted_truth(fit, own=True)
+    slope, height = np.polyfit(x, y, 1)
+    left = y - height - slope * x
+    assert truth.slope == pytest.approx(slope)
+    assert truth.intercept == pytest.approx(height)
+    assert truth.sd == pytest.approx(np.sqrt(left @ left / 28))
+    assert np.sqrt(np.mean(truth.residuals**2)) == pytest.approx(truth.sd)

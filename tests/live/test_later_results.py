@@ -239,3 +239,9 @@ def test_what_does_not_change_is_not_worked_out_again():
     assert again.doubts is first.doubts
     assert again.checks is first.checks
     assert memory.made == made
+
+
+def test_the_other_line_is_that_of_x_on_y():
+    study = study_of()
+    slope, height = Findings(study, study.tethers[0]).other_slope
+    assert (slope, height) == pytest.approx(tuple(np.polyfit(Y, X, 1)))

@@ -366,6 +366,8 @@ def _forecast(facts, road, case):
         yield "the default x lies in a gap"
     if (facts["of"] == "mean of m") != (facts["m"] > 1) and facts["of"] != "mean":
         yield "of whom is wrong"
+    if not near(facts["level"], road.level):
+        yield "the level is not the one in force"
     value, mean, one = road.forecast(x0, facts["m"])
     if not near(facts["value"], value, 1e-6, 1e-8):
         yield f"the value is {value}"
@@ -548,6 +550,12 @@ def _form(facts, road, case):
     tight = np.sqrt(e @ e / (fit.n - 2)) / road.y.std(ddof=1)
     if not near(facts["tightness"], tight, 1e-5, 1e-7):
         yield f"the tightness is {tight}"
+    curve = np.polyfit(road.x - road.x.mean(), road.y, 2)
+    turn = road.x.mean() - curve[1] / (2 * curve[0]) if curve[0] else None
+    low, high = np.quantile([road.x.min(), road.x.max()], (0.1, 0.9))
+    turns = facts["bend"] in ("some sign", "clear sign") and turn is not None and low <= turn <= high
+    if (facts["turns_at"] is not None) != turns or (turns and not near(facts["turns_at"], turn, 1e-4)):
+        yield f"it turns at {turn}"
     if facts["width"] != ("tight" if tight < 0.35 else "loose" if tight > 0.75 else ""):
         yield "the word for the width is wrong"
 
