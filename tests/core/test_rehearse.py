@@ -215,4 +215,4 @@ def test_the_fitted_truth_is_the_line_whatever_the_units(scale):
     assert truth.slope == pytest.approx(slope)
     assert truth.intercept == pytest.approx(height)
     assert truth.sd == pytest.approx(np.sqrt(left @ left / 28))
-    assert np.sqrt(np.mean(truth.residuals**2)) == pytest.approx(truth.sd)
+    assert np.sqrt(np.mean(truth.own**2)) == pytest.approx(truth.sd)

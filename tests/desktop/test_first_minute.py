@@ -184,3 +184,14 @@ def test_a_worked_out_cell_says_that_it_takes_nothing_typed(open_window):
     grid.setFocus()
     press(grid, Qt.Key.Key_7)
     assert "double is worked out, so its cells cannot be typed into" in read(window, "notice text")
+
+
+def test_every_card_says_where_its_tether_stands(open_window, qtbot):
+    window = open_window("--demo")
+    card = named(window, "Tether turbidity ⟶ sediment")
+    other = named(window, "Tether calcium ⟶ conductance")
+    qtbot.waitUntil(lambda: "turns round inside rock" in other.accessibleDescription())
+    assert (
+        "no linear relationship: rejected (p < 0.001) · doubts: constant spread"
+        in card.accessibleDescription()
+    )

@@ -81,6 +81,11 @@ class Session(QObject):
         return self._preview or self.history.study
 
     @property
+    def previewing(self) -> bool:
+        """Whether a change is under the hand."""
+        return self._preview is not None
+
+    @property
     def tether(self) -> Tether:
         """The tether on the stage."""
         return self.study.tether(self.tether_id)

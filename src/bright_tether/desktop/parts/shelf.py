@@ -30,6 +30,8 @@ from bright_tether.words.readings.rows import in_play, out_of_play
 from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.slips import filter_sentence
 
+#: Milliseconds without a change after which nothing else is to be done.
+_IDLE = 100
 #: Up to this many rows the standing of a tether that is not on the stage is worked out for its card.
 STANDING_ROWS = 500
 
@@ -49,6 +51,8 @@ class TetherCard(QFrame):
         self._name = label(kind="strong", wrap=True)
         self._pairs, self._r = label(kind="quiet"), label(kind="quiet")
         self._standing = label(kind="quiet", wrap=True)
+        self._findings: Findings | None = None
+        self._said = ""
         words = QVBoxLayout()
         words.setSpacing(1)
         for line in (self._name, self._pairs, self._r):
@@ -73,12 +77,19 @@ class TetherCard(QFrame):
             r = d.relation("r", findings.pearson.r, findings.rules.digits)
         self._pairs.setText(pairs or "no line yet")
         self._r.setText(r)
-        standing = _standing(findings)
+        self._findings, self._said = findings, f"{pairs} {r}".strip()
+        self.setAccessibleName(f"Tether {name}")
+        self.show_standing(at_hand=True)
+        self.stamp.draw(findings)
+
+    def show_standing(self, *, at_hand: bool) -> None:
+        """Say where the tether stands. at_hand : only where nothing has to be worked out for that."""
+        if self._findings is None:
+            return
+        standing = _standing(self._findings, at_hand=at_hand)
         self._standing.setText(standing)
         self._standing.setVisible(bool(standing))
-        self.setAccessibleName(f"Tether {name}")
-        self.setAccessibleDescription(f"{pairs} {r} {standing}".strip())
-        self.stamp.draw(findings)
+        self.setAccessibleDescription(f"{self._said} {standing}".strip())
 
     def mousePressEvent(self, event: Any) -> None:
         """Put this tether on the stage."""
@@ -92,12 +103,12 @@ class TetherCard(QFrame):
             super().keyPressEvent(event)
 
 
-def _standing(findings: Findings) -> str:
+def _standing(findings: Findings, *, at_hand: bool) -> str:
     """Where a tether stands; of a long table only once its results are there."""
     try:
         if findings.refusal is not None:
             return ""
-        small = findings.pairs.n <= STANDING_ROWS
+        small = findings.pairs.n <= STANDING_ROWS and not at_hand
         return standing_sentence(findings) if small or Findings.doubts.kept(findings) else ""
     except Refusal:
         return ""
@@ -136,6 +147,11 @@ class Shelf(QFrame):
         self._session, self._tokens = session, tokens
         self._cards: dict[str, TetherCard] = {}
         self._stood_on = ""
+        #: Cards whose standing is worked out once nothing else is to be done.
+        self._later: list[TetherCard] = []
+        self._idle = QTimer(self)
+        self._idle.setSingleShot(True)
+        self._idle.timeout.connect(self._stand_one)
         top = QHBoxLayout()
         top.addWidget(label("Tethers", "section"))
         top.addStretch()
@@ -192,6 +208,8 @@ class Shelf(QFrame):
             else:
                 findings = Findings(study, tether)
             self._cards[tether.id].show_findings(findings, shown)
+        self._later = list(self._cards.values())
+        self._idle.start(_IDLE)
         self._show_rows(session.findings)
         self._show_tint(session.findings)
         if self._stood_on != session.tether_id:
@@ -215,6 +233,13 @@ class Shelf(QFrame):
         for shown in self._cards.values():
             shown.stamp.restyle(tokens)
         self._show_tint(self._session.findings)
+
+    def _stand_one(self) -> None:
+        """Work out where one tether stands, and come back for the next."""
+        if self._later and not self._session.previewing:
+            self._later.pop(0).show_standing(at_hand=False)
+        if self._later:
+            self._idle.start(_IDLE if self._session.previewing else 0)
 
     def _match_cards(self, wanted: list[str]) -> None:
         if list(self._cards) == wanted:
