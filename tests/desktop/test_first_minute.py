@@ -195,3 +195,32 @@ def test_every_card_says_where_its_tether_stands(open_window, qtbot):
         "no linear relationship: rejected (p < 0.001) · doubts: constant spread"
         in card.accessibleDescription()
     )
+
+
+def test_enter_after_a_row_goes_to_the_start_of_the_next(open_window):
+    window = open_window()
+    grid = window.step("gather").grid
+    grid.setFocus()
+    for x, y in (("1", "2"), ("3", "4"), ("5", "7")):
+        write(
+            grid if not isinstance(QApplication.focusWidget(), QLineEdit) else QApplication.focusWidget(), x
+        )
+        press(QApplication.focusWidget(), Qt.Key.Key_Tab)
+        write(QApplication.focusWidget(), y)
+        press(QApplication.focusWidget(), Qt.Key.Key_Return)
+        assert grid.currentIndex().column() == 0
+    assert window.session.table.columns[0].cells.tolist() == [1, 3, 5]
+    assert window.session.table.columns[1].cells.tolist() == [2, 4, 7]
+
+
+def test_a_first_choice_falls_on_measurements_and_says_why(open_window, csv_file):
+    text = "nr,year,net,depth (m),silt\n" + "".join(
+        f"{i},{2001 + i % 5},{i % 2},{1.5 * i + i % 3},{7 - i + i % 4}\n" for i in range(1, 12)
+    )
+    window = open_window(csv_file(text))
+    assert (window.session.findings.x_column.short, window.session.findings.y_column.short) == (
+        "depth",
+        "silt",
+    )
+    passed = "(year looks like a column of years and net looks like a column of two values)"
+    assert passed in read(window, "beware")

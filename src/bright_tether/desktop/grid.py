@@ -228,6 +228,8 @@ class Grid(QTableView):
         self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setCornerButtonEnabled(False)
         self._fitted: tuple[str, ...] | None = None
+        #: Row and column from which Tab went on along a row: Enter then goes to the start of the next.
+        self._began: tuple[int, int] | None = None
         self.fit_columns()
         session.study_changed.connect(self.fit_columns)
 
@@ -360,8 +362,19 @@ class Grid(QTableView):
 
     def _step(self, down: int, right: int) -> None:
         at = self.currentIndex()
+        began = self._began if self._began is not None and self._began[0] == at.row() else None
+        self._began = None
         row = min(at.row() + down, self.grid.rowCount() - 1)
-        self.setCurrentIndex(self.grid.index(row, min(at.column() + right, self.grid.columnCount() - 1)))
+        column = began[1] if began is not None else min(at.column() + right, self.grid.columnCount() - 1)
+        self.setCurrentIndex(self.grid.index(row, column))
+
+    def closeEditor(self, editor: Any, hint: Any) -> None:
+        """Remember where a row of values was begun that Tab goes along."""
+        at = self.currentIndex()
+        onward = hint == QAbstractItemDelegate.EndEditHint.EditNextItem
+        if onward and (self._began is None or self._began[0] != at.row()):
+            self._began = at.row(), at.column()
+        super().closeEditor(editor, hint)
 
     def _mark_selected(self) -> None:
         rows = self.rows_at_hand()

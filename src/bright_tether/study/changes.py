@@ -30,6 +30,7 @@ from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Kind, blank_column, column_of_texts, shown
 from bright_tether.tables.delimited import looks_like_header
 from bright_tether.tables.filters import Condition
+from bright_tether.tables.roles import first_pair
 from bright_tether.tables.slips import Slip
 from bright_tether.tables.table import Table, place_name
 
@@ -316,9 +317,8 @@ def is_untouched(study: Study) -> bool:
 
 
 def first_tether(table: Table, tether_id: str) -> Tether:
-    """A tether on the first two number columns, for the analyst to change."""
-    numeric = [column.id for column in table.columns if column.numeric][:2]
-    x, y = [*numeric, None, None][:2]
+    """A tether on the first two columns of measurements, for the analyst to change."""
+    x, y = first_pair(table.columns)
     return Tether(id=tether_id, table=table.id, x=x, y=y)
 
 

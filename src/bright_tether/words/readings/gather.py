@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.first_choice import first_choice
 from bright_tether.claims.rows import ChoiceClaim, RefusalClaim, rows_claim
 from bright_tether.core.results import NegativeWeight
 from bright_tether.core.summary import ColumnSummary
@@ -10,6 +11,7 @@ from bright_tether.tables.column import Column
 from bright_tether.words import digits as d
 from bright_tether.words.causes import refusal
 from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.readings.first_choice import first_choice_sentence
 from bright_tether.words.readings.rows import rows_sentence
 from bright_tether.words.said import Said
 
@@ -49,15 +51,7 @@ def gather_reading(findings: Findings, *, brief: bool = False) -> Reading:
             )
             for figure in column_figures(column, summary, findings.rules.digits)[: 1 if brief else None]
         ),
-        beware=()
-        if findings.tether.chosen
-        else (
-            Said(
-                f"{names.x} was taken as x because it stands first in the table. x is the column that "
-                "explains; swap the two if it is the other way about.",
-                ChoiceClaim(what="x_by_place", value=names.x),
-            ),
-        ),
+        beware=first_choice_sentence(first_choice(findings)),
     )
 
 

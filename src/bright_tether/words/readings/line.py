@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from bright_tether.claims.decision import ChangeClaim, coefficient_of, slope_test_claim, tests_part
 from bright_tether.claims.doubts import CarriedClaim, carried_claim
+from bright_tether.claims.first_choice import first_choice
 from bright_tether.claims.line import (
     FewClaim,
     InterceptClaim,
@@ -37,6 +38,7 @@ from bright_tether.words.readings.decision import (
     slope_test_sentence,
     tests_part_sentence,
 )
+from bright_tether.words.readings.first_choice import first_choice_sentence
 from bright_tether.words.readings.groups import hidden_sentences, story_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import one_row_sentence, rows_in_words
@@ -322,6 +324,7 @@ def _beware(findings: Findings, names: Names) -> tuple[Said, ...]:
         *carried_sentence(carried_claim(findings), names, digits),
         *few_sentence(few_claim(findings), names),
         *offset_sentence(offset_claim(findings), names),
+        *first_choice_sentence(first_choice(findings)),
     ]
     if exact is not None:
         said.append(
@@ -330,9 +333,4 @@ def _beware(findings: Findings, names: Names) -> tuple[Said, ...]:
                 exact,
             )
         )
-    if not findings.tether.chosen:
-        said.append(
-            Said(f"{names.x} was taken as x because it stands first: swap them if it is the response.",
-                 ChoiceClaim(what="x_by_place", value=names.x))
-        )  # fmt: skip
     return tuple(said)

@@ -1,0 +1,53 @@
+"""What a column seems to be, so that a first choice of x and y falls on measurements."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from typing import Literal
+
+import numpy as np
+
+from bright_tether.tables.column import Column
+
+Role = Literal[
+    "measurement", "running number", "identifier", "years", "two values", "one value", "no numbers"
+]
+#: Roles from the one that is taken first to the one that is taken last; text is never taken.
+_RANKS: tuple[Role, ...] = ("measurement", "two values", "years", "running number", "identifier", "one value")
+_IDENTIFIER = re.compile(r"(?:^|[\s_])(id|nr|no|number|code|key|index)(?:$|[\s_.])", re.IGNORECASE)
+_YEARS = (1800, 2100)
+_LEAST = 3
+
+
+def role_of(column: Column) -> Role:
+    """What the numbers of a column seem to be."""
+    if not column.numeric:
+        return "no numbers"
+    values = column.cells[np.isfinite(column.cells)]
+    different = np.unique(values)
+    if values.size < _LEAST:
+        return "measurement"
+    if different.size < _LEAST:
+        return "one value" if different.size == 1 else "two values"
+    whole = bool(np.all(values == np.round(values)))
+    if whole and column.unit is None:
+        if np.all(np.diff(values) == 1):
+            return "running number"
+        if different.size == values.size and _IDENTIFIER.search(column.short):
+            return "identifier"
+        if _YEARS[0] <= different[0] and different[-1] <= _YEARS[1]:
+            return "years"
+    return "measurement"
+
+
+def first_pair(columns: Iterable[Column]) -> tuple[str | None, str | None]:
+    """The columns to tie first as x and y: the first two measurements, else what comes nearest to one."""
+    roles = [(column.id, role_of(column)) for column in columns]
+    ranked = sorted((one for one in roles if one[1] != "no numbers"), key=lambda one: _RANKS.index(one[1]))[
+        :2
+    ]
+    places = {column_id: at for at, (column_id, _) in enumerate(roles)}
+    chosen = sorted((column_id for column_id, _ in ranked), key=places.__getitem__)
+    x, y = [*chosen, None, None][:2]
+    return x, y
