@@ -16,9 +16,11 @@ def column(name, cells, kind="number"):
 @pytest.mark.parametrize(
     ("name", "cells", "role"),
     [
-        ("depth", DRAW, "measurement"), ("row", np.arange(12), "running number"), ("row (m)", np.arange(12), "measurement"),
-        ("case id", [4, 9, 2, 77], "identifier"), ("case", [4, 9, 2, 77], "measurement"),
-        ("year", [2001, 2001, 2004, 1999], "years"), ("flow", [0, 1, 1, 0], "two values"), ("k", [3, 3, 3], "one value"),
+        ("depth", DRAW, "measurement"), ("row", np.arange(12), "running number"),
+        ("row (m)", np.arange(12), "measurement"), ("case id", [4, 9, 2, 77], "identifier"),
+        ("case", [4, 9, 2, 77], "measurement"),
+        ("year", [2001, 2001, 2004, 1999], "years"), ("flow", [0, 1, 1, 0], "two values"),
+        ("k", [3, 3, 3], "one value"),
         ("few", [1, 2], "measurement"),
     ],
 )  # fmt: skip
