@@ -18,7 +18,7 @@ from tests.laws.mutants import told as told_mutant
 MOVES, STREAM = 100_000, 120
 
 
-@pytest.mark.parametrize("seed", [10, 21])
+@pytest.mark.parametrize("seed", [21])
 def test_the_laws_hold_after_any_stream(seed, tmp_path, qapp):
     line = json.loads(told(seed, 50, tmp_path))
     assert line["fault"] is None, line
@@ -80,11 +80,11 @@ def test_kills(tmp_path, small_lines, capsys):
 
 def test_a_mistake_that_is_put_in_is_noticed(tmp_path):
     assert all(one.before != one.after for one in mutants("core", 5, 1))
-    path = ROOT / "src/bright_tether/core/strength/spearman.py"
+    path = ROOT / "src/bright_tether/core/tails.py"
     lines = path.read_text(encoding="utf-8").splitlines(keepends=True)
-    at, line = next((at, line) for at, line in enumerate(lines, 1) if "(1 - level) / 2" in line)
-    one = Mutant(path, at, line, line.replace("(1 - level) / 2", "(1 - level) * 2"))
-    tests = ("tests/core/test_strength.py",)
+    at, line = next((at, line) for at, line in enumerate(lines, 1) if "return 2 * float(special.stdtr" in line)
+    one = Mutant(path, at, line, line.replace("return 2 *", "return 3 *"))
+    tests = ("tests/core/test_tails.py",)
     assert caught(one, "core", tmp_path / "spoiled", tests)
     assert not caught(one._replace(after=one.before), "core", tmp_path / "sound", tests)
 

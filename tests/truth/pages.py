@@ -18,8 +18,10 @@ from bright_tether.account.readings import readings_record
 from bright_tether.claims.claim import Claim
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
-from bright_tether.study.choices import CompareChoice, ForecastChoice
-from bright_tether.study.derived import with_tether
+from bright_tether.steps.catalogue import step_of
+from bright_tether.study.choices import ForecastChoice, RehearseChoice
+from bright_tether.study.derived import with_table, with_tether
+from tests.truth.approved import tethers_of
 from tests.truth.families import FAMILIES, case
 from tests.truth.study import said
 
@@ -68,23 +70,32 @@ def sentences(seeds: int = 3):
 def of_the_demo():
     """One sentence of each kind, from the demo where it has one."""
     study, found = demo_study(), {}
-    station = study.table(study.tethers[0].table).named("station").id
-    for tether in study.tethers:
-        choices = [
-            tether,
-            msgspec.structs.replace(tether, forecast=ForecastChoice(at=(5000.0,), back=(50.0,))),
-        ]
-        if tether.id == "k1":
-            choices.append(msgspec.structs.replace(tether, compare=CompareChoice(group=station, margin=0.5)))
-        for one in choices:
-            findings = Findings(with_tether(study, one), one)
-            for entry in readings_record(findings, ahead=True):
-                found.setdefault(entry["kind"], entry["says"])
+    for one in tethers_of(study):
+        findings = Findings(with_tether(study, one), one)
+        for entry in readings_record(findings, ahead=True):
+            found.setdefault(entry["kind"], entry["says"])
+    for said_of_runs in rehearsed(study):
+        for claim in said_of_runs.claims:
+            found.setdefault(claim.kind, str(said_of_runs))
     for family in FAMILIES:
         for seed in range(3):
             for entry in said(case(family, seed))["readings"]:
                 found.setdefault(entry["kind"], entry["says"])
     return found
+
+
+def rehearsed(study):
+    """What Rehearse says of short runs, and Forecast of an x that no double holds."""
+    tether = msgspec.structs.replace(study.tethers[0], rehearse=RehearseChoice(draws=200, slope=1.3, source="truth"))
+    limited = msgspec.structs.replace(study.table(tether.table).column(tether.y), low=20.0)
+    with_limit = with_table(study, study.table(tether.table).with_column(limited))
+    far = msgspec.structs.replace(tether, forecast=ForecastChoice(at=(1e308, 14.0)))
+    for findings, step in ((Findings(with_tether(study, tether), tether), "rehearse"),
+                           (Findings(with_tether(with_limit, tether), tether), "line"),
+                           (Findings(with_tether(study, far), far), "forecast")):  # fmt: skip
+        for view in step_of(step).views[: None if step == "rehearse" else 1]:
+            reading = step_of(step).reading_of(findings, view.id)
+            yield from (reading.headline, *reading.sentences, *reading.beware)
 
 
 def table():
@@ -97,7 +108,7 @@ def table():
         cells = (
             f"`{kind}`",
             f"{rule} Facts: {facts}.",
-            examples.get(kind, "said in Rehearse or of a single case"),
+            examples.get(kind, "—"),
         )
         rows.append("| " + " | ".join(one.replace("|", "\\|") for one in cells) + " |")
     return _HEAD + "\n".join(rows) + "\n"

@@ -53,6 +53,8 @@ class TetherCard(QFrame):
         self._standing = label(kind="quiet", wrap=True)
         self._findings: Findings | None = None
         self._said = ""
+        #: What the card was last shown for, None while its tether is on the stage.
+        self.rests_on: tuple[object, ...] | None = None
         words = QVBoxLayout()
         words.setSpacing(1)
         for line in (self._name, self._pairs, self._r):
@@ -81,6 +83,10 @@ class TetherCard(QFrame):
         self.setAccessibleName(f"Tether {name}")
         self.show_standing(at_hand=True)
         self.stamp.draw(findings)
+
+    def stands_for(self, rests_on: tuple[object, ...]) -> bool:
+        """Whether the card shows just that already."""
+        return self.rests_on is not None and all(a is b for a, b in zip(self.rests_on, rests_on, strict=True))
 
     def show_standing(self, *, at_hand: bool) -> None:
         """Say where the tether stands. at_hand : only where nothing has to be worked out for that."""
@@ -200,15 +206,19 @@ class Shelf(QFrame):
         study, session = self._session.study, self._session
         self._match_cards([tether.id for tether in study.tethers])
         for tether in study.tethers:
-            shown = tether.id == session.tether_id
+            shown, card = tether.id == session.tether_id, self._cards[tether.id]
+            rests_on = (tether, study.table(tether.table), study.rules)
             if shown:
                 findings = session.findings
+            elif card.stands_for(rests_on):
+                continue  # nothing that it shows has changed
             elif study.table(tether.table).rows > IN_PLACE_ROWS:
                 continue  # too long to work out here; its card waits until it is on the stage
             else:
                 findings = Findings(study, tether)
-            self._cards[tether.id].show_findings(findings, shown)
-        self._later = list(self._cards.values())
+            card.show_findings(findings, shown)
+            card.rests_on = None if shown else rests_on
+            self._later = [*(one for one in self._later if one is not card), card]
         self._idle.start(_IDLE)
         self._show_rows(session.findings)
         self._show_tint(session.findings)
@@ -245,7 +255,7 @@ class Shelf(QFrame):
         if list(self._cards) == wanted:
             return
         emptied(self._list)
-        self._cards = {}
+        self._cards, self._later = {}, []
         for tether_id in wanted:
             made = TetherCard(tether_id, self._tokens)
             made.wanted.connect(self._session.show_tether)
