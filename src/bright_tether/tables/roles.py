@@ -32,7 +32,7 @@ def role_of(column: Column) -> Role:
         return "one value" if different.size == 1 else "two values"
     whole = bool(np.all(values == np.round(values)))
     if whole and column.unit is None:
-        if np.all(np.diff(values) == 1):
+        if np.all(values[1:] == values[:-1] + 1):
             return "running number"
         if different.size == values.size and _IDENTIFIER.search(column.short):
             return "identifier"
