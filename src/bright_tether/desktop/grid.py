@@ -7,8 +7,8 @@ import io
 from collections.abc import Callable
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QEvent, QModelIndex, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QGuiApplication, QKeySequence
+from PyQt6.QtCore import QEvent, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QGuiApplication, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
@@ -18,168 +18,12 @@ from PyQt6.QtWidgets import (
     QTableView,
 )
 
+from bright_tether.desktop.grid_model import GridModel
 from bright_tether.desktop.heads import ColumnHeads
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
-from bright_tether.tables.cells import Cell
-from bright_tether.tables.column import Column, shown, usual_decimals
 from bright_tether.theme.tokens import Tokens
-from bright_tether.words import digits as d
-
-_SPARE_ROWS, _SPARE_COLUMNS = 1, 1
-
-
-class GridModel(QAbstractTableModel):
-    """The table of the tether on the stage, without a number row and column to grow into."""
-
-    def __init__(self, session: Session, tokens: Tokens) -> None:
-        super().__init__()
-        self._session, self.tokens = session, tokens
-        self._shape = self._wanted_shape()
-        self._asides: dict[int, str] = {}
-        self._decimals: dict[str, tuple[object, int | None]] = {}
-        session.study_changed.connect(self.refresh)
-        session.mark_changed.connect(self.repaint)
-        self.refresh()
-
-    def refresh(self) -> None:
-        """Match the study."""
-        self._asides = {aside.row: aside.reason for aside in self._session.tether.asides}
-        self._resize(*self._wanted_shape())
-        self.repaint()
-        self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self._shape[1] - 1)
-
-    def _resize(self, rows: int, columns: int) -> None:
-        """Grow or shrink at the end, so that the cursor and an open cell stay where they are."""
-        root, (had_rows, had_columns) = QModelIndex(), self._shape
-        if rows > had_rows:
-            self.beginInsertRows(root, had_rows, rows - 1)
-        elif rows < had_rows:
-            self.beginRemoveRows(root, rows, had_rows - 1)
-        self._shape = (rows, had_columns)
-        if rows != had_rows:
-            (self.endInsertRows if rows > had_rows else self.endRemoveRows)()
-        if columns > had_columns:
-            self.beginInsertColumns(root, had_columns, columns - 1)
-        elif columns < had_columns:
-            self.beginRemoveColumns(root, columns, had_columns - 1)
-        self._shape = (rows, columns)
-        if columns != had_columns:
-            (self.endInsertColumns if columns > had_columns else self.endRemoveColumns)()
-
-    def repaint(self) -> None:
-        """Look at every visible cell again."""
-        self.dataChanged.emit(self.index(0, 0), self.index(self._shape[0] - 1, self._shape[1] - 1))
-
-    def rowCount(self, parent: QModelIndex | None = None) -> int:
-        """Rows, and one to grow into."""
-        return self._shape[0]
-
-    def columnCount(self, parent: QModelIndex | None = None) -> int:
-        """Columns, and one to grow into."""
-        return self._shape[1]
-
-    def column(self, at: int) -> Column | None:
-        """The column at a place, None in the spare one."""
-        columns = self._session.table.columns
-        return columns[at] if at < len(columns) else None
-
-    def row_id(self, at: int) -> int | None:
-        """The id of the row at a place, None in the spare one."""
-        ids = self._session.table.row_ids
-        return int(ids[at]) if at < ids.size else None
-
-    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
-        """Text, alignment and look of a cell."""
-        column, row = self.column(index.column()), self.row_id(index.row())
-        if column is None or row is None:
-            return None
-        if role == Qt.ItemDataRole.EditRole:
-            return shown(column.cell(index.row(), row))
-        if role == Qt.ItemDataRole.DisplayRole:
-            return self._text(column, column.cell(index.row(), row))
-        if role == Qt.ItemDataRole.TextAlignmentRole and column.numeric and row not in column.strays:
-            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.BackgroundRole and row in self._session.mark:
-            return QColor(self.tokens.tether_soft)
-        if role == Qt.ItemDataRole.ForegroundRole:
-            return self._ink(column, row)
-        if role == Qt.ItemDataRole.FontRole and row in self._asides:
-            font = QFont()
-            font.setItalic(True)
-            font.setStrikeOut(True)
-            return font
-        if role == Qt.ItemDataRole.ToolTipRole:
-            if row in self._asides:
-                return f"set aside: {self._asides[row]}"
-            return "text in a number column: it counts as missing" if row in column.strays else None
-        return None
-
-    def _text(self, column: Column, cell: Cell) -> str:
-        """A cell with the decimals its column was written with, so that the points stand in line."""
-        if not isinstance(cell, float):
-            return shown(cell)
-        kept = self._decimals.get(column.id)
-        if kept is None or kept[0] is not column.cells:
-            kept = self._decimals[column.id] = (column.cells, usual_decimals(column))
-        return d.fixed(cell, kept[1]) if kept[1] is not None else d.entered(cell)
-
-    def _ink(self, column: Column, row: int) -> QColor | None:
-        if row in column.strays:
-            return QColor(self.tokens.attention)
-        if row in self._session.mark:
-            return QColor(self.tokens.on_soft)
-        return QColor(self.tokens.muted) if row in self._asides else None
-
-    def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
-        """Put a typed text; the table grows where it stands beyond it."""
-        text = str(value)
-        beyond = index.row() >= self._session.table.rows or self.column(index.column()) is None
-        if role != Qt.ItemDataRole.EditRole or (beyond and not text.strip()):
-            return False
-        if index.column() > len(self._session.table.columns):
-            return False  # the place went while the field stood open
-        session = self._session
-        session.do(
-            changes.type_block(session.history.study, session.table.id, index.row(), index.column(), [[text]])
-        )
-        return True
-
-    def headerData(
-        self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
-    ) -> Any:
-        """Column names with the axis they are tied to; row numbers."""
-        if orientation == Qt.Orientation.Vertical:
-            if role == Qt.ItemDataRole.DisplayRole:
-                return str(section + 1) if section < self._session.table.rows else "+"
-            return None
-        column = self.column(section)
-        tether = self._session.tether
-        if role == Qt.ItemDataRole.DisplayRole:
-            if column is None:
-                return "+"
-            axis = {tether.x: "x · ", tether.y: "y · "}.get(column.id, "")
-            return axis + column.name
-        if role == Qt.ItemDataRole.FontRole and column and column.id in (tether.x, tether.y):
-            font = QFont()
-            font.setWeight(QFont.Weight.DemiBold)
-            return font
-        if role == Qt.ItemDataRole.ToolTipRole and column:
-            how = "worked out" if column.formula else column.kind
-            return f"{column.name}: {how}; drag it onto an axis, double-click to rename it"
-        return None
-
-    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
-        """Every cell can be typed into, but for those that are worked out."""
-        flag = Qt.ItemFlag
-        column = self.column(index.column())
-        editable = flag.NoItemFlags if column and column.formula else flag.ItemIsEditable
-        return flag.ItemIsEnabled | flag.ItemIsSelectable | editable
-
-    def _wanted_shape(self) -> tuple[int, int]:
-        table = self._session.table
-        return table.rows + _SPARE_ROWS, len(table.columns) + _SPARE_COLUMNS
 
 
 class CellEditor(QStyledItemDelegate):
