@@ -82,7 +82,9 @@ def test_a_mistake_that_is_put_in_is_noticed(tmp_path):
     assert all(one.before != one.after for one in mutants("core", 5, 1))
     path = ROOT / "src/bright_tether/core/tails.py"
     lines = path.read_text(encoding="utf-8").splitlines(keepends=True)
-    at, line = next((at, line) for at, line in enumerate(lines, 1) if "return 2 * float(special.stdtr" in line)
+    at, line = next(
+        (at, line) for at, line in enumerate(lines, 1) if "return 2 * float(special.stdtr" in line
+    )
     one = Mutant(path, at, line, line.replace("return 2 *", "return 3 *"))
     tests = ("tests/core/test_tails.py",)
     assert caught(one, "core", tmp_path / "spoiled", tests)

@@ -86,7 +86,9 @@ def of_the_demo():
 
 def rehearsed(study):
     """What Rehearse says of short runs, and Forecast of an x that no double holds."""
-    tether = msgspec.structs.replace(study.tethers[0], rehearse=RehearseChoice(draws=200, slope=1.3, source="truth"))
+    tether = msgspec.structs.replace(
+        study.tethers[0], rehearse=RehearseChoice(draws=200, slope=1.3, source="truth")
+    )
     limited = msgspec.structs.replace(study.table(tether.table).column(tether.y), low=20.0)
     with_limit = with_table(study, study.table(tether.table).with_column(limited))
     far = msgspec.structs.replace(tether, forecast=ForecastChoice(at=(1e308, 14.0)))
