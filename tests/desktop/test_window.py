@@ -11,6 +11,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea
 
 from bright_tether.desktop.background import Work
+from bright_tether.desktop.parts.shelf import TetherCard
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import IDS
 from bright_tether.steps.step import EVERYWHERE
@@ -27,6 +28,22 @@ def settled(window, size):
     window.resize(*size)
     for _ in range(5):
         QApplication.processEvents()
+
+
+def shortened(window):
+    """Labels of several lines that have less height than their words."""
+    return [
+        piece.text()
+        for piece in window.findChildren(QLabel)
+        if piece.isVisible() and piece.wordWrap() and piece.heightForWidth(piece.width()) > piece.height() + 1
+    ]
+
+
+def test_cards_have_room_for_words_that_come_later(open_window, qtbot):
+    window = open_window("--demo")
+    card = window.shelf.findChildren(TetherCard)[1]
+    qtbot.waitUntil(lambda: "rejected" in card.accessibleDescription())
+    qtbot.waitUntil(lambda: not shortened(window))
 
 
 @pytest.mark.parametrize("step", IDS)
@@ -47,6 +64,7 @@ def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
         if piece.isVisible() and piece.text() and piece.sizeHint().width() > piece.width() + 1
     ]
     assert not cut
+    assert not shortened(window)
     for area in window.findChildren(QScrollArea):
         if area.isVisible():
             assert area.widget().width() <= area.viewport().width() + 1, area.parent().accessibleName()

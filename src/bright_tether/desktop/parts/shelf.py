@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -96,6 +96,17 @@ class TetherCard(QFrame):
         self._standing.setText(standing)
         self._standing.setVisible(bool(standing))
         self.setAccessibleDescription(f"{self._said} {standing}".strip())
+
+    def event(self, event: QEvent | None) -> bool:
+        """Keep the height of the words: a scroll area asks for it before a card within a card has told."""
+        done = super().event(event)
+        if event is not None and event.type() in (
+            QEvent.Type.LayoutRequest,
+            QEvent.Type.Resize,
+            QEvent.Type.Show,
+        ):
+            self.setMinimumHeight(sure(self.layout()).totalHeightForWidth(self.width()))
+        return done
 
     def mousePressEvent(self, event: Any) -> None:
         """Put this tether on the stage."""
