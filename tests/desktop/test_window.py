@@ -46,6 +46,19 @@ def test_cards_have_room_for_words_that_come_later(open_window, qtbot):
     qtbot.waitUntil(lambda: not shortened(window))
 
 
+def test_what_stands_side_by_side_has_one_middle(open_window):
+    window = open_window("--demo")
+    window.session.show_step("forecast")
+    settled(window, SIZES[1])
+
+    def middle(widget):
+        return widget.mapTo(window, widget.rect().center()).y()
+
+    field = named(window, "Mean of how many new cases", QLineEdit)
+    for beside in ("An actual case: x y", "Band for the whole line"):
+        assert abs(middle(named(window, beside)) - middle(field)) <= 1
+
+
 @pytest.mark.parametrize("step", IDS)
 @pytest.mark.parametrize("size", SIZES)
 def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):

@@ -70,15 +70,24 @@ class Flow(QLayout):
 
     def _place(self, area: QRect, *, move: bool) -> int:
         x, y, tall = area.x(), area.y(), 0
+        line: list[tuple[QLayoutItem, QRect]] = []
+
+        def end_line() -> None:
+            """A line's widgets stand on one middle, whatever their heights."""
+            for item, place in line if move else ():
+                item.setGeometry(place.translated(0, (tall - place.height()) // 2))
+            line.clear()
+
         for item in self._items:
             if item.isEmpty():
                 continue
             size = item.sizeHint()
-            if x > area.x() and x + size.width() > area.right() + 1:
+            if line and x + size.width() > area.right() + 1:
+                end_line()
                 x, y, tall = area.x(), y + tall + self._gap, 0
-            if move:
-                item.setGeometry(QRect(QPoint(x, y), size))
+            line.append((item, QRect(QPoint(x, y), size)))
             x, tall = x + size.width() + self._gap, max(tall, size.height())
+        end_line()
         return y + tall - area.y()
 
 
