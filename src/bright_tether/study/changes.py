@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Literal
 
 import msgspec
@@ -27,7 +27,7 @@ from bright_tether.study.rules import words_in_text
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Answer, Picked, Tether, View
 from bright_tether.tables.cells import Cell
-from bright_tether.tables.column import Kind, blank_column, column_of_texts, shown
+from bright_tether.tables.column import Column, Kind, blank_column, column_of_texts, shown
 from bright_tether.tables.delimited import looks_like_header
 from bright_tether.tables.filters import Condition
 from bright_tether.tables.roles import first_pair
@@ -79,8 +79,8 @@ def type_block(
     edits: list[SingleEdit] = []
     present = study
     for at in range(len(table.columns), column + width):
-        body = [cells[at - column] for cells in records]
-        kind = column_of_texts("", "", body, range(len(body))).kind
+        body = [cells[at - column] if at >= column else "" for cells in records]
+        kind = column_of_texts("", "", body, range(len(body))).kind if any(body) else "number"
         added = _add_column(present, table_id, place_name(at), kind)
         edits.append(added)
         present = added.apply(present)
@@ -99,6 +99,7 @@ def type_block(
     put = set_cells(present, table_id, cells, label)
     if put:
         edits.append(put)
+        edits.extend(_guess_again(put.apply(present), table_id, grown.columns[column : column + width]))
     if not edits:
         return None
     if len(edits) == 1:
@@ -108,6 +109,17 @@ def type_block(
         label=label or (put.label if put and width * len(records) == 1 else f"Paste {size}"),
         edits=tuple(edits),
     )
+
+
+def _guess_again(study: Study, table_id: str, typed: Iterable[Column]) -> Iterator[ChangeColumn]:
+    table = study.table(table_id)
+    for column in typed:
+        before = table.column(column.id)
+        after = before.guessed_again(table.row_ids)
+        if after is not before:
+            yield ChangeColumn(
+                label=f"{before.short} is a {after.kind}", table=table_id, before=before, after=after
+            )
 
 
 def _filled_from(study: Study, table: Table, records: list[list[str]]) -> Edit:
@@ -176,7 +188,7 @@ def forget_asides(study: Study, table_id: str, rows: set[int], label: str) -> li
 
 def _add_column(study: Study, table_id: str, name: str, kind: Kind) -> PutColumn:
     table = study.table(table_id)
-    blank = blank_column(table.fresh_column_id(), name, kind, table.rows)
+    blank = blank_column(table.fresh_column_id(), name, kind, table.rows, guessed=True)
     return PutColumn(label=f"Add column {name}", table=table_id, at=len(table.columns), column=blank)
 
 

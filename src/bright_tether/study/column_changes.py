@@ -35,7 +35,7 @@ def change_kind(study: Study, table_id: str, column_id: str, kind: Kind) -> Edit
     before = table.column(column_id)
     if before.kind == kind or before.formula is not None:
         return None
-    after = before.of_kind(kind, table.row_ids)
+    after = msgspec.structs.replace(before.of_kind(kind, table.row_ids), guessed=False)
     return ChangeColumn(label=f"{before.short} is a {kind}", table=table_id, before=before, after=after)
 
 

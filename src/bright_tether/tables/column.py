@@ -16,6 +16,9 @@ from bright_tether.tables.formula import Formula
 #: Cells of any column, (rows,): float64, or objects that are str.
 Cells = NDArray[Any]
 Kind = Literal["number", "category", "date", "text", "label"]
+#: Up to this many rows a typed column's kind is guessed again; with fewer filled cells, alike or not, short
+#: texts are categories; a text of up to this many characters can name a case.
+_TYPED_ROWS, _FEW, _SHORT = 1000, 5, 24
 _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 
 
@@ -26,6 +29,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     strays : texts standing in a number column, by row id; they are kept and count as missing.
     formula : what the cells are worked out from, None where they were measured.
     low, high : the values the column can take at all, None where there is no limit.
+    guessed : whether the kind follows what is typed; not of a file's columns, nor once it is set by hand.
     A label column names cases; it never counts as numbers.
     """
 
@@ -37,6 +41,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     formula: Formula | None = None
     low: float | None = None
     high: float | None = None
+    guessed: bool = False
 
     @property
     def unit(self) -> str | None:
@@ -97,8 +102,25 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         if kind != "number":
             cells = np.array(texts, dtype=object)
             return msgspec.structs.replace(self, kind=kind, cells=cells, strays={})
-        blank = blank_column(self.id, self.name, "number", len(texts))
+        blank = msgspec.structs.replace(self, kind=kind, cells=np.full(len(texts), np.nan), strays={})
         return blank.with_cells(range(len(texts)), row_ids.tolist(), [number_cell(t) for t in texts])
+
+    def guessed_again(self, row_ids: np.ndarray) -> Column:
+        """The column as the kind that its cells look like now; a long one stays as it is.
+
+        One number makes a column of numbers: a name or a note typed above it stays as a stray.
+        """
+        if not self.guessed or self.formula is not None or row_ids.size > _TYPED_ROWS:
+            return self
+        texts = [shown(self.cell(at, row_id)) for at, row_id in enumerate(row_ids.tolist())]
+        filled = [text for text in texts if not is_missing(text)]
+        if not filled or any(isinstance(number_cell(text), float) for text in filled):
+            kind: Kind = "number"
+        else:
+            kind = _kind_of_texts(filled)
+            if kind in ("label", "text") and len(filled) < _FEW and max(map(len, filled)) <= _SHORT:
+                kind = "category"  # too few to say that no two will be alike
+        return self if kind == self.kind else self.of_kind(kind, row_ids)
 
     def without_rows(self, at: np.ndarray, row_ids: Iterable[int]) -> Column:
         """The column with these positions gone, which are the rows with these ids."""
@@ -130,13 +152,13 @@ def _kind_of_texts(filled: Sequence[str]) -> Kind:
     distinct = len(set(filled))
     if 1 < distinct <= max(2, min(30, len(filled) // 2)) and distinct < len(filled):
         return "category"
-    return "label" if distinct == len(filled) > 1 and max(map(len, filled)) <= 24 else "text"
+    return "label" if distinct == len(filled) > 1 and max(map(len, filled)) <= _SHORT else "text"
 
 
-def blank_column(column_id: str, name: str, kind: Kind, rows: int) -> Column:
+def blank_column(column_id: str, name: str, kind: Kind, rows: int, *, guessed: bool = False) -> Column:
     """A column of this kind with nothing in it."""
     cells = np.full(rows, np.nan) if kind == "number" else np.full(rows, "", dtype=object)
-    return Column(id=column_id, name=name, kind=kind, cells=cells)
+    return Column(id=column_id, name=name, kind=kind, cells=cells, guessed=guessed)
 
 
 def shown(cell: Cell) -> str:

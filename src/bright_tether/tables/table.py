@@ -150,7 +150,7 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
 def blank_table(table_id: str, name: str, columns: int = 2) -> Table:
     """A table without rows."""
-    made = tuple(blank_column(f"c{i + 1}", place_name(i), "number", 0) for i in range(columns))
+    made = tuple(blank_column(f"c{i + 1}", place_name(i), "number", 0, guessed=True) for i in range(columns))
     return Table(id=table_id, name=name, columns=made, row_ids=np.empty(0, np.int64))
 
 

@@ -1,0 +1,65 @@
+"""The kind of a typed column follows what is typed, until it is set by hand."""
+
+import pytest
+
+from bright_tether.study import changes
+from bright_tether.study.column_changes import change_kind
+from bright_tether.study.study import Study, empty_study
+
+
+def typed(study, *texts, column=0):
+    for row, text in enumerate(texts):
+        study = changes.type_block(study, "t1", row, column, [[text]]).apply(study)
+    return study
+
+
+def column_of(study, at=0):
+    return study.tables[0].columns[at]
+
+
+@pytest.mark.parametrize(
+    ("texts", "kind"),
+    [
+        (["W", "M"], "category"),
+        (["W", "M", "W"], "category"),
+        (["NA", "4", "5"], "number"),
+        (["NA", "W", "M"], "category"),
+        (["3", "about 30", "4"], "number"),
+        (["turbidity", "27", "43"], "number"),
+        (["2021-03-22", "2021-04-03"], "date"),
+        (["Weir 1", "Weir 2", "Weir 3", "Ford 1", "Ford 2"], "label"),
+        (["probe fouled by leaves, cleaned later"], "text"),
+    ],
+)
+@pytest.mark.parametrize("column", [0, 2, 4])
+def test_a_typed_column_is_what_it_looks_like(texts, kind, column):
+    study = typed(empty_study(), *texts, column=column)
+    assert column_of(study, column).kind == kind
+
+
+def test_every_text_is_kept_and_undo_brings_back_the_kind():
+    study = typed(empty_study(), "W")
+    edit = changes.type_block(study, "t1", 1, 0, [["3"]])
+    after = edit.apply(study)
+    assert column_of(after).kind == "number"
+    assert [column_of(after).cell(at, row) for at, row in enumerate(after.tables[0].row_ids.tolist())][
+        :2
+    ] == ["W", 3.0]
+    before = edit.inverse().apply(after)
+    assert column_of(before).kind == column_of(study).kind == "category"
+    assert edit.label == "column 1, row 2: blank → 3"
+
+
+def test_a_kind_set_by_hand_stays():
+    study = typed(empty_study(), "W", "M")
+    study = change_kind(study, "t1", "c1", "label").apply(study)
+    study = changes.type_block(study, "t1", 2, 0, [["W"]]).apply(study)
+    assert column_of(study).kind == "label"
+
+
+def test_the_kind_of_a_file_s_column_stays(short_table):
+    study = Study(tables=(short_table,))
+    column = short_table.columns[0]
+    texts = [["W"]] * short_table.rows
+    after = changes.type_block(study, short_table.id, 0, 0, texts).apply(study)
+    assert column.kind == column_of(after).kind == "number"
