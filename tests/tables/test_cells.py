@@ -1,5 +1,6 @@
 """What a typed cell means."""
 
+import numpy as np
 import pytest
 
 from bright_tether.tables.cells import as_number, is_date, is_missing, number_cell
@@ -48,6 +49,8 @@ def test_cells_shown(cell, text):
 
 def test_usual_decimals_line_the_points_up():
     assert usual_decimals(column_of_texts("c", "x", ["1", "2.50", "3.125"], range(3))) == 3
+    with np.errstate(over="raise"):
+        assert usual_decimals(column_of_texts("c", "x", ["1e308", "2.50"], range(2))) is None
     assert usual_decimals(column_of_texts("c", "x", [repr(1 / 3)], range(1))) is None
     assert usual_decimals(blank_column("c", "x", "number", 3)) == 0
 

@@ -197,6 +197,9 @@ def usual_decimals(column: Column) -> int | None:
     filled = column.numbers[:1000]
     filled = filled[np.isfinite(filled)]
     for decimals in range(9):
-        if (np.round(filled, decimals) == filled).all():
-            return decimals
+        with np.errstate(
+            over="ignore"
+        ):  # a number near the end of float64 has no decimals that could be seen
+            if (np.round(filled, decimals) == filled).all():
+                return decimals
     return None
