@@ -205,7 +205,7 @@ def main(wanted: list[str]) -> int:
         window.show()
         QTest.qWait(200)
         arrange(window)
-        QTest.qWait(300)
+        QTest.qWait(1000)  # every card says where it stands by then
         window.grab().save(str(FOLDER / f"{name}.png"))
         window.close()
     return 0
