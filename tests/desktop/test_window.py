@@ -3,6 +3,7 @@
 import os
 import subprocess
 import sys
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -39,11 +40,15 @@ def shortened(window):
     ]
 
 
-def test_cards_have_room_for_words_that_come_later(open_window, qtbot):
+def test_cards_have_room_for_words_that_come_later(open_window):
     window = open_window("--demo")
-    card = window.shelf.findChildren(TetherCard)[1]
-    qtbot.waitUntil(lambda: "rejected" in card.accessibleDescription())
-    qtbot.waitUntil(lambda: not shortened(window))
+    cards = window.shelf.findChildren(TetherCard)
+    settled(window, SIZES[1])
+    while "rejected" not in cards[-1].accessibleDescription():
+        QTest.qWait(5)
+        covered = [b for a, b in pairwise(cards) if a.geometry().bottom() > b.geometry().top()]
+        assert not covered
+    assert not shortened(window)
 
 
 def test_what_stands_side_by_side_has_one_middle(open_window):

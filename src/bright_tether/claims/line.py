@@ -74,7 +74,7 @@ class PossibleClaim(Claim):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FewClaim(Claim):
-    """So few pairs that one row can carry the line. critical : of the deciding statistic, None where none is."""
+    """So few pairs that one row can carry the line. df : degrees of freedom left for the residuals."""
 
     kind: ClassVar[str] = "few"
     n: int

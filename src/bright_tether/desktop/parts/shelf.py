@@ -105,8 +105,12 @@ class TetherCard(QFrame):
             QEvent.Type.Resize,
             QEvent.Type.Show,
         ):
-            self.setMinimumHeight(sure(self.layout()).totalHeightForWidth(self.width()))
+            self.fit()
         return done
+
+    def fit(self) -> None:
+        """Take the height of the words."""
+        self.setMinimumHeight(sure(self.layout()).totalHeightForWidth(self.width()))
 
     def mousePressEvent(self, event: Any) -> None:
         """Put this tether on the stage."""
@@ -259,8 +263,19 @@ class Shelf(QFrame):
         """Work out where one tether stands, and come back for the next."""
         if self._later and not self._session.previewing:
             self._later.pop(0).show_standing(at_hand=False)
+            self._lay_out()
         if self._later:
             self._idle.start(_IDLE if self._session.previewing else 0)
+
+    def _lay_out(self) -> None:
+        """Move the cards apart at once; by itself the list would first show one over the next."""
+        for card in self._cards.values():
+            card.fit()
+        held, room = sure(self._scroll.widget()), sure(self._scroll.viewport())
+        column = sure(held.layout())
+        column.invalidate()
+        held.resize(held.width(), max(room.height(), column.totalHeightForWidth(held.width())))
+        column.activate()
 
     def _match_cards(self, wanted: list[str]) -> None:
         if list(self._cards) == wanted:
