@@ -48,7 +48,7 @@ def test_the_demo_is_walked_and_the_walk_does_not_come_back(open_window):
 
 def test_a_stated_truth_is_drawn(open_window):
     window = open_window()
-    click(named(window, "State a truth and draw from it…", QPushButton))
+    click(named(window, "State a truth and draw pairs from it…", QPushButton))
     slope, rows = (named(window, one, QLineEdit) for one in ("True slope", "Number of pairs"))
     for field, text in ((slope, "steep"), (rows, "50")):
         field.selectAll()
@@ -65,6 +65,18 @@ def test_a_stated_truth_is_drawn(open_window):
     assert not window.session.table.rows
 
 
+def test_a_long_truth_is_drawn_off_the_interface_thread(open_window, qtbot):
+    window = open_window()
+    click(named(window, "State a truth and draw pairs from it…", QPushButton))
+    rows = named(window, "Number of pairs", QLineEdit)
+    rows.selectAll()
+    write(rows, "70000")
+    click(named(window, "Draw the pairs", QPushButton))
+    assert window.session.busy
+    assert not window.session.table.rows
+    qtbot.waitUntil(lambda: window.session.table.rows == 70_000)
+
+
 @pytest.mark.parametrize(
     ("field", "text", "said"),
     [("Number of pairs", "2", "whole number from 3"), ("Seed", "-1", "seed is a whole number"),
@@ -72,7 +84,7 @@ def test_a_stated_truth_is_drawn(open_window):
 )  # fmt: skip
 def test_a_truth_that_cannot_be_drawn_from_is_said(open_window, field, text, said):
     window = open_window()
-    click(named(window, "State a truth and draw from it…", QPushButton))
+    click(named(window, "State a truth and draw pairs from it…", QPushButton))
     one = named(window, field, QLineEdit)
     one.selectAll()
     write(one, text)

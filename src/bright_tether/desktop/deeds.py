@@ -50,9 +50,9 @@ def _add_files(window: Window) -> None:
     def ways_in() -> dict[str, Callable[[], object]]:
         return {
             "Open a file…": lambda: _open(window),
-            **{f"Take up {path.stem}": partial(document.open, path) for path in recent[:2]},
+            **{f"Open again: {path.stem}": partial(document.open, path) for path in recent[:2]},
             "Walk the demo study": lambda: _walk_demo(window),
-            "State a truth and draw from it…": lambda: _state_truth(window),
+            "State a truth and draw pairs from it…": lambda: _state_truth(window),
         }
 
     session.ways_in = ways_in

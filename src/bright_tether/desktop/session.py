@@ -200,17 +200,23 @@ class Session(QObject):
 
         then : told at the end whether it is in.
         """
+        self.bring_in_made(lambda: read_file(path, "t0", plan), then, small=is_small(path))
+
+    def bring_in_made(
+        self, make: Callable[[], Table], then: Callable[[bool], object] = lambda there: None, *, small: bool
+    ) -> None:
+        """Bring in a table that is read or drawn off the interface thread."""
 
         def take(table: Table | Exception) -> None:
             if isinstance(table, Exception):
                 self.notice(unreadable_file(table))
                 then(False)
                 return
-            # something else may have been brought in while it was read
+            # something else may have been brought in while it was made
             self.bring_in(msgspec.structs.replace(table, id=self.history.study.fresh_id("t")))
             then(True)
 
-        self.off(lambda: read_file(path, "t0", plan), take, small=is_small(path))
+        self.off(make, take, small=small)
 
     def bring_in(self, table: Table) -> None:
         """Put a table in with a tether, in place of the blank study's where that is untouched."""

@@ -6,7 +6,7 @@ from PyQt6.QtWidgets import QGridLayout, QLineEdit, QWidget
 
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, label
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.simulated import simulated_table
 
@@ -21,7 +21,7 @@ class StatedTruth(Popup):
     """Seven numbers, and a table drawn from them."""
 
     def __init__(self, session: Session, parent: QWidget) -> None:
-        super().__init__("State a truth and draw from it", parent, 340)
+        super().__init__("State a truth and draw pairs from it", parent, 340)
         self._session = session
         self.fields: dict[str, QLineEdit] = {}
         grid = QGridLayout()
@@ -51,9 +51,8 @@ class StatedTruth(Popup):
         elif numbers["low"] >= numbers["high"] or numbers["sd"] < 0:
             self.said.setText("x must run from a lower to a higher number, and the sd be 0 or more.")
         else:
-            session = self._session
-            table = simulated_table(
-                session.history.study.fresh_id("t"), rows=int(rows), seed=int(seed), **numbers
+            self._session.bring_in_made(
+                lambda: simulated_table("t0", rows=int(rows), seed=int(seed), **numbers),
+                small=rows <= IN_PLACE_ROWS,
             )
-            session.bring_in(table)
             self.close()
