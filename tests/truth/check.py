@@ -8,6 +8,7 @@ import warnings
 import numpy as np
 from scipy import stats
 
+from tests.truth.presence import misplaced
 from tests.truth.road import Road
 
 CHECKS = {}
@@ -54,7 +55,7 @@ def faults(case, record, beside=None):
             found += [(entry["kind"], f"{wrong}: {entry['says']}") for wrong in told]
     found += [("language", wrong) for entry in entries for wrong in language(entry["says"])]
     found += shared(entries)
-    return found
+    return found + (misplaced(road, case, entries) if beside is None else [])
 
 
 def language(says):

@@ -10,6 +10,8 @@ from bright_tether.core.doubts import verdicts
 from tests.truth.check import CHECKS, faults, language, shared
 from tests.truth.families import FAMILIES, case, odd
 from tests.truth.pages import DOCS, kinds
+from tests.truth.presence import DUE, misplaced
+from tests.truth.road import Road
 from tests.truth.study import judged, many, said
 
 #: Sets of the long study, over all families.
@@ -59,6 +61,13 @@ def test_words_are_sound_whatever_the_data():
 
 
 @pytest.fixture(scope="module")
+def every():
+    """One case of each family, and what was said of it."""
+    cases = [case(family, seed) for family in FAMILIES for seed in (0, 1)]
+    return [(one, said(one)) for one in cases]
+
+
+@pytest.fixture(scope="module")
 def records():
     """For each kind that is checked one case that makes such a claim, with what was said of it."""
     found = {}
@@ -87,6 +96,21 @@ def test_a_false_fact_of_every_kind_is_found(kind, records):
             found = faults(one, {"readings": [entry]}, beside=record["readings"])
             caught += [name for wrong, _ in found if wrong == kind]
     assert caught, facts
+
+
+@pytest.mark.parametrize("kind", sorted(DUE))
+def test_a_wrong_condition_of_every_kind_is_found(kind, every):
+    """Left out where it is due, and said where it is not: either way it is found, wherever this road decides."""
+    entry = next(entry for _, record in every for entry in record["readings"] if entry["kind"] == kind)
+    found = 0
+    for one, record in every:
+        entries = record["readings"]
+        there = any(made["kind"] == kind for made in entries)
+        planted = [made for made in entries if made["kind"] != kind] if there else [*entries, entry]
+        road = Road(one)
+        road.beside = entries
+        found += kind in [wrong for wrong, _ in misplaced(road, one, planted, (kind,))]
+    assert found >= 5
 
 
 #: Verdicts and outcomes of all kinds, one of which is another than the one that stands there.

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from bright_tether.claims.decision import DecisionClaim, SlopeTestClaim, TestsPartClaim
-from bright_tether.claims.tether import TetherClaims, claims_of
+from bright_tether.claims.decision import DecisionClaim, DirectionClaim, SlopeTestClaim, TestsPartClaim
+from bright_tether.claims.tether import claims_of
 from bright_tether.core.results import Alternative, Decider
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
@@ -157,9 +157,9 @@ def tested(claim: DecisionClaim, digits: int) -> str:
     return f"{sided}{d.p_value(claim.p)}"
 
 
-def way(claims: TetherClaims) -> str:
+def way(direction: DirectionClaim | None) -> str:
     """Rising, falling, or nothing where the decision carries no direction."""
-    return "" if claims.direction is None else _WAYS[claims.direction.sign]
+    return "" if direction is None else _WAYS[direction.sign]
 
 
 def _first_up(text: str) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.claims import look as seen
+from bright_tether.claims.decision import DirectionClaim
 from bright_tether.claims.doubts import DoubtClaim
 from bright_tether.claims.line import level_claim
 from bright_tether.claims.look import FarRowsClaim, FewToSeeClaim, FormClaim, OrderCountsClaim
@@ -52,7 +53,7 @@ def look_reading(findings: Findings) -> Reading:
         seen.far_rows(findings, claims.doubt("far-out")),
     )
     return Reading(
-        headline=across_headline(findings) or form_headline(form, way(claims), claims.doubt("bend")),
+        headline=across_headline(findings) or form_headline(form, claims.direction, claims.doubt("bend")),
         sentences=(
             straightness(form, claims.doubt("bend"), names, digits),
             counts_sentence(seen.order_counts(findings), names),
@@ -73,20 +74,20 @@ def look_reading(findings: Findings) -> Reading:
     )
 
 
-def form_headline(claim: FormClaim, way: str, bend: DoubtClaim) -> Said:
+def form_headline(claim: FormClaim, direction: DirectionClaim | None, bend: DoubtClaim) -> Said:
     """The band in a few words; a direction only where the decision carries one."""
     if bend.sign and claim.turns_at is not None:
         return Said("A band that turns round.", claim, bend)
-    width = " ".join(word for word in (claim.width, way) if word)
+    width = " ".join(word for word in (claim.width, way(direction)) if word)
     band = f"A {width} band" if width else "A band"
-    shown = "" if way else ", no direction shown"
+    shown = "" if direction else ", no direction shown"
     if bend.sign:
-        return Said(f"{band} that bends{shown}.", claim, bend)
+        return Said(f"{band} that bends{shown}.", claim, direction, bend)
     straight = {
         Verdict.NO.value: "straight as far as can be seen",
         Verdict.FEW.value: "with too few rows to tell a bend",
     }.get(bend.verdict, "with no room for a bend to show")
-    return Said(f"{band}, {straight}{shown}.", claim, bend)
+    return Said(f"{band}, {straight}{shown}.", claim, direction, bend)
 
 
 def straightness(claim: FormClaim, bend: DoubtClaim, names: Names, digits: int) -> Said:

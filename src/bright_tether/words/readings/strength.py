@@ -86,7 +86,9 @@ def headline(findings: Findings) -> Said:
         return outcome_headline(findings, named)
     kind = "straight-line relationship" if name == "r" else "relationship by order"
     word = claims.strength.word
-    first = f"{'An' if word[:1].lower() in 'aeiou' else 'A'} {word} {way(claims)} {kind}".replace("  ", " ")
+    first = f"{'An' if word[:1].lower() in 'aeiou' else 'A'} {word} {way(claims.direction)} {kind}".replace(
+        "  ", " "
+    )
     return Said(f"{first} ({named}, {tested(claims.decision, digits)}).", claims.strength, claims.direction,
                 claims.decision)  # fmt: skip
 
