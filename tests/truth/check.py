@@ -276,6 +276,10 @@ def _agreement(facts, road, case):
     z = stats.norm.ppf((1 + road.level) / 2)
     if facts["limits"] and not near(facts["limits"][1], apart.mean() + z * apart.std(ddof=1), 1e-5):
         yield "the limits are wrong"
+    if facts["p"] is not None:
+        p = stats.ttest_rel(road.y, road.x).pvalue
+        if not near(facts["p"], p, 1e-5) or (facts["outcome"] == "rejected") != (p <= road.alpha):
+            yield f"p is {p}"
 
 
 @check("doubt")

@@ -1,5 +1,6 @@
 """What the steps say is true of the data, on another road; and a false claim of any kind is found."""
 
+import re
 from collections import Counter
 
 import pytest
@@ -179,3 +180,14 @@ def test_every_kind_stands_in_the_docs():
     missing = [kind for kind in kinds() if f"| `{kind}` |" not in text]
     assert not missing
     assert set(CHECKS) <= set(kinds())
+
+
+def test_what_a_rule_explains_is_a_fact_of_its_claim():
+    stale = [
+        (kind, name)
+        for kind, made in kinds().items()
+        for names in re.findall(r"(?:^|[.;]\s+|\n\s*)((?:\w+, )*\w+) : ", made.__doc__)
+        for name in names.split(", ")
+        if name not in made.__dataclass_fields__
+    ]
+    assert not stale

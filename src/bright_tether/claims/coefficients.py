@@ -8,6 +8,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from bright_tether.claims.claim import Claim, NamedRow
+from bright_tether.claims.decision import Outcome, outcome_of
 from bright_tether.claims.rows import named_rows
 from bright_tether.core.results import Ints
 from bright_tether.live.findings import Findings
@@ -24,7 +25,7 @@ Agreeing = Literal["agree", "signs differ", "outcomes differ", "tau larger"]
 class CoefficientsClaim(Claim):
     """The three coefficients and whether they agree: same sign, same outcome at α, and |τ| below |r|.
 
-    largest : the one largest in size. differing : those whose test comes out otherwise than the others'.
+    largest : the one largest in size. rejected : those whose test rejects.
     """
 
     kind: ClassVar[str] = "coefficients"
@@ -78,8 +79,7 @@ class TiesClaim(Claim):
 class AgreementClaim(Claim):
     """Two columns in one unit held against each other: y less x.
 
-    limits : where about a share of `level` of single differences is expected. same : every row is alike.
-    offset : every difference is the same.
+    limits : where about a share of `level` of single differences is expected.
     """
 
     kind: ClassVar[str] = "agreement"
@@ -90,7 +90,7 @@ class AgreementClaim(Claim):
     limits: tuple[float, float] | None
     sd: float
     p: float | None
-    alpha: float
+    outcome: Outcome
     exact_matches: int
     n: int
     concordance: float | None
@@ -182,7 +182,8 @@ def agreement_claim(findings: Findings) -> AgreementClaim | None:
     low, high = found.ci or (None, None)
     return AgreementClaim(
         mean=found.mean_difference, low=low, high=high, level=findings.rules.level, limits=found.limits,
-        sd=found.sd_difference, p=found.p, alpha=findings.rules.alpha, exact_matches=found.exact_matches,
+        sd=found.sd_difference, p=found.p,
+        outcome=outcome_of(found.p, findings.rules.alpha), exact_matches=found.exact_matches,
         n=findings.pairs.n, concordance=found.concordance,
     )  # fmt: skip
 

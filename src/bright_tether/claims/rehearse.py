@@ -102,7 +102,7 @@ class OwnClaim(Claim):
 class PlanClaim(Claim):
     """How many pairs a purpose needs. floor : what no number of pairs gets below, where that is what is in the way.
 
-    by_power : whether the goal is a power. found, error : of the trial, where there was one.
+    by_power : whether the goal is a power.
     """
 
     kind: ClassVar[str] = "plan"

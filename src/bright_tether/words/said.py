@@ -20,8 +20,8 @@ class Said(str):
 
 
 def capital(text: str) -> str:
-    """A sentence with its first letter in capitals."""
-    return text[:1].upper() + text[1:]
+    """A sentence with its first letter in capitals, but for the name of a coefficient."""
+    return text if text[:1] in ("ρ", "τ") else text[:1].upper() + text[1:]
 
 
 def listed(parts: Iterable[str]) -> str:

@@ -145,7 +145,7 @@ def outcome_headline(findings: Findings, named: str) -> Said:
     if claim.outcome == "rejected" and claim.null == 0 and claims.direction is not None:
         return Said(f"The points {_VERBS[claims.direction.sign]} ({basis}).", claim, claims.direction)
     if claim.outcome == "rejected":
-        return Said(f"{_first_up(null_in_words(claim))} is rejected ({basis}).", claim, claims.direction)
+        return Said(f"{capital(null_in_words(claim))} is rejected ({basis}).", claim, claims.direction)
     return Said(f"These data are compatible with {null_in_words(claim)} ({basis}).", claim)
 
 
@@ -160,7 +160,3 @@ def tested(claim: DecisionClaim, digits: int) -> str:
 def way(direction: DirectionClaim | None) -> str:
     """Rising, falling, or nothing where the decision carries no direction."""
     return "" if direction is None else _WAYS[direction.sign]
-
-
-def _first_up(text: str) -> str:
-    return text if text[:1] in "ρτ" else text[:1].upper() + text[1:]

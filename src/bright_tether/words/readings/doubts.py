@@ -322,7 +322,7 @@ def seen_sentence(told: Seen) -> str:
     sizes = [f"{size:g}" for size in DEPARTURES[told.doubt]]
     first = _DEPARTURE_WORDS[told.doubt].format(sizes[0])
     return (
-        f"{first[0].upper()}{first[1:]} would be noticed {mild} times in 100; by {sizes[1]}, {strong} times; "
+        f"{capital(first)} would be noticed {mild} times in 100; by {sizes[1]}, {strong} times; "
         f"by {sizes[2]}, {extreme} times ({told.draws} simulated lines over these x)."
     )
 

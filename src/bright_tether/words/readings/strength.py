@@ -220,7 +220,7 @@ def agreement_sentences(claim: AgreementClaim | None, names: Names, digits: int)
             ),
         )
     between = d.between((claim.low, claim.high), finest)
-    if claim.p <= claim.alpha:
+    if claim.outcome == "rejected":
         offset = (
             f"On average {names.y} lies {mean} {more} {names.x} ({between}; {d.p_value(claim.p)}), an offset that r, "
             "ρ and τ cannot see"
