@@ -1,13 +1,17 @@
 """The first minute: ways into an empty study, the sheet behind its name, the walk, the list of actions."""
 
+import threading
+
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton
 
 from bright_tether.demo.study import demo_study
+from bright_tether.desktop.parts import stated_truth
 from bright_tether.steps.catalogue import STEPS
 from bright_tether.study.column_changes import add_formula
 from bright_tether.tables.computed import expression
+from bright_tether.tables.simulated import simulated_table
 from hand import click, named, press, read, write
 
 
@@ -65,16 +69,21 @@ def test_a_stated_truth_is_drawn(open_window):
     assert not window.session.table.rows
 
 
-def test_a_long_truth_is_drawn_off_the_interface_thread(open_window, qtbot):
-    window = open_window()
+def test_a_long_truth_is_drawn_off_the_interface_thread(open_window, qtbot, monkeypatch):
+    window, threads = open_window(), []
+
+    def drawn(*given, **stated):
+        threads.append(threading.current_thread())
+        return simulated_table(*given, **stated)
+
+    monkeypatch.setattr(stated_truth, "simulated_table", drawn)
     click(named(window, "State a truth and draw pairs from it…", QPushButton))
     rows = named(window, "Number of pairs", QLineEdit)
     rows.selectAll()
     write(rows, "70000")
     click(named(window, "Draw the pairs", QPushButton))
-    assert window.session.busy
-    assert not window.session.table.rows
     qtbot.waitUntil(lambda: window.session.table.rows == 70_000)
+    assert threads[0] is not threading.main_thread()
 
 
 @pytest.mark.parametrize(
