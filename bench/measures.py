@@ -55,7 +55,7 @@ def edit_ten_thousand() -> Ratio:
     from bright_tether.desktop.session import Session
     from bright_tether.desktop.theming import Theme
     from bright_tether.desktop.window import Window
-    from bright_tether.study import changes
+    from bright_tether.study import cell_changes
 
     app = QApplication.instance() or QApplication([])
     draw = np.random.default_rng(2)
@@ -75,7 +75,7 @@ def edit_ten_thousand() -> Ratio:
 
     def ours() -> None:
         value = 10 + (next(turn) % 100) / 100
-        session.do(changes.set_cells(session.history.study, "t1", {(17, "c1"): value}))
+        session.do(cell_changes.set_cells(session.history.study, "t1", {(17, "c1"): value}))
         _paint(window, app)
 
     def theirs() -> None:
@@ -130,9 +130,9 @@ def save_million() -> Ratio:
 
     import pandas as pd
 
-    from bright_tether.study.changes import first_tether
     from bright_tether.study.package import save_study
     from bright_tether.study.study import Study
+    from bright_tether.study.table_changes import first_tether
     from bright_tether.tables.read_plan import read_file
 
     with tempfile.TemporaryDirectory() as name:
@@ -385,7 +385,7 @@ def drag_board() -> Ratio:
     from bright_tether.desktop.session import Session
     from bright_tether.desktop.theming import Theme
     from bright_tether.desktop.window import Window
-    from bright_tether.study import changes
+    from bright_tether.study import cell_changes
 
     app = QApplication.instance() or QApplication([])
     draw = np.random.default_rng(11)
@@ -400,7 +400,7 @@ def drag_board() -> Ratio:
 
     def ours() -> None:
         value = 10 + (next(turn) % 100) / 50
-        session.preview(changes.set_cells(session.history.study, "t1", {(17, "c2"): value}))
+        session.preview(cell_changes.set_cells(session.history.study, "t1", {(17, "c2"): value}))
         _paint(window, app)
 
     def theirs() -> None:

@@ -1,8 +1,9 @@
 """What a person does at the window: find by name, click, type, drag, read."""
 
 from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QContextMenuEvent
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLabel, QWidget
+from PyQt6.QtWidgets import QApplication, QLabel, QMenu, QWidget
 
 
 def named(window, name, kind=QWidget):
@@ -93,4 +94,25 @@ def move(picture, at, held=Qt.MouseButton.NoButton, keys=Qt.KeyboardModifier.NoM
         QEvent.Type.MouseMove, where, QPointF(port.mapToGlobal(at)), Qt.MouseButton.NoButton, held, keys
     )
     QApplication.sendEvent(port, event)
+    QApplication.processEvents()
+
+
+def pick(window, words):
+    """Click an entry of the menu that is open."""
+    QApplication.processEvents()
+    menus = [one for one in QApplication.topLevelWidgets() if isinstance(one, QMenu) and one.isVisible()]
+    assert menus, "no menu is open"
+    entries = {one.text().split("\t")[0]: one for one in menus[-1].actions()}
+    assert words in entries, f"{words!r} is not in {list(entries)}"
+    QTest.mouseClick(
+        menus[-1], Qt.MouseButton.LeftButton, pos=menus[-1].actionGeometry(entries[words]).center()
+    )
+    QApplication.processEvents()
+
+
+def ask_menu(widget, spot=None, by_keys=False):
+    """Ask for the menu of a thing, by the right button or by the menu key."""
+    reason = QContextMenuEvent.Reason.Keyboard if by_keys else QContextMenuEvent.Reason.Mouse
+    spot = spot or widget.rect().center()
+    QApplication.sendEvent(widget, QContextMenuEvent(reason, spot, widget.mapToGlobal(spot)))
     QApplication.processEvents()

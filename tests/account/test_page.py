@@ -27,6 +27,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.study import changes
 from bright_tether.study.choices import CompareChoice
 from bright_tether.study.derived import with_tether
+from bright_tether.study.names import tether_name
 from bright_tether.study.pin_changes import freeze, move_pin
 from bright_tether.study.pins import Drawing, Figures, Frozen, Grid, Passage
 from bright_tether.study.study import Study
@@ -90,9 +91,7 @@ def test_without_pins_an_account_is_proposed(press):
     told = page(study, press)
     assert told.proposed
     assert len(told.drawings) == 7
-    assert {chapter.name for chapter in told.chapters} == {
-        changes.tether_name(study, t) for t in study.tethers
-    }
+    assert {chapter.name for chapter in told.chapters} == {tether_name(study, t) for t in study.tethers}
     assert "this account is proposed" in html_file(told, study)
     assert html_file(page(Study()), Study())
 

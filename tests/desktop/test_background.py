@@ -11,7 +11,7 @@ from bright_tether.desktop import document as documents
 from bright_tether.desktop import session as sessions
 from bright_tether.desktop.background import Pool
 from bright_tether.desktop.deeds import write_table
-from bright_tether.study import changes
+from bright_tether.study import cell_changes
 from bright_tether.study.journal import recover
 from bright_tether.study.package import save_study
 from bright_tether.tables.read_plan import read_file
@@ -57,7 +57,7 @@ def test_typing_stays_free_while_a_file_is_read_and_nothing_typed_is_lost(
     assert session.busy
     assert "working" in window.head.name.subtitle.text()
     first = session.study.tables[0]
-    session.do(changes.set_cells(session.study, first.id, {(0, "c1"): 7.5}))
+    session.do(cell_changes.set_cells(session.study, first.id, {(0, "c1"): 7.5}))
     assert session.study.tables[0].columns[0].cells[0] == 7.5
     held.set()
     settled(window, qtbot)
@@ -152,7 +152,7 @@ def test_unsaved_work_is_taken_up_off_the_interface_thread(open_window, tmp_path
     monkeypatch.setattr(documents, "recover", recovered)
     settled(window, qtbot)
     session = window.session
-    session.do(changes.set_cells(session.study, "t1", {(3, "c3"): 7.5}))
+    session.do(cell_changes.set_cells(session.study, "t1", {(3, "c3"): 7.5}))
     window.document.new()
     window.document.take_up(window.document.unfinished()[0][0])
     assert session.busy
@@ -172,7 +172,7 @@ def test_closing_while_a_study_is_opened_loses_nothing_and_leaves_no_thread(
     window = open_window("--demo")
     settled(window, qtbot)
     session = window.session
-    session.do(changes.set_cells(session.study, "t1", {(3, "c3"): 7.5}))
+    session.do(cell_changes.set_cells(session.study, "t1", {(3, "c3"): 7.5}))
     window.document.open(tmp_path / "s.tether")
     window.close()
     assert not [one for one in threading.enumerate() if one is not threading.main_thread()]

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QPlainTextEdit
 
 from bright_tether.demo.study import demo_study
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes, row_changes
 from bright_tether.study.package import open_study, save_study
 from bright_tether.study.pin_changes import put_pin
 from hand import click, named, press, read, write
@@ -19,7 +19,7 @@ CONTROL = Qt.KeyboardModifier.ControlModifier
 def cell(window, row, value):
     """Change a cell of the demo's first table."""
     session = window.session
-    session.do(changes.set_cells(session.history.study, "t1", {(row, "c3"): value}))
+    session.do(cell_changes.set_cells(session.history.study, "t1", {(row, "c3"): value}))
 
 
 def value_of(study, row):
@@ -69,7 +69,7 @@ def test_opening_another_study_keeps_unsaved_work(saved, tmp_path, way):
         window.document.new()
     cell_row = 3
     if way == "take up":
-        window.session.do(changes.type_block(window.session.study, "t1", 0, 0, [["1", "2"]]))
+        window.session.do(cell_changes.type_block(window.session.study, "t1", 0, 0, [["1", "2"]]))
         window.document.take_up(window.document.unfinished()[0][0])
         assert value_of(window.session.study, 5) == 55.0
     else:
@@ -121,7 +121,7 @@ def test_odd_texts_in_a_number_column_are_saved_as_they_stand(saved, typed):
     window, path = saved
     session = window.session
     column = session.table.column("c3")
-    session.do(changes.set_cells(session.study, "t1", {(3, "c3"): column.read(typed)}))
+    session.do(cell_changes.set_cells(session.study, "t1", {(3, "c3"): column.read(typed)}))
     save(window)
     assert not window.document.unsaved
     assert value_of(open_study(path), 3) == typed.replace("\ud800", "?")
@@ -138,7 +138,7 @@ def test_a_folder_and_a_file_that_are_not_utf8(open_window, tmp_path):
     window.document.save(path)
     window.document.wait()
     assert path.exists()
-    window.session.do(changes.add_rows(window.session.study, window.session.table.id, 1))
+    window.session.do(row_changes.add_rows(window.session.study, window.session.table.id, 1))
     save(window)
     assert open_study(path).tables[0].rows == 4
     press(window, Qt.Key.Key_F5)

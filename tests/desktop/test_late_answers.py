@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QComboBox, QLineEdit
 from bright_tether.account.tables import export_table
 from bright_tether.desktop.steps.trace import read_image
 from bright_tether.pictures.output import drawing_of
-from bright_tether.study import changes, column_changes
+from bright_tether.study import cell_changes, changes, column_changes
 from bright_tether.tables.read_plan import read_file
 from hand import click, named, press, read, write
 
@@ -32,7 +32,7 @@ def test_a_run_of_samples_is_filed_under_what_it_was_made_from(open_window, qtbo
     session.show_step("gather")
     slope = slope_now(window)
     cells = {(row, "c4"): -float(row) for row in range(0, 71, 2)}
-    session.do(changes.set_cells(session.study, "t1", cells))
+    session.do(cell_changes.set_cells(session.study, "t1", cells))
     assert slope_now(window) != slope
     qtbot.waitUntil(lambda: not step.work.busy, timeout=20_000)
     drawn = session.findings.samples.outcome
@@ -152,7 +152,7 @@ def test_control_characters_reach_every_file_as_something_it_can_hold(open_windo
 def test_a_cell_whose_place_went_takes_nothing(open_window, short_file):
     window = open_window(short_file)
     session, model = window.session, window.step("gather").grid.model()
-    session.do(changes.type_block(session.study, session.table.id, 0, 3, [["7"]]))
+    session.do(cell_changes.type_block(session.study, session.table.id, 0, 3, [["7"]]))
     place = model.index(0, 4)
     session.undo()
     study = session.study

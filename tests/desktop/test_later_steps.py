@@ -11,6 +11,7 @@ from bright_tether.account.comparison import comparison_record
 from bright_tether.account.record import Wanted, record
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
+from bright_tether.study.names import tether_name
 from bright_tether.words import digits as d
 from hand import click, drag, named, press, read, read_figure, spot, write
 
@@ -198,7 +199,7 @@ def test_another_tether_is_compared_and_lower_rungs_are_drawn(on_compare):
     edit, _ = changes.tie(session.study, session.tether, x="c2", y="c4")
     session.do(edit)
     choose(window, "Compare with", "another tether,")
-    choose(window, "Which", changes.tether_name(session.study, edit.tether))
+    choose(window, "Which", tether_name(session.study, edit.tether))
     plot = named(window, "Compare picture")
     assert plot.cloud.x.size == 15 + Findings(session.study, edit.tether).pairs.n
     own = plot.lines[0].yData.copy()

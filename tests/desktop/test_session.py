@@ -5,7 +5,7 @@ import pytest
 from bright_tether.demo.study import demo_study
 from bright_tether.desktop.grid import block_of
 from bright_tether.desktop.session import Session
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes, row_changes
 
 
 @pytest.fixture
@@ -17,7 +17,7 @@ def session(qtbot):
 
 def test_a_preview_is_shown_and_gone_again(session):
     before = session.findings.line.slope
-    edit = changes.set_cells(session.study, "t1", {(3, "c4"): 900.0})
+    edit = cell_changes.set_cells(session.study, "t1", {(3, "c4"): 900.0})
     session.preview(edit)
     assert session.findings.line.slope != before
     assert session.study is not session.history.study
@@ -44,7 +44,7 @@ def test_signals_say_what_changed_once(session, qtbot):
 
 def test_a_mark_loses_rows_that_are_gone(session):
     session.mark_rows(frozenset({3, 4}))
-    session.do(changes.delete_rows(session.study, "t1", [3]))
+    session.do(row_changes.delete_rows(session.study, "t1", [3]))
     assert session.mark == {4}
 
 

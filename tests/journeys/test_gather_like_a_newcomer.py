@@ -134,12 +134,12 @@ KILLED = """
 import os, signal, sys
 from PyQt6.QtWidgets import QApplication
 from bright_tether.desktop.start import build
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes
 app = QApplication([])
 window = build(app, ["--demo"])
 session = window.session
 session.do(changes.set_aside(session.study, session.tether, {40}, "lamp broke"))
-session.do(changes.set_cells(session.study, "t1", {(3, "c3"): 123.0}))
+session.do(cell_changes.set_cells(session.study, "t1", {(3, "c3"): 123.0}))
 session.undo()
 window.document.wait()
 os.kill(os.getpid(), signal.SIGKILL)
@@ -240,7 +240,7 @@ def test_random_columns_are_made_and_tied(open_window):
     window = open_window("--demo")
     press(window, Qt.Key.Key_1, Qt.KeyboardModifier.AltModifier)
     click(named(window, "Make a column at random"))
-    choose(window, "How to draw", "a + b·x + noise")
+    choose(window, "How to draw", "a line on another column, with noise")
     write(named(window, "Name of the random column", QLineEdit), "tried")
     click(named(window, "Add the random column"))
     column = window.session.table.named("tried")

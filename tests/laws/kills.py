@@ -12,7 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bright_tether.study import changes
+from bright_tether.study import cell_changes
 from bright_tether.study.history import History
 from bright_tether.study.journal import recover, throw_away, wrecks
 from bright_tether.study.ledger import Ledger
@@ -42,7 +42,7 @@ def change(study, turn):
     cells = {(turn % ROWS, "c1"): float(turn)}
     if turn % 11 == 0:
         cells |= {(row, "c2"): float(turn) for row in range(ROWS)}
-    return changes.set_cells(study, "t1", cells)
+    return cell_changes.set_cells(study, "t1", cells)
 
 
 def state(turns):

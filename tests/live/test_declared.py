@@ -10,7 +10,7 @@ from bright_tether.core.results import Refusal
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes
 from bright_tether.study.declared import Family, Given, Result, Run, given, result
 from bright_tether.study.derived import with_tether
 from bright_tether.study.memory import Memory
@@ -48,7 +48,7 @@ def changed_studies():
     study = demo_study()
     k1 = study.tether("k1")
     yield "as it is", study
-    yield "a cell", changes.set_cells(study, k1.table, {(3, k1.x): 41.5}).apply(study)
+    yield "a cell", cell_changes.set_cells(study, k1.table, {(3, k1.x): 41.5}).apply(study)
     yield "aside", changes.set_aside(study, k1, {5, 6}, "why").apply(study)
     for rule, value in (("alpha", 0.2), ("level", 0.5), ("alternative", "greater"), ("decide", "spearman")):
         yield rule, changes.change_rule(study, rule, value).apply(study)

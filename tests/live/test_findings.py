@@ -5,7 +5,7 @@ import pytest
 from bright_tether.core.results import TooFewPairs
 from bright_tether.live.findings import Findings, NothingTied, NotNumbers
 from bright_tether.steps.step import EVERYWHERE
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes
 from bright_tether.study.derived import with_tether
 from bright_tether.study.memory import Memory
 from bright_tether.study.study import Study
@@ -40,9 +40,9 @@ def test_a_rule_moves_only_what_rests_on_it(study):
 def test_a_cell_of_another_column_changes_nothing(study):
     memory = Memory()
     first = of(study, memory)
-    elsewhere = of(changes.set_cells(study, "t1", {(0, "c3"): "zz"}).apply(study), memory)
+    elsewhere = of(cell_changes.set_cells(study, "t1", {(0, "c3"): "zz"}).apply(study), memory)
     assert elsewhere.fit is first.fit
-    here = of(changes.set_cells(study, "t1", {(0, "c1"): 1.5}).apply(study), memory)
+    here = of(cell_changes.set_cells(study, "t1", {(0, "c1"): 1.5}).apply(study), memory)
     assert here.fit is not first.fit
 
 

@@ -9,7 +9,7 @@ from bright_tether.core.results import NegativeWeight
 from bright_tether.demo.study import demo_study
 from bright_tether.live.compare import NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.column_changes import add_formula, keep_figure
 from bright_tether.study.derived import with_table, with_tether
@@ -119,7 +119,7 @@ def test_weights_errors_and_order_are_one_choice_for_every_step():
 
 def test_a_negative_weight_is_refused_with_its_row():
     study = study_of(line=LineChoice(weights="w"))
-    edit = changes.set_cells(study, "t1", {(6, "w"): -2.0})
+    edit = cell_changes.set_cells(study, "t1", {(6, "w"): -2.0})
     after = edit.apply(study)
     found = Findings(after, after.tethers[0])
     with pytest.raises(NegativeWeight) as caught:
@@ -207,7 +207,7 @@ def test_live_columns_follow_cells_rows_and_the_line(what):
     study = keep_figure(study, study.tethers[0], what).apply(study)
     column = study.tables[0].columns[-1]
     for edit in (
-        changes.set_cells(study, "t1", {(0, "y"): 99.0, (0, "x"): 9.5}),
+        cell_changes.set_cells(study, "t1", {(0, "y"): 99.0, (0, "x"): 9.5}),
         changes.set_aside(study, study.tethers[0], {5}, "odd"),
         changes.change_choice(study, study.tethers[0], "line", "through 0", origin=True),
     ):

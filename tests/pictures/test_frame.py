@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from bright_tether.pictures.frame import Axis, with_room
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes
 
 
 @pytest.mark.parametrize(
@@ -71,7 +71,7 @@ def test_a_picture_without_data_is_drawn_once_and_keeps_its_range(open_window):
     axis = window.step("look").picture.main.getAxis("bottom")
     window.session.show_step("look")
     assert not axis.style["showValues"]
-    window.session.do(changes.type_block(window.session.study, "t1", 0, 0, [["1", "2"], ["2", "5"]]))
+    window.session.do(cell_changes.type_block(window.session.study, "t1", 0, 0, [["1", "2"], ["2", "5"]]))
     assert axis.style["showValues"]
 
 

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.study.members import members, packed
 
-from bright_tether.study import changes, column_changes
+from bright_tether.study import axes, cell_changes, changes, column_changes, row_changes
 from bright_tether.study.history import History
 from bright_tether.study.journal import Journal, recover
 from bright_tether.study.package import read_package
@@ -50,17 +50,17 @@ def some_edit(data, study):
     match kind:
         case 0 | 1 if row is not None:
             read = table.column(column).read("" if cell is None else str(cell))
-            return changes.set_cells(study, "t1", {(row, column): read})
+            return cell_changes.set_cells(study, "t1", {(row, column): read})
         case 2 if row is not None and table.rows > 1:
-            return changes.delete_rows(study, "t1", [row])
+            return row_changes.delete_rows(study, "t1", [row])
         case 3:
-            return changes.add_rows(study, "t1", 2, data.draw(st.integers(0, table.rows)))
+            return row_changes.add_rows(study, "t1", 2, data.draw(st.integers(0, table.rows)))
         case 4:
-            return changes.type_block(study, "t1", table.rows, 0, [["5", "6"], ["7", "q"]])
+            return cell_changes.type_block(study, "t1", table.rows, 0, [["5", "6"], ["7", "q"]])
         case 5 if row is not None:
             return changes.set_aside(study, tether, {row}, "tried")
         case 6:
-            return changes.swap_axes(study, tether)
+            return axes.swap_axes(study, tether)
         case 7:
             return changes.change_rule(study, "alpha", data.draw(st.sampled_from([None, 0.01, 0.1])))
         case 8:

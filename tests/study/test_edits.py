@@ -4,7 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from bright_tether.study import changes
+from bright_tether.study import axes, cell_changes, changes, row_changes
 from bright_tether.study.history import History
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
@@ -25,13 +25,13 @@ def snapshot(study):
 
 
 EDITS = {
-    "cells": lambda s: changes.set_cells(s, "t1", {(0, "c1"): 9.0, (3, "c3"): "q", (1, "c2"): None}),
-    "stray": lambda s: changes.set_cells(s, "t1", {(2, "c1"): "oops"}),
-    "delete rows": lambda s: changes.delete_rows(s, "t1", [1, 3]),
-    "delete ends": lambda s: changes.delete_rows(s, "t1", [0, 4]),
-    "add rows": lambda s: changes.add_rows(s, "t1", 2, 1),
-    "paste beyond": lambda s: changes.type_block(s, "t1", 4, 2, [["x", "1"], ["y", "2"], ["z", "3"]]),
-    "swap": lambda s: changes.swap_axes(s, s.tethers[0]),
+    "cells": lambda s: cell_changes.set_cells(s, "t1", {(0, "c1"): 9.0, (3, "c3"): "q", (1, "c2"): None}),
+    "stray": lambda s: cell_changes.set_cells(s, "t1", {(2, "c1"): "oops"}),
+    "delete rows": lambda s: row_changes.delete_rows(s, "t1", [1, 3]),
+    "delete ends": lambda s: row_changes.delete_rows(s, "t1", [0, 4]),
+    "add rows": lambda s: row_changes.add_rows(s, "t1", 2, 1),
+    "paste beyond": lambda s: cell_changes.type_block(s, "t1", 4, 2, [["x", "1"], ["y", "2"], ["z", "3"]]),
+    "swap": lambda s: axes.swap_axes(s, s.tethers[0]),
     "aside": lambda s: changes.set_aside(s, s.tethers[0], {1, 2}, "fouled"),
     "rename": lambda s: changes.rename_column(s, "t1", "c2", "discharge (m3/s)"),
     "rule": lambda s: changes.change_rule(s, "alpha", 0.01),
@@ -63,24 +63,24 @@ def test_a_new_change_forgets_what_was_taken_back(study):
 
 def test_labels_say_what_happened(study):
     assert EDITS["aside"](study).label == "Set 2 rows aside: fouled"
-    assert changes.set_cells(study, "t1", {(0, "c1"): 9.0}).label == "depth, row 1: 1 → 9"
+    assert cell_changes.set_cells(study, "t1", {(0, "c1"): 9.0}).label == "depth, row 1: 1 → 9"
     assert EDITS["delete rows"](study).label == "Delete 2 rows"
 
 
 def test_nothing_to_do_is_no_edit(study):
-    assert changes.set_cells(study, "t1", {(0, "c1"): 1.0}) is None
+    assert cell_changes.set_cells(study, "t1", {(0, "c1"): 1.0}) is None
     assert changes.rename_column(study, "t1", "c1", " ") is None
     assert changes.change_rule(study, "alpha", None) is None
 
 
 def test_no_new_row_inherits_the_reason_of_a_deleted_one(study):
     history = History(study).after(changes.set_aside(study, study.tethers[0], {4}, "late"))
-    history = history.after(changes.delete_rows(history.study, "t1", [4]))
+    history = history.after(row_changes.delete_rows(history.study, "t1", [4]))
     assert history.study.tables[0].rows == 4
     assert not history.study.tethers[0].asides
     assert history.back().study.tables[0].row_ids.tolist() == [0, 1, 2, 3, 4]
     assert history.back().study.tethers[0].asides[0].row == 4
-    more = history.after(changes.add_rows(history.study, "t1", 1)).study
+    more = history.after(row_changes.add_rows(history.study, "t1", 1)).study
     assert more.tables[0].row_ids.tolist() == [0, 1, 2, 3, 5]
     assert not more.tethers[0].asides
 
@@ -89,7 +89,7 @@ def test_pasting_with_headers_into_an_empty_table_names_its_columns():
     from bright_tether.study.study import empty_study
 
     study = empty_study()
-    edit = changes.type_block(study, "t1", 0, 0, [["lamp (lx)", "hum (dB)"], ["1", "2"], ["3", "4,5"]])
+    edit = cell_changes.type_block(study, "t1", 0, 0, [["lamp (lx)", "hum (dB)"], ["1", "2"], ["3", "4,5"]])
     table = edit.apply(study).tables[0]
     assert [c.name for c in table.columns] == ["lamp (lx)", "hum (dB)"]
     assert table.columns[1].cells.tolist() == [2.0, 4.5]
@@ -105,7 +105,7 @@ def test_pasted_columns_take_their_own_kind(study):
 
 
 def test_unchanged_columns_are_shared(study):
-    after = changes.set_cells(study, "t1", {(0, "c1"): 9.0}).apply(study)
+    after = cell_changes.set_cells(study, "t1", {(0, "c1"): 9.0}).apply(study)
     assert after.tables[0].columns[1] is study.tables[0].columns[1]
 
 

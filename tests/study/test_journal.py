@@ -8,7 +8,7 @@ import pytest
 from tests.study.members import members
 
 from bright_tether.demo.study import demo_study
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes, row_changes, table_changes
 from bright_tether.study.codec import decode_edit, encode_edit
 from bright_tether.study.history import History
 from bright_tether.study.journal import Hold, Journal, recover, throw_away, work_in, wrecks
@@ -18,7 +18,7 @@ from bright_tether.tables.writing import digest_of
 
 
 def changed(history, value, row=4):
-    return history.after(changes.set_cells(history.study, "t1", {(row, "c4"): value}))
+    return history.after(cell_changes.set_cells(history.study, "t1", {(row, "c4"): value}))
 
 
 def written(folder, values=(1.0, 2.0, 3.0)):
@@ -75,7 +75,7 @@ def test_a_long_change_begins_a_generation_and_leaves_the_old_one_until_it_is_th
     monkeypatch.setattr("bright_tether.study.journal._LONG_LINE", 2000)
     journal, history = written(tmp_path)
     cells = {(row, "c4"): float(row) for row in range(60)}
-    long = changes.set_cells(history.study, "t1", cells)
+    long = cell_changes.set_cells(history.study, "t1", cells)
     with monkeypatch.context() as full:
         full.setattr(
             "bright_tether.study.journal.save_study",
@@ -175,16 +175,16 @@ def test_every_edit_survives_its_line():
     study = demo_study()
     tether = study.tethers[0]
     edits = [
-        changes.set_cells(study, "t1", {(0, "c3"): 1.5, (1, "c2"): "Ford", (2, "c3"): None}),
-        changes.delete_rows(study, "t1", [1, 2, 3]),
-        changes.add_rows(study, "t1", 2),
-        changes.type_block(study, "t1", 70, 7, [["a", "1"], ["b", "2"]]),
+        cell_changes.set_cells(study, "t1", {(0, "c3"): 1.5, (1, "c2"): "Ford", (2, "c3"): None}),
+        row_changes.delete_rows(study, "t1", [1, 2, 3]),
+        row_changes.add_rows(study, "t1", 2),
+        cell_changes.type_block(study, "t1", 70, 7, [["a", "1"], ["b", "2"]]),
         changes.set_aside(study, tether, {5}, "late"),
         changes.set_aside(study, tether, {5}, "half a \ud800 letter"),
         changes.change_rule(study, "alpha", 0.01),
         changes.rename_column(study, "t1", "c3", "murk"),
         changes.drop_tether(study, tether),
-        changes.bring_in(study, msgspec.structs.replace(study.tables[0], id="t99"))[0],
+        table_changes.bring_in(study, msgspec.structs.replace(study.tables[0], id="t99"))[0],
     ]
     for edit in edits:
         again = decode_edit(encode_edit(edit))

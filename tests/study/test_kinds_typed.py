@@ -2,14 +2,14 @@
 
 import pytest
 
-from bright_tether.study import changes
+from bright_tether.study import cell_changes
 from bright_tether.study.column_changes import change_kind
 from bright_tether.study.study import Study, empty_study
 
 
 def typed(study, *texts, column=0):
     for row, text in enumerate(texts):
-        study = changes.type_block(study, "t1", row, column, [[text]]).apply(study)
+        study = cell_changes.type_block(study, "t1", row, column, [[text]]).apply(study)
     return study
 
 
@@ -39,7 +39,7 @@ def test_a_typed_column_is_what_it_looks_like(texts, kind, column):
 
 def test_every_text_is_kept_and_undo_brings_back_the_kind():
     study = typed(empty_study(), "W")
-    edit = changes.type_block(study, "t1", 1, 0, [["3"]])
+    edit = cell_changes.type_block(study, "t1", 1, 0, [["3"]])
     after = edit.apply(study)
     assert column_of(after).kind == "number"
     assert [column_of(after).cell(at, row) for at, row in enumerate(after.tables[0].row_ids.tolist())][
@@ -53,7 +53,7 @@ def test_every_text_is_kept_and_undo_brings_back_the_kind():
 def test_a_kind_set_by_hand_stays():
     study = typed(empty_study(), "W", "M")
     study = change_kind(study, "t1", "c1", "label").apply(study)
-    study = changes.type_block(study, "t1", 2, 0, [["W"]]).apply(study)
+    study = cell_changes.type_block(study, "t1", 2, 0, [["W"]]).apply(study)
     assert column_of(study).kind == "label"
 
 
@@ -61,5 +61,5 @@ def test_the_kind_of_a_file_s_column_stays(short_table):
     study = Study(tables=(short_table,))
     column = short_table.columns[0]
     texts = [["W"]] * short_table.rows
-    after = changes.type_block(study, short_table.id, 0, 0, texts).apply(study)
+    after = cell_changes.type_block(study, short_table.id, 0, 0, texts).apply(study)
     assert column.kind == column_of(after).kind == "number"

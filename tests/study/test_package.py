@@ -18,7 +18,7 @@ from bright_tether.account.press import NO_PRESS
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes
 from bright_tether.study.codec import decode_edit
 from bright_tether.study.package import (
     open_study,
@@ -111,7 +111,9 @@ def test_whatever_is_typed_into_whatever_column_comes_back_as_it_stood(typed, ki
         Column(id="c2", name="y", kind="text", cells=np.full(len(typed), "", dtype=object)),
     )
     column = study.tables[0].columns[0]
-    edit = changes.set_cells(study, "t1", {(row, "c1"): column.read(text) for row, text in enumerate(typed)})
+    edit = cell_changes.set_cells(
+        study, "t1", {(row, "c1"): column.read(text) for row, text in enumerate(typed)}
+    )
     after = edit.apply(study) if edit else study
     same(after, there_and_back(after))
     again = edit.inverse().apply(after) if edit else study
@@ -145,7 +147,7 @@ def test_strays_formulas_and_ranges_come_back():
     )
     back = there_and_back(study)
     same(study, back)
-    again = changes.set_cells(back, "t1", {(0, "c1"): np.e}).apply(back)
+    again = cell_changes.set_cells(back, "t1", {(0, "c1"): np.e}).apply(back)
     assert again.tables[0].columns[1].cells[0] == 1.0
 
 

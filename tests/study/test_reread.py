@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from bright_tether.study import changes, column_changes
+from bright_tether.study import cell_changes, changes, column_changes, row_changes, table_changes
 from bright_tether.study.reread import Reread, reread_table
 from bright_tether.study.study import Study
 from bright_tether.tables.computed import expression
@@ -21,7 +21,7 @@ def study_on(csv_file):
     def make(text):
         path = csv_file(text)
         table = read_file(path)
-        study = Study(tables=(table,), tethers=(changes.first_tether(table, "k1"),))
+        study = Study(tables=(table,), tethers=(table_changes.first_tether(table, "k1"),))
 
         def again(study, text):
             csv_file(text)
@@ -81,19 +81,19 @@ def test_labels_carry_an_exclusion_through_changed_values_and_another_order(stud
 
 def test_a_mend_stays_with_its_case_until_the_file_says_otherwise(study_on):
     study, again = study_on(LABELLED)
-    study = changes.set_cells(study, "t1", {(1, "c3"): 44.0, (3, "c3"): 88.0}).apply(study)
+    study = cell_changes.set_cells(study, "t1", {(1, "c3"): 44.0, (3, "c3"): 88.0}).apply(study)
     made, after = again(study, "site,x,y\nB,2,4\nA,1,2\nC,3,7\nD,4,8.5\n")
     assert (made.kept, made.dropped) == (1, 1)
     y = after.tables[0].column("c3").cells
     assert y.tolist() == [44.0, 2.0, 7.0, 8.5]
     assert [(m.row, m.was) for m in after.tables[0].mends] == [(1, 4.0)]
-    undone = changes.set_cells(study, "t1", {(1, "c3"): 4.0, (3, "c3"): 8.0}).apply(study)
+    undone = cell_changes.set_cells(study, "t1", {(1, "c3"): 4.0, (3, "c3"): 8.0}).apply(study)
     assert undone.tables[0].mends == ()
 
 
 def test_rows_typed_here_stay(study_on):
     study, again = study_on(PLAIN)
-    study = changes.type_block(study, "t1", 4, 0, [["50", "60"]]).apply(study)
+    study = cell_changes.type_block(study, "t1", 4, 0, [["50", "60"]]).apply(study)
     made, after = again(study, "x,y\n1,2\n2,4\n3,7\n4,8\n5,9\n")
     assert (made.new, made.gone, made.by_hand) == (1, 0, 1)
     assert after.tables[0].column("c1").cells.tolist() == [1, 2, 3, 4, 5, 50]
@@ -130,10 +130,10 @@ def test_an_id_is_never_given_twice():
     from bright_tether.study.study import empty_study
 
     study = empty_study()
-    study = changes.add_rows(study, "t1", 3).apply(study)
-    out = changes.delete_rows(study, "t1", [2])
+    study = row_changes.add_rows(study, "t1", 3).apply(study)
+    out = row_changes.delete_rows(study, "t1", [2])
     study = out.apply(study)
-    study = changes.add_rows(study, "t1", 1).apply(study)
+    study = row_changes.add_rows(study, "t1", 1).apply(study)
     assert study.tables[0].row_ids.tolist() == [0, 1, 3]
 
 
@@ -142,13 +142,13 @@ def test_a_slip_left_alone_hides_no_other(csv_file):
 
     values = "\n".join(f"{at},{20 + at % 5}" for at in range(20))
     table = read_file(csv_file(f"x,y\n{values}\n20,bad\n"))
-    study = Study(tables=(table,), tethers=(changes.first_tether(table, "k1"),))
+    study = Study(tables=(table,), tethers=(table_changes.first_tether(table, "k1"),))
     (slip,) = likely_slips(table)
-    study = column_changes.dismiss_slip(study, "t1", slip).apply(study)
+    study = cell_changes.dismiss_slip(study, "t1", slip).apply(study)
     assert likely_slips(study.tables[0]) == ()
-    worse = changes.set_cells(study, "t1", {(20, "c2"): "worse"}).apply(study)
+    worse = cell_changes.set_cells(study, "t1", {(20, "c2"): "worse"}).apply(study)
     assert [one.rows for one in likely_slips(worse.tables[0])] == [(20,)]
-    another = changes.set_cells(study, "t1", {(3, "c2"): "odd"}).apply(study)
+    another = cell_changes.set_cells(study, "t1", {(3, "c2"): "odd"}).apply(study)
     assert [one.rows for one in likely_slips(another.tables[0])] == [(3,)]
 
 

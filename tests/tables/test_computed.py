@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bright_tether.study import changes, column_changes
+from bright_tether.study import cell_changes, changes, column_changes
 from bright_tether.study.in_play import InPlay
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -31,6 +31,9 @@ def table_of(**columns):
 TABLE = table_of(x=[1, 10, 100, 0], y_two=[2, 4, 4, 9])
 
 
+IDS = np.arange(4)
+
+
 @pytest.mark.parametrize(
     ("text", "cells"),
     [
@@ -48,13 +51,13 @@ TABLE = table_of(x=[1, 10, 100, 0], y_two=[2, 4, 4, 9])
 def test_expressions(text, cells):
     made = expression(text, TABLE)
     held = {column.id: column for column in TABLE.columns}
-    found = evaluated(made, {i: held[i] for i in made.columns.values()}, 4)
+    found = evaluated(made, {i: held[i] for i in made.columns.values()}, IDS)
     assert np.allclose(found, cells, equal_nan=True)
 
 
 def test_z_has_mean_0_and_sd_1():
     made = expression("z(x)", TABLE)
-    found = evaluated(made, {"c1": TABLE.columns[0]}, 4)
+    found = evaluated(made, {"c1": TABLE.columns[0]}, IDS)
     assert found.mean() == pytest.approx(0, abs=1e-15)
     assert found.std(ddof=1) == pytest.approx(1)
 
@@ -79,7 +82,7 @@ def test_whatever_is_typed_is_a_column_or_one_sentence(text):
         made = expression(text, TABLE)
     except BadFormula:
         return
-    assert evaluated(made, {"c1": TABLE.columns[0], "c2": TABLE.columns[1]}, 4).shape == (4,)
+    assert evaluated(made, {"c1": TABLE.columns[0], "c2": TABLE.columns[1]}, IDS).shape == (4,)
 
 
 def test_computed_columns_follow_and_survive_renaming():
@@ -87,10 +90,10 @@ def test_computed_columns_follow_and_survive_renaming():
     study = column_changes.add_formula(study, "t1", "l", expression("log10(x)", TABLE)).apply(study)
     study = column_changes.add_formula(study, "t1", "d", expression("l * 2", study.tables[0])).apply(study)
     study = changes.rename_column(study, "t1", "c1", "other").apply(study)
-    study = changes.set_cells(study, "t1", {(3, "c1"): 1000.0}).apply(study)
+    study = cell_changes.set_cells(study, "t1", {(3, "c1"): 1000.0}).apply(study)
     assert study.tables[0].columns[3].cells.tolist() == [0, 2, 4, 6]
     before = study.tables[0].columns[2].cells
-    study = changes.set_cells(study, "t1", {(0, "c2"): 7.0}).apply(study)
+    study = cell_changes.set_cells(study, "t1", {(0, "c2"): 7.0}).apply(study)
     assert study.tables[0].columns[2].cells is before
     gone = column_changes.delete_column(study, "t1", "c1").apply(study)
     assert np.isnan(gone.tables[0].named("l").cells).all()
@@ -99,7 +102,7 @@ def test_computed_columns_follow_and_survive_renaming():
 def test_a_computed_cell_cannot_be_typed_over():
     study = Study(tables=(TABLE,))
     study = column_changes.add_formula(study, "t1", "l", expression("log10(x)", TABLE)).apply(study)
-    assert changes.set_cells(study, "t1", {(0, "c3"): 9.0}) is None
+    assert cell_changes.set_cells(study, "t1", {(0, "c3"): 9.0}) is None
 
 
 DRAWS = {
@@ -107,6 +110,8 @@ DRAWS = {
     "normal": lambda v: abs(v.mean() - 2) < 0.5 and abs(v.std() - 5) < 0.5,
     "whole": lambda v: set(v.tolist()) == {2, 3, 4, 5},
     "evenly": lambda v: np.allclose(np.sort(v), np.linspace(2, 5, 1000)) and (np.diff(v) < 0).any(),
+    "steps": lambda v: np.array_equal(v, 2 + 5 * np.arange(1000)),
+    "category": lambda v: {"a", "b"} == set(v.tolist()) and abs((v == "a").mean() - 0.5) < 0.1,
     "running": lambda v: abs(np.diff(v).mean() - 2) < 0.5,
     "line": lambda v: abs(np.polyfit(np.arange(1000), v, 1)[0] - 5) < 0.01,
 }
@@ -115,9 +120,9 @@ DRAWS = {
 @pytest.mark.parametrize("kind", DRAWS)
 def test_random_columns_repeat_by_their_seed(kind):
     x = Column(id="c1", name="x", kind="number", cells=np.arange(1000.0))
-    draw = Draw(kind=kind, seed=7, a=2, b=5, c=1, x="c1" if kind == "line" else None)
-    first = evaluated(draw, {"c1": x} if kind == "line" else {}, 1000)
-    again = evaluated(draw, {"c1": x} if kind == "line" else {}, 1000)
+    draw = Draw(kind=kind, seed=7, a=2, b=5, c=1, x="c1" if kind == "line" else None, names=("a", "b"))
+    first = evaluated(draw, {"c1": x} if kind == "line" else {}, np.arange(1000))
+    again = evaluated(draw, {"c1": x} if kind == "line" else {}, np.arange(1000))
     assert np.array_equal(first, again)
     assert DRAWS[kind](first)
 
@@ -183,7 +188,7 @@ def test_every_planted_slip_is_found_and_mended():
             break
         kinds.add(slips[0].kind)
         assert slip_sentence(slips[0], study.tables[0])
-        study = changes.mend_slip(study, "t1", slips[0]).apply(study)
+        study = cell_changes.mend_slip(study, "t1", slips[0]).apply(study)
     assert not likely_slips(study.tables[0])
     assert kinds == {
         SlipKind.TENFOLD,
@@ -203,6 +208,6 @@ def test_repeated_rows_are_found_and_a_left_slip_stays_left():
     (slip,) = likely_slips(table)
     assert (slip.kind, slip.rows) == (SlipKind.REPEATED, (2,))
     study = Study(tables=(table,))
-    assert changes.mend_slip(study, "t1", slip).apply(study).tables[0].rows == 3
-    left = column_changes.dismiss_slip(study, "t1", slip).apply(study)
+    assert cell_changes.mend_slip(study, "t1", slip).apply(study).tables[0].rows == 3
+    left = cell_changes.dismiss_slip(study, "t1", slip).apply(study)
     assert likely_slips(left.tables[0]) == ()

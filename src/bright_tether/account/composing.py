@@ -10,7 +10,7 @@ from bright_tether.account.press import NO_PRESS, Press
 from bright_tether.account.since import changed_since
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
-from bright_tether.study.changes import tether_name
+from bright_tether.study.names import tether_name
 from bright_tether.study.pins import Pin
 from bright_tether.study.study import Study
 from bright_tether.words.readings.method import (

@@ -19,7 +19,7 @@ from bright_tether.account.record import Wanted, record
 from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
-from bright_tether.study.changes import tether_name
+from bright_tether.study.names import tether_name
 from bright_tether.study.pins import Figures, Grid, Steps
 from bright_tether.study.study import Study
 from bright_tether.tables.csv_out import safe_text

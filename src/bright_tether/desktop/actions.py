@@ -29,8 +29,9 @@ class Deed:
 class Actions:
     """The deeds of a window, bound to their shortcuts."""
 
-    def __init__(self, window: QWidget) -> None:
-        self._window = window
+    def __init__(self, window: QWidget, refuse: Callable[[str], object]) -> None:
+        """refuse : says that a deed, by its words, cannot be done now."""
+        self._window, self._refuse = window, refuse
         self._deeds: list[Deed] = []
 
     def add(
@@ -43,13 +44,13 @@ class Actions:
         step: str = "",
         study: bool = False,
     ) -> None:
-        """Add a deed; an impossible one does nothing when its keys are pressed."""
+        """Add a deed; an impossible one is refused in words when its keys are pressed."""
         deed = Deed(words, shortcut, run, possible, step, study)
         self._deeds.append(deed)
         if shortcut:
             action = QAction(words, self._window)
             action.setShortcut(QKeySequence(shortcut))
-            action.triggered.connect(lambda: deed.run() if deed.possible() else None)
+            action.triggered.connect(lambda: deed.run() if deed.possible() else self._refuse(deed.words))
             self._window.addAction(action)
 
     def of_study(self) -> tuple[Deed, ...]:

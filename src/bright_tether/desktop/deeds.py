@@ -7,16 +7,18 @@ from functools import partial
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX
+from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.parts.pinning import pinnable
 from bright_tether.desktop.parts.reading_panel import PARTS
+from bright_tether.desktop.parts.table_deeds import TableDeeds
 from bright_tether.desktop.recent import recent_studies
 from bright_tether.desktop.window import PICTURES, Window
 from bright_tether.steps.catalogue import STEPS, step_of
-from bright_tether.study import changes, column_changes
+from bright_tether.study import axes, changes
 from bright_tether.study.pins import Part
 from bright_tether.tables.writing import printable
 from bright_tether.words.causes import said_of
@@ -85,10 +87,7 @@ def _add_columns_and_rows(window: Window) -> None:
     def at_hand() -> bool:
         return in_gather() and bool(window.stage_of("gather").grid.column_at_hand())
 
-    def notes() -> Any:
-        return window.stage_of("gather").notes
-
-    add("Swap x and y", "Alt+S", lambda: session.do(changes.swap_axes(session.history.study, session.tether)))
+    add("Swap x and y", "Alt+S", lambda: session.tie(axes.swap_axes(session.history.study, session.tether)))
 
     def tie(axis: str) -> None:
         window.stage_of("gather").tie_at_hand(axis)
@@ -98,34 +97,35 @@ def _add_columns_and_rows(window: Window) -> None:
         add(words, keys, partial(tie, axis), at_hand)
 
     def work_out() -> None:
-        from bright_tether.desktop.parts.columns import WorkOut
+        from bright_tether.desktop.parts.work_out import WorkOut
 
         WorkOut(session, window).show_by(window.shelf.filter)
 
     def draw_one() -> None:
-        from bright_tether.desktop.parts.columns import DrawAtRandom
+        from bright_tether.desktop.parts.draw_at_random import DrawAtRandom
 
         DrawAtRandom(session, window).show_by(window.shelf.filter)
 
     add("Work out a column from others…", "Alt+W", work_out)
     add("Make a column at random…", "Alt+R", draw_one)
 
-    def rename() -> None:
-        grid = window.stage_of("gather").grid
-        grid.rename(grid.currentIndex().column())
+    def grid_at_hand() -> Any:
+        typed = QApplication.focusWidget()
+        if isinstance(typed, Grid):
+            return typed
+        return window.stage_of("gather").grid if in_gather() else None
 
-    add("Rename the column at the cursor", "F2", rename, at_hand)
-    add("Delete the column at the cursor", "", lambda: notes().delete(), at_hand)
+    deeds = TableDeeds(session, grid_at_hand)
+    for one in (*deeds.of_rows(), *deeds.of_columns(), *deeds.of_table(window.shelf)):
+        if not one.words.startswith("Go to the table"):
+            add(one.words, one.shortcut, one.run, one.possible)
     add("Tie a new tether on this table", "Ctrl+T", session.add_tether)
 
     def drop_tether() -> None:
         session.do(changes.drop_tether(session.history.study, session.tether))
 
-    def drop_table() -> None:
-        session.do(column_changes.drop_table(session.history.study, session.table.id))
-
     add("Let this tether go", "", drop_tether, lambda: len(session.study.tethers) > 1)
-    add("Let this table go", "", drop_table, lambda: len(session.study.tables) > 1)
+    add("Call this tether something else…", "", window.shelf.rename_tether)
     add("Filter the rows…", "Ctrl+F", window.shelf.open_filter)
     marked = lambda: bool(session.mark)  # noqa: E731
     add("Set the marked rows aside…", "Ctrl+D", lambda: _ask_aside(window), marked)

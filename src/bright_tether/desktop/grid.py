@@ -5,10 +5,11 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QGuiApplication, QKeySequence
+from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QGuiApplication, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
@@ -18,11 +19,13 @@ from PyQt6.QtWidgets import (
     QTableView,
 )
 
-from bright_tether.desktop.grid_model import GridModel
+from bright_tether.desktop.grid_model import NOTE_ROLE, GridModel
 from bright_tether.desktop.heads import ColumnHeads
+from bright_tether.desktop.parts.menus import open_menu
+from bright_tether.desktop.parts.table_deeds import TableDeeds
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
-from bright_tether.study import changes
+from bright_tether.study import cell_changes, changes, row_changes
 from bright_tether.theme.tokens import Tokens
 
 
@@ -46,6 +49,8 @@ class Grid(QTableView):
 
     head_let_go = pyqtSignal(str, QPoint)
     head_carried = pyqtSignal(QPoint)
+    #: The rows are shown in another order.
+    ordered = pyqtSignal()
 
     def __init__(self, session: Session, tokens: Tokens, name: str = "Table") -> None:
         super().__init__()
@@ -53,11 +58,18 @@ class Grid(QTableView):
         self.setAccessibleName(name)
         self.grid = GridModel(session, tokens)
         self.setModel(self.grid)
+        self.grid.rows_went_up.connect(self._follow_up)
+        self.deeds = TableDeeds(session, lambda: self)
         self.heads = ColumnHeads(self)
         self.setHorizontalHeader(self.heads)
         self.heads.let_go.connect(self._head_let_go)
         self.heads.carried.connect(self.head_carried)
         self.heads.rename_wanted.connect(self.rename)
+        self.heads.ink = QColor(tokens.muted)
+        for head in (self.heads, sure(self.verticalHeader())):
+            head.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.heads.customContextMenuRequested.connect(self._open_head_menu)
+        sure(self.verticalHeader()).customContextMenuRequested.connect(self._open_row_menu)
         rows = sure(self.verticalHeader())
         rows.setDefaultSectionSize(26)
         rows.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
@@ -86,12 +98,14 @@ class Grid(QTableView):
             for at in range(self.grid.columnCount()):
                 first = (self.grid.index(row, at) for row in range(min(40, self.grid.rowCount())))
                 texts = [str(self.grid.headerData(at, Qt.Orientation.Horizontal)) + "   "]
+                texts.append(str(self.grid.headerData(at, Qt.Orientation.Horizontal, NOTE_ROLE) or ""))
                 texts += [str(self.grid.data(index) or "") for index in first]
                 self.setColumnWidth(at, max(84, max(map(wide, texts)) + 22) if at < len(ids) else 60)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         self.grid.tokens = tokens
+        self.heads.ink = QColor(tokens.muted)
         self.grid.repaint()
 
     def column_at_hand(self) -> str | None:
@@ -106,9 +120,60 @@ class Grid(QTableView):
 
     def show_row(self, row_id: int) -> None:
         """Bring a row into view."""
-        at = self._session.table.places([row_id])
-        if at.size:
-            self.scrollTo(self.grid.index(int(at[0]), 0), QAbstractItemView.ScrollHint.PositionAtCenter)
+        at = self.grid.row_of(row_id)
+        if at is not None:
+            self.scrollTo(self.grid.index(at, 0), QAbstractItemView.ScrollHint.PositionAtCenter)
+
+    def show_by(self, column_id: str | None, *, falling: bool = False) -> None:
+        """Show the rows in the order of a column, or as the table has them; the cursor stays on its case."""
+        at = self.currentIndex()
+        row = self.grid.row_id(at.row()) if at.isValid() else None
+        self.grid.order.by(self._session.table, column_id, falling=falling)
+        self.grid.refresh()
+        self.ordered.emit()
+        if row is not None:
+            self.choose_rows([row], at.column())
+
+    def choose_rows(self, rows: list[int], column: int) -> None:
+        """Put the cursor on these cases, by id, in a column."""
+        shown = sorted(at for row in rows if (at := self.grid.row_of(row)) is not None)
+        if not shown:
+            return
+        flag = QItemSelectionModel.SelectionFlag
+        first = self.grid.index(shown[0], max(column, 0))
+        self.setCurrentIndex(first)
+        last = self.grid.index(shown[-1], max(column, 0))
+        sure(self.selectionModel()).select(QItemSelection(first, last), flag.ClearAndSelect)
+
+    def contextMenuEvent(self, event: Any) -> None:
+        """What can be done at the cell: its row, its column, its table."""
+        by_keys = event.reason() == event.Reason.Keyboard
+        at = self.currentIndex() if by_keys else self.indexAt(event.pos())
+        if at.isValid() and at not in self.selectedIndexes():
+            self.setCurrentIndex(at)
+        spot = self.visualRect(at).bottomLeft() if by_keys else event.pos()
+        groups = (self.deeds.of_rows(), self.deeds.of_columns())
+        open_menu("Table menu", groups, sure(self.viewport()).mapToGlobal(spot), self)
+
+    def _open_head_menu(self, spot: QPoint) -> None:
+        section = self.heads.logicalIndexAt(spot)
+        if self.grid.column(section) is not None:
+            self.setCurrentIndex(self.grid.index(max(self.currentIndex().row(), 0), section))
+            open_menu("Column menu", (self.deeds.of_columns(),), self.heads.mapToGlobal(spot), self)
+
+    def _open_row_menu(self, spot: QPoint) -> None:
+        heads = sure(self.verticalHeader())
+        section = heads.logicalIndexAt(spot)
+        row = self.grid.row_id(section) if section >= 0 else None
+        if row is not None:
+            if row not in self.rows_at_hand():
+                self.selectRow(section)
+            open_menu("Row menu", (self.deeds.of_rows(),), heads.mapToGlobal(spot), self)
+
+    def _follow_up(self) -> None:
+        at = self.currentIndex()
+        if at.row() > 0:
+            self.setCurrentIndex(self.grid.index(at.row() - 1, at.column()))
 
     def rename(self, section: int) -> None:
         """Type another name for a column, in its head."""
@@ -185,7 +250,14 @@ class Grid(QTableView):
             return
         at, session = self.currentIndex(), self._session
         row, column = (at.row(), at.column()) if at.isValid() else (0, 0)
-        session.do(changes.type_block(session.history.study, session.table.id, row, column, block))
+        if self.grid.order.column is not None and len(block) > 1:
+            session.offer(
+                "The rows are shown in the order of a column, so several cannot be pasted at once.",
+                {"Show them in table order": partial(self.show_by, None)},
+            )
+            return
+        row = self.grid.order.place(row)
+        session.do(cell_changes.type_block(session.history.study, session.table.id, row, column, block))
 
     def clear_block(self) -> None:
         """Blank the selected cells; whole rows selected by their heads are taken out."""
@@ -193,7 +265,7 @@ class Grid(QTableView):
         whole = [i.row() for i in sure(self.selectionModel()).selectedRows()]
         rows = [row for row in map(self.grid.row_id, whole) if row is not None]
         if rows:
-            session.do(changes.delete_rows(session.history.study, session.table.id, rows))
+            session.do(row_changes.delete_rows(session.history.study, session.table.id, rows))
             return
         cells = [
             (row, column.id)
@@ -202,7 +274,7 @@ class Grid(QTableView):
             and (column := self.grid.column(index.column()))
         ]
         if cells:
-            session.do(changes.clear_cells(session.history.study, session.table.id, cells))
+            session.do(cell_changes.clear_cells(session.history.study, session.table.id, cells))
 
     def _step(self, down: int, right: int) -> None:
         at = self.currentIndex()

@@ -4,34 +4,44 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont
 
+from bright_tether.desktop.row_order import RowOrder
 from bright_tether.desktop.session import Session
-from bright_tether.study import changes
+from bright_tether.study import cell_changes
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown, usual_decimals
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
+from bright_tether.words.columns import head_words
 
+#: What stands below a column's name in its head.
+NOTE_ROLE = Qt.ItemDataRole.UserRole + 1
 _SPARE_ROWS, _SPARE_COLUMNS = 1, 1
 
 
 class GridModel(QAbstractTableModel):
     """The table of the tether on the stage, without a number row and column to grow into."""
 
+    #: A row above all others went, so that every case stands one row higher.
+    rows_went_up = pyqtSignal()
+
     def __init__(self, session: Session, tokens: Tokens) -> None:
         super().__init__()
         self._session, self.tokens = session, tokens
+        self.order = RowOrder()
         self._shape = self._wanted_shape()
         self._asides: dict[int, str] = {}
         self._decimals: dict[str, tuple[object, int | None]] = {}
+        self._missing: dict[str, tuple[object, int]] = {}
         session.study_changed.connect(self.refresh)
         session.mark_changed.connect(self.repaint)
         self.refresh()
 
     def refresh(self) -> None:
         """Match the study."""
+        self.order.match(self._session.table)
         self._asides = {aside.row: aside.reason for aside in self._session.tether.asides}
         self._resize(*self._wanted_shape())
         self.repaint()
@@ -73,9 +83,14 @@ class GridModel(QAbstractTableModel):
         return columns[at] if at < len(columns) else None
 
     def row_id(self, at: int) -> int | None:
-        """The id of the row at a place, None in the spare one."""
+        """The id of what a row shows, None in the spare one."""
         ids = self._session.table.row_ids
-        return int(ids[at]) if at < ids.size else None
+        return int(ids[self.order.place(at)]) if at < ids.size else None
+
+    def row_of(self, row_id: int) -> int | None:
+        """The row that shows the case with this id; None where it is gone."""
+        at = self._session.table.places([row_id])
+        return self.order.row(int(at[0])) if at.size else None
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """Text, alignment and look of a cell."""
@@ -83,9 +98,9 @@ class GridModel(QAbstractTableModel):
         if column is None or row is None:
             return None
         if role == Qt.ItemDataRole.EditRole:
-            return shown(column.cell(index.row(), row))
+            return shown(column.cell(self.order.place(index.row()), row))
         if role == Qt.ItemDataRole.DisplayRole:
-            return self._text(column, column.cell(index.row(), row))
+            return self._text(column, column.cell(self.order.place(index.row()), row))
         if role == Qt.ItemDataRole.TextAlignmentRole and column.numeric and row not in column.strays:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         if role == Qt.ItemDataRole.BackgroundRole and row in self._session.mark:
@@ -128,10 +143,21 @@ class GridModel(QAbstractTableModel):
         if index.column() > len(self._session.table.columns):
             return False  # the place went while the field stood open
         session = self._session
+        place = self.order.place(index.row())
         session.do(
-            changes.type_block(session.history.study, session.table.id, index.row(), index.column(), [[text]])
+            cell_changes.type_block(session.history.study, session.table.id, place, index.column(), [[text]])
         )
+        self._name_columns()
         return True
+
+    def _name_columns(self) -> None:
+        """Let a first row that plainly holds names be the names; the cursor stays with the row it was in."""
+        session = self._session
+        named = cell_changes.names_typed(session.history.study, session.table.id)
+        if named is not None:
+            session.do(named)
+            session.tell("The first row names the columns now; undo makes it a row again.")
+            self.rows_went_up.emit()
 
     def headerData(
         self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole
@@ -139,7 +165,8 @@ class GridModel(QAbstractTableModel):
         """Column names with the axis they are tied to; row numbers."""
         if orientation == Qt.Orientation.Vertical:
             if role == Qt.ItemDataRole.DisplayRole:
-                return str(section + 1) if section < self._session.table.rows else "+"
+                place = self.order.place(section)
+                return str(place + 1) if place < self._session.table.rows else "+"
             return None
         column = self.column(section)
         tether = self._session.tether
@@ -148,6 +175,8 @@ class GridModel(QAbstractTableModel):
                 return "+"
             axis = {tether.x: "x · ", tether.y: "y · "}.get(column.id, "")
             return axis + column.name
+        if role == NOTE_ROLE and column:
+            return self._note(column)
         if role == Qt.ItemDataRole.FontRole and column and column.id in (tether.x, tether.y):
             font = QFont()
             font.setWeight(QFont.Weight.DemiBold)
@@ -156,6 +185,15 @@ class GridModel(QAbstractTableModel):
             how = "worked out" if column.formula else column.kind
             return f"{column.name}: {how}; drag it onto an axis, double-click to rename it"
         return None
+
+    def _note(self, column: Column) -> str:
+        """The kind of a column, how many cells are missing, and whether it orders what is shown."""
+        kept = self._missing.get(column.id)
+        if kept is None or kept[0] is not column.cells:
+            kept = self._missing[column.id] = (column.cells, column.missing)
+        ordered = {True: " ↓", False: " ↑"}[self.order.falling]
+        words = head_words(column, kept[1])
+        return words + (ordered if column.id == self.order.column else "")
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
         """Every cell can be typed into, but for those that are worked out."""

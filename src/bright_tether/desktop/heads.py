@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QFontInfo, QFontMetrics, QPainter
 from PyQt6.QtWidgets import QHeaderView, QLabel, QWidget
 
+from bright_tether.desktop.grid_model import NOTE_ROLE
 from bright_tether.pictures.sure import sure
 
 
@@ -20,9 +22,32 @@ class ColumnHeads(QHeaderView):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(Qt.Orientation.Horizontal, parent)
         self.setSectionsClickable(True)
-        self.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter)
+        self.setDefaultAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
+        self.setAccessibleName("Column heads")
+        #: Of what stands below the names.
+        self.ink = QColor()
         self._pressed: tuple[int, QPoint] | None = None
         self._flag: QLabel | None = None
+
+    def sizeHint(self) -> QSize:
+        """Room for the name, and for the kind below it."""
+        return QSize(super().sizeHint().width(), 2 * self.fontMetrics().height() + 10)
+
+    def paintSection(self, painter: QPainter | None, rect: QRect, section: int) -> None:
+        """The head, and in its lower half what it says of the column."""
+        painter = sure(painter)
+        painter.save()
+        super().paintSection(painter, rect, section)
+        painter.restore()
+        note = sure(self.model()).headerData(section, Qt.Orientation.Horizontal, NOTE_ROLE)
+        if note:
+            font = QFont(self.font())
+            font.setPixelSize(max(QFontInfo(font).pixelSize() - 2, 8))
+            painter.setFont(font)
+            painter.setPen(self.ink)
+            room = rect.adjusted(8, 0, -6, -4)
+            words = QFontMetrics(font).elidedText(str(note), Qt.TextElideMode.ElideRight, room.width())
+            painter.drawText(room, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignBottom, words)
 
     def mousePressEvent(self, event: Any) -> None:
         """Take hold of a head, unless an edge is about to be moved."""

@@ -14,7 +14,8 @@ from bright_tether.desktop.background import Pool, Progress, Work
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
-from bright_tether.study import changes
+from bright_tether.study import changes, table_changes
+from bright_tether.study.axes import entries_gone
 from bright_tether.study.declared import Given
 from bright_tether.study.edits import ChangePin, Edit, with_trail
 from bright_tether.study.history import History
@@ -120,6 +121,13 @@ class Session(QObject):
         if edit is not None or had_preview:
             self._after_change()
 
+    def tie(self, edit: Edit | None) -> None:
+        """Tie other columns; what went because it was typed in another unit is said."""
+        self.do(edit)
+        gone = entries_gone(edit)
+        if gone:
+            self.tell(f"Typed in another unit, so gone with it: {', '.join(gone)}. Undo brings it back.")
+
     def preview(self, edit: Edit | None) -> None:
         """Show a change while the hand still moves; None shows the study as it is."""
         self._preview = edit.apply(self.history.study) if edit else None
@@ -159,7 +167,7 @@ class Session(QObject):
         self.walked = {step}
         # What comes from a file may have been seen before it was saved.
         self.seen = (
-            set() if changes.is_untouched(history.study) else {one.id for one in history.study.tethers}
+            set() if table_changes.is_untouched(history.study) else {one.id for one in history.study.tethers}
         )
         self._after_change()
         self.mark_changed.emit()
@@ -220,11 +228,7 @@ class Session(QObject):
 
     def bring_in(self, table: Table) -> None:
         """Put a table in with a tether, in place of the blank study's where that is untouched."""
-        edit, tether_id = changes.bring_in(self.history.study, table)
-        self.tether_id = tether_id
-        self.mark = frozenset()
-        self.do(edit)
-        self.mark_changed.emit()
+        self.do_and_show(*table_changes.bring_in(self.history.study, table))
 
     def off(self, work: Callable[[], Any], take: Callable[[Any], object], *, small: bool = False) -> None:
         """Read or write off the interface thread, in order; its value or its error goes to take.
@@ -265,9 +269,19 @@ class Session(QObject):
 
     def add_tether(self) -> None:
         """Tie a new tether on the table at hand."""
-        edit, tether_id = changes.add_tether(self.history.study, self.tether.table)
+        self.do_and_show(*changes.add_tether(self.history.study, self.tether.table))
+
+    def do_and_show(self, edit: Edit, tether_id: str) -> None:
+        """Make a change that brings a tether, and put that on the stage."""
+        other = all(
+            one.id != tether_id or one.table != self.table.id for one in edit.apply(self.study).tethers
+        )
         self.tether_id = tether_id
+        if other:
+            self.mark = frozenset()
         self.do(edit)
+        if other:
+            self.mark_changed.emit()
 
     def close(self) -> None:
         """Leave no thread behind."""

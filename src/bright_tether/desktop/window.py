@@ -43,7 +43,7 @@ from bright_tether.study.journal import throw_away
 from bright_tether.study.package import is_package
 from bright_tether.study.pins import Part
 from bright_tether.theme.tokens import Tokens
-from bright_tether.words.document import saved_words
+from bright_tether.words.document import refused_deed, saved_words
 from bright_tether.words.reading import Reading
 from bright_tether.words.readings.refused import beyond
 
@@ -81,7 +81,7 @@ class Window(QWidget):
         self.steps: dict[str, Stage] = {}
         self.stage = QStackedWidget()
         self._lay_out()
-        self.actions_list = Actions(self)
+        self.actions_list = Actions(self, lambda words: session.notice(refused_deed(words)))
         self.document.state_changed.connect(self._show_saved)
         session.study_changed.connect(self._name_window)
         self.head.name.wanted.connect(self.open_sheet)

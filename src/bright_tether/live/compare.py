@@ -38,9 +38,9 @@ from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Ints, Refusal
 from bright_tether.live.line import LineResults
-from bright_tether.study.changes import tether_name
 from bright_tether.study.choices import RowsAre
 from bright_tether.study.declared import given, result
+from bright_tether.study.names import tether_name
 from bright_tether.tables.column import Cells, Column
 
 

@@ -2,31 +2,23 @@
 
 from __future__ import annotations
 
-from itertools import chain, count
-
 import msgspec
 import numpy as np
 
-from bright_tether.study.changes import bring_in
 from bright_tether.study.derived import row_figures
 from bright_tether.study.edits import (
     ChangeColumn,
     Edit,
     MoveColumn,
     PutColumn,
-    PutTable,
-    PutTether,
-    Several,
-    SingleEdit,
 )
-from bright_tether.study.pin_changes import drop_pins
+from bright_tether.study.names import free_name
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
-from bright_tether.tables.column import Column, Kind
+from bright_tether.tables.column import Column, Kind, blank_column
 from bright_tether.tables.computed import evaluated, inputs_of
-from bright_tether.tables.formula import Formula, OfTether, RowFigure
-from bright_tether.tables.slips import Slip, slip_keys
-from bright_tether.tables.table import Table
+from bright_tether.tables.formula import Draw, Formula, OfTether, RowFigure
+from bright_tether.tables.table import place_name
 
 
 def change_kind(study: Study, table_id: str, column_id: str, kind: Kind) -> Edit | None:
@@ -54,11 +46,10 @@ def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> Put
     """A column that is worked out, and stays right."""
     table = study.table(table_id)
     held = {i: table.column(i) for i in inputs_of(formula)}
-    cells = evaluated(formula, held, table.rows)
-    taken = {column.name for column in table.columns}
-    others = (f"{name} {number}" for number in count(2))
-    name = next(one for one in chain((name,), others) if one not in taken)
-    column = Column(id=table.fresh_column_id(), name=name, kind="number", cells=cells, formula=formula)
+    cells = evaluated(formula, held, table.row_ids)
+    name = free_name(name, {column.name for column in table.columns})
+    kind: Kind = "category" if isinstance(formula, Draw) and formula.kind == "category" else "number"
+    column = Column(id=table.fresh_column_id(), name=name, kind=kind, cells=cells, formula=formula)
     return PutColumn(label=f"Work out {name}", table=table_id, at=len(table.columns), column=column)
 
 
@@ -69,9 +60,7 @@ def keep_figure(study: Study, tether: Tether, what: RowFigure) -> PutColumn:
     unit = table.column(tether.y or "").unit if what in ("residual", "fitted") else None
     words = {"residual": f"residual of {y}", "fitted": f"fitted {y}", "cooks_d": f"Cook of {y}"}
     name = words.get(what, f"{what} of {y}") + (f" ({unit})" if unit else "")
-    taken = {column.name for column in table.columns}
-    others = (f"{name} {number}" for number in count(2))
-    name = next(one for one in chain((name,), others) if one not in taken)
+    name = free_name(name, {column.name for column in table.columns})
     cells = row_figures(study, tether, what)
     column = Column(
         id=table.fresh_column_id(), name=name, kind="number", cells=cells, formula=OfTether(tether.id, what)
@@ -91,6 +80,28 @@ def delete_column(study: Study, table_id: str, column_id: str) -> Edit | None:
     )
 
 
+def insert_column(study: Study, table_id: str, at: int) -> PutColumn:
+    """A blank column at a place; its kind follows what is typed into it."""
+    table = study.table(table_id)
+    name = free_name(place_name(at), {column.name for column in table.columns})
+    blank = blank_column(table.fresh_column_id(), name, "number", table.rows, guessed=True)
+    return PutColumn(label=f"Insert {name}", table=table_id, at=at, column=blank)
+
+
+def draw_again(study: Study, table_id: str, column_id: str) -> ChangeColumn | None:
+    """The same draw from another seed, worked out from the present one; None for a column that is not drawn."""
+    table = study.table(table_id)
+    before = table.column(column_id)
+    if not isinstance(before.formula, Draw):
+        return None
+    seed = int(np.random.SeedSequence(before.formula.seed).generate_state(1)[0])
+    formula = msgspec.structs.replace(before.formula, seed=seed)
+    held = {i: table.column(i) for i in inputs_of(formula)}
+    cells = evaluated(formula, held, table.row_ids)
+    after = msgspec.structs.replace(before, formula=formula, cells=cells, strays={})
+    return ChangeColumn(label=f"Draw {before.short} again", table=table_id, before=before, after=after)
+
+
 def move_column(study: Study, table_id: str, column_id: str, steps: int) -> Edit | None:
     """Move a column among its fellows."""
     table = study.table(table_id)
@@ -100,47 +111,3 @@ def move_column(study: Study, table_id: str, column_id: str, steps: int) -> Edit
     if before == after:
         return None
     return MoveColumn(label=f"Move column {column.short}", table=table_id, before=before, after=after)
-
-
-def dismiss_slip(study: Study, table_id: str, slip: Slip) -> Edit:
-    """Leave a slip as it is, and do not show it again."""
-    table = study.table(table_id)
-    after = msgspec.structs.replace(table, dismissed=(*table.dismissed, *slip_keys(slip, table)))
-    return replace_table(study, table, after, "Leave a likely slip as it is")
-
-
-def add_table(study: Study, name: str, columns: dict[str, np.ndarray]) -> tuple[Edit, str]:
-    """A table of number columns with a tether on its first two; the edit and the tether's id."""
-    made = tuple(
-        Column(id=f"c{at}", name=head, kind="number", cells=np.array(cells, float))
-        for at, (head, cells) in enumerate(columns.items(), 1)
-    )
-    rows = np.arange(made[0].cells.size, dtype=np.int64)
-    return bring_in(study, Table(id=study.fresh_id("t"), name=name, columns=made, row_ids=rows))
-
-
-def replace_table(study: Study, before: Table, after: Table, label: str) -> Several:
-    """One table for another in its place."""
-    from bright_tether.tables.computed import recomputed
-
-    at = study.tables.index(before)
-    away = PutTable(label=label, at=at, table=before, put_in=False)
-    return Several(label=label, edits=(away, PutTable(label=label, at=at, table=recomputed(after))))
-
-
-def drop_table(study: Study, table_id: str) -> Edit | None:
-    """Let a table go with every tether on it; the last table stays."""
-    if len(study.tables) == 1:
-        return None
-    table = study.table(table_id)
-    label = f"Let the table {table.name} go"
-    edits: list[SingleEdit] = []
-    present = study
-    for tether in [t for t in study.tethers if t.table == table_id]:
-        edits += drop_pins(present, tether.id, label)
-        edits.append(PutTether(label=label, at=present.tethers.index(tether), tether=tether, put_in=False))
-        present = edits[-1].apply(present)
-    if not present.tethers:
-        return None
-    edits.append(PutTable(label=label, at=study.tables.index(table), table=table, put_in=False))
-    return Several(label=label, edits=tuple(edits))

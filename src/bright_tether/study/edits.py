@@ -85,6 +85,19 @@ class PutRows(_Edit, frozen=True, eq=False, kw_only=True):
         return msgspec.structs.replace(self, put_in=not self.put_in)
 
 
+class OrderRows(_Edit, frozen=True, eq=False, kw_only=True):
+    """The same rows in another order. order : (rows,), the place where the row now at i stood."""
+
+    table: str
+    order: np.ndarray
+
+    def apply(self, study: Study) -> Study:
+        return with_table(study, study.table(self.table).in_order(self.order))
+
+    def inverse(self) -> OrderRows:
+        return msgspec.structs.replace(self, order=np.argsort(self.order))
+
+
 class PutColumn(_Edit, frozen=True, eq=False, kw_only=True):
     """A column put in at a position (put_in) or taken out."""
 
@@ -131,6 +144,24 @@ class PutTable(_Edit, frozen=True, eq=False, kw_only=True):
 
     def inverse(self) -> PutTable:
         return msgspec.structs.replace(self, put_in=not self.put_in)
+
+
+class NameTable(_Edit, frozen=True, eq=False, kw_only=True):
+    """A table's name as it was and as it is."""
+
+    table: str
+    before: str
+    after: str
+
+    def apply(self, study: Study) -> Study:
+        tables = tuple(
+            msgspec.structs.replace(one, name=self.after) if one.id == self.table else one
+            for one in study.tables
+        )
+        return msgspec.structs.replace(study, tables=tables)
+
+    def inverse(self) -> NameTable:
+        return msgspec.structs.replace(self, before=self.after, after=self.before)
 
 
 class PutTether(_Edit, frozen=True, eq=False, kw_only=True):
@@ -274,9 +305,11 @@ class ChangeStyle(_Edit, frozen=True, eq=False, kw_only=True):
 SingleEdit = (
     ChangeCells
     | PutRows
+    | OrderRows
     | PutColumn
     | MoveColumn
     | PutTable
+    | NameTable
     | PutTether
     | ChangeTether
     | ChangeColumn

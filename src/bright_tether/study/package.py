@@ -309,7 +309,7 @@ def _numbers_beside_strays(
 
 
 def _foreign_study(package: zipfile.ZipFile, name: str) -> Study:
-    from bright_tether.study.changes import first_tether
+    from bright_tether.study.table_changes import first_tether
 
     descriptor = msgspec.json.decode(_member(package, "datapackage.json", name))
     tables: list[Table] = []

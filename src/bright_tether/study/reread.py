@@ -13,10 +13,10 @@ from typing import Any
 import msgspec
 import numpy as np
 
-from bright_tether.study.changes import forget_asides
-from bright_tether.study.column_changes import replace_table
 from bright_tether.study.edits import Edit, Several
+from bright_tether.study.row_changes import forget_asides
 from bright_tether.study.study import Study
+from bright_tether.study.table_changes import replace_table
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import BY_HAND, Mend, Table

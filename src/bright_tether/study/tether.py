@@ -53,7 +53,7 @@ class View(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 class Tether(msgspec.Struct, frozen=True, kw_only=True):
     """x ⟶ y: the explanatory and the response column of one table, and how its rows are taken.
 
-    x, y, tint : column ids, None while not chosen. table : a table id.
+    x, y, tint : column ids, None while not chosen. table : a table id. name : the analyst's own, else "".
     conditions : the row filter. one_row : what one row is, in the analyst's words.
     chosen : whether the analyst said which column is x, rather than table order.
     mutual : whether neither column explains the other.
@@ -61,6 +61,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
 
     id: str
     table: str
+    name: str = ""
     x: str | None = None
     y: str | None = None
     chosen: bool = False

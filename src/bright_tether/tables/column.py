@@ -64,6 +64,12 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         """(rows,) float64; all NaN in a column that holds no numbers."""
         return self.cells if self.numeric else np.full(self.cells.size, np.nan)
 
+    @property
+    def missing(self) -> int:
+        """How many cells hold no value: blanks, and texts among numbers."""
+        gaps = np.isnan(self.cells) if self.numeric else self.cells == ""
+        return int(np.count_nonzero(gaps))
+
     def cell(self, at: int, row_id: int) -> Cell:
         """The cell at a position: a number, a text, or None where nothing stands."""
         value = self.cells[at]

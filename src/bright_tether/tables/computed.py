@@ -113,7 +113,7 @@ def recomputed(table: Table, before: Table | None = None) -> Table:
             and all(c is not None and i in old and c.cells is old[i].cells for i, c in inputs.items())
         )
         if not same:
-            cells = evaluated(column.formula, inputs, table.rows)
+            cells = evaluated(column.formula, inputs, table.row_ids)
             column = msgspec.structs.replace(column, cells=cells, strays={})
         done[column_id] = column
         return column
@@ -131,14 +131,23 @@ def inputs_of(formula: Formula | None) -> set[str]:
     return {formula.x} if isinstance(formula, Draw) and formula.x else set()
 
 
-def evaluated(formula: Formula | None, inputs: Mapping[str, Column | None], rows: int) -> np.ndarray:
-    """The cells a formula gives; NaN where it has no value or an input column is gone."""
+def evaluated(
+    formula: Formula | None, inputs: Mapping[str, Column | None], row_ids: np.ndarray
+) -> np.ndarray:
+    """The cells a formula gives, (rows,); NaN where it has no value or an input column is gone.
+
+    What is drawn belongs to the row with its id: it follows the row wherever that stands.
+    """
+    rows = row_ids.size
     held = {i: column.numbers for i, column in inputs.items() if column is not None}
     if len(held) < len(inputs) or formula is None or isinstance(formula, OfTether):
         return np.full(rows, np.nan)
+    if isinstance(formula, Draw) and formula.kind == "category":
+        names: np.ndarray = np.array(formula.names or ("",), dtype=object)
+        return np.take(names, _drawn(formula, held, row_ids).astype(int))
     with np.errstate(all="ignore"):
         if isinstance(formula, Draw):
-            cells = _drawn(formula, held, rows)
+            cells = _drawn(formula, held, row_ids)
         else:
             named = {name: held[i] for name, i in formula.columns.items()}
             cells = np.asarray(_value(_parsed(formula.text).body, named), float)
@@ -147,21 +156,30 @@ def evaluated(formula: Formula | None, inputs: Mapping[str, Column | None], rows
     return cells
 
 
-def _drawn(formula: Draw, held: dict[str, np.ndarray], rows: int) -> np.ndarray:
-    draw, a, b = np.random.Generator(np.random.PCG64(formula.seed)), formula.a, formula.b
+def _drawn(formula: Draw, held: dict[str, np.ndarray], row_ids: np.ndarray) -> np.ndarray:
+    draw, a, b, rows = np.random.Generator(np.random.PCG64(formula.seed)), formula.a, formula.b, row_ids.size
+    age = np.empty(rows, np.int64)  # the place of each row among all by the order in which they came
+    age[np.argsort(row_ids, kind="stable")] = np.arange(rows)
+    # A row's own number decides, so that no other row's going changes it; sparse numbers count as one run.
+    most = int(row_ids.max(initial=-1)) + 1
+    own, many = (row_ids, most) if row_ids.min(initial=0) >= 0 and most <= 4 * rows + 1000 else (age, rows)
     match formula.kind:
         case "uniform":
-            return a + (b - a) * draw.random(rows)
+            return (a + (b - a) * draw.random(many))[own]
         case "normal":
-            return draw.normal(a, abs(b), rows)
+            return draw.normal(a, abs(b), many)[own]
         case "whole":
-            return draw.integers(int(min(a, b)), int(max(a, b)) + 1, rows).astype(float)
+            return draw.integers(int(min(a, b)), int(max(a, b)) + 1, many).astype(float)[own]
         case "evenly":
-            return draw.permutation(np.linspace(a, b, rows))
+            return draw.permutation(np.linspace(a, b, rows))[age]
+        case "steps":  # a, a + b, a + 2·b, …, each so many times
+            return a + b * (age // max(int(formula.c), 1))
         case "running":
-            return np.cumsum(draw.normal(a, abs(b), rows))
+            return np.cumsum(draw.normal(a, abs(b), rows))[age]
         case "line":
-            return a + b * held[formula.x or ""] + draw.normal(0, abs(formula.c), rows)
+            return a + b * held[formula.x or ""] + draw.normal(0, abs(formula.c), many)[own]
+        case "category":
+            return draw.integers(0, max(len(formula.names), 1), many).astype(float)[own]
 
 
 def _parsed(text: str) -> ast.Expression:

@@ -6,7 +6,7 @@ from typing import Literal
 
 import msgspec
 
-DrawKind = Literal["uniform", "normal", "whole", "evenly", "running", "line"]
+DrawKind = Literal["uniform", "normal", "whole", "evenly", "steps", "running", "line", "category"]
 
 
 class Expression(msgspec.Struct, frozen=True, tag="expression"):
@@ -21,7 +21,8 @@ class Draw(msgspec.Struct, frozen=True, tag="draw", kw_only=True):
 
     uniform: from a to b. normal: mean a, sd b. whole: whole numbers a to b. evenly: a to b in even
     steps, in random order. running: running total of normal steps, mean a, sd b.
-    line: a + b·x + noise of sd c, x being another column's id.
+    line: a + b·x + noise of sd c, x being another column's id. steps: a, a + b, a + 2·b, …, each c times,
+    in order. category: any of the names, each as likely.
     """
 
     kind: DrawKind
@@ -30,6 +31,7 @@ class Draw(msgspec.Struct, frozen=True, tag="draw", kw_only=True):
     b: float = 1.0
     c: float = 1.0
     x: str | None = None
+    names: tuple[str, ...] = ()
 
 
 RowFigure = Literal["residual", "fitted", "leverage", "standardised", "studentised", "cooks_d"]

@@ -51,3 +51,16 @@ def first_pair(columns: Iterable[Column]) -> tuple[str | None, str | None]:
     chosen = sorted((column_id for column_id, _ in ranked), key=places.__getitem__)
     x, y = [*chosen, None, None][:2]
     return x, y
+
+
+def better_pair(columns: Iterable[Column], x: str | None, y: str | None) -> tuple[str | None, str | None]:
+    """The columns to tie instead of x and y; these themselves where none are nearer to measurements."""
+    held = list(columns)
+    roles = {column.id: role_of(column) for column in held}
+
+    def rank(pair: tuple[str | None, str | None]) -> int:
+        found = [roles.get(one or "", "no numbers") for one in pair]
+        return sum(_RANKS.index(role) if role != "no numbers" else 2 * len(_RANKS) for role in found)
+
+    first = first_pair(held)
+    return first if rank(first) < rank((x, y)) and None not in first else (x, y)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import math
+import re
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -11,6 +12,7 @@ import numpy as np
 
 from bright_tether.tables.cells import Cell, as_number
 from bright_tether.tables.column import Column, shown
+from bright_tether.tables.heads import names_columns
 from bright_tether.tables.table import Table
 
 #: Rows above which whole rows are not compared with each other.
@@ -25,6 +27,7 @@ _CODES = (
     -2147483648.0, -32768.0,
 )  # fmt: skip
 _FEWEST = 8
+_NUMBER = re.compile(r"[-−]?\d+(?:[.,]\d+)?")
 
 
 class SlipKind(StrEnum):
@@ -36,6 +39,7 @@ class SlipKind(StrEnum):
     TENFOLD = "tenfold"
     OUT_OF_RANGE = "out_of_range"
     REPEATED = "repeated"
+    NAMES = "names"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,9 +58,12 @@ class Slip:
 def likely_slips(table: Table) -> tuple[Slip, ...]:
     """Every likely slip that was not dismissed, column by column, then repeated rows."""
     found: list[Slip] = []
+    heads = int(table.row_ids[0]) if names_columns(table) else None
+    if heads is not None:
+        found.append(Slip(kind=SlipKind.NAMES, column="", rows=(heads,), cells=None))
     for column in table.columns:
         if column.numeric and column.formula is None:
-            found += _strays(column, table)
+            found += _strays(column, table, heads)
             found += _codes(column, table)
             found += _tenfold(column, table)
             found += _impossible(column, table)
@@ -83,6 +90,29 @@ def slip_keys(slip: Slip, table: Table) -> tuple[str, ...]:
     return tuple(keys)
 
 
+def each_row(slip: Slip) -> tuple[Slip, ...]:
+    """The slip row by row."""
+    return tuple(
+        replace(slip, rows=(row,), cells=None if slip.cells is None else (slip.cells[at],))
+        for at, row in enumerate(slip.rows)
+    )
+
+
+def readings(slip: Slip, table: Table) -> Slip | None:
+    """The same slip mended by the number within each text; None where a text holds none or several."""
+    if slip.kind is not SlipKind.TEXT:
+        return None
+    strays = table.column(slip.column).strays
+    read = tuple(number_within(strays.get(row, "")) for row in slip.rows)
+    return None if None in read else replace(slip, cells=read)
+
+
+def number_within(text: str) -> float | None:
+    """The one number that stands in a text such as “about 30” or “12.5 ?”; None for none or several."""
+    found = _NUMBER.findall(text)
+    return as_number(found[0]) if len(found) == 1 else None
+
+
 def _without(slip: Slip, table: Table, dismissed: frozenset[str]) -> Slip | None:
     """What is left of a slip; None where all of it was dismissed."""
     if not dismissed:
@@ -94,8 +124,10 @@ def _without(slip: Slip, table: Table, dismissed: frozenset[str]) -> Slip | None
     return replace(slip, rows=tuple(slip.rows[at] for at in left), cells=cells) if left else None
 
 
-def _strays(column: Column, table: Table) -> list[Slip]:
+def _strays(column: Column, table: Table, heads: int | None) -> list[Slip]:
+    """Texts among numbers. heads : a row that seems to hold names, which is said once for all columns."""
     here = table.row_ids[table.places(column.strays)].tolist() if column.strays else []
+    here = [row for row in here if row != heads]
     readable = {row: as_number(column.strays[row]) for row in here}
     commas = [row for row in here if readable[row] is not None]
     others = tuple(row for row in here if readable[row] is None)

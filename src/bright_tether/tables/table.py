@@ -113,6 +113,23 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
             self, columns=columns, row_ids=np.delete(self.row_ids, at), next_row=most
         )
 
+    def in_order(self, order: np.ndarray) -> Table:
+        """The table with the row now at ``order[i]`` in place i; order : (rows,), each place once."""
+        columns = tuple(msgspec.structs.replace(one, cells=one.cells[order]) for one in self.columns)
+        return msgspec.structs.replace(self, columns=columns, row_ids=self.row_ids[order])
+
+    def order_by(self, column_id: str, *, falling: bool = False) -> np.ndarray:
+        """(rows,) places by a column's cells: numbers by size, texts as written; equal ones stay as they stand.
+
+        What is missing or no number comes last either way.
+        """
+        cells = self.column(column_id).cells
+        if cells.dtype == object:
+            ranks = np.unique(cells.astype(str), return_inverse=True)[1].astype(float)
+            ranks[cells == ""] = np.nan
+            cells = ranks
+        return np.argsort(-cells if falling else cells, kind="stable")
+
     @property
     def by_hand(self) -> frozenset[int]:
         """Rows that were put in here, and that its file never had."""

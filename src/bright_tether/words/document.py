@@ -31,3 +31,8 @@ def saved_words(state: SaveState, unsaved: bool) -> str:
     if unsaved:
         return "not saved"
     return f"saved {state.when:%H:%M}" if state.when is not None else _WORDS[state.how]
+
+
+def refused_deed(words: str) -> str:
+    """Why the keys of an action did nothing."""
+    return f"“{words.rstrip('…')}” has nothing to act on here."

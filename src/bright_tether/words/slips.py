@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.tables.filters import Condition
+from bright_tether.tables.heads import row_texts
 from bright_tether.tables.slips import Slip, SlipKind
 from bright_tether.tables.table import Table
 from bright_tether.words import digits as d
@@ -17,6 +18,9 @@ def slip_sentence(slip: Slip, table: Table) -> str:
     where = f"row {rows}" if len(places) == 1 else f"rows {rows}"
     if slip.kind is SlipKind.REPEATED:
         return f"{d.count(len(places), 'row')} the same as an earlier one in every cell ({where})"
+    if slip.kind is SlipKind.NAMES:
+        names = ", ".join(text for text in row_texts(table, places[0] - 1) if text)
+        return f"Row {places[0]} looks like the names of the columns ({names})"
     column = table.column(slip.column)
     shown = column.strays.get(slip.rows[0]) or d.entered(float(column.cells[places[0] - 1]))
     match slip.kind:
@@ -41,7 +45,15 @@ def mend_words(slip: Slip) -> str:
         SlipKind.OUT_OF_RANGE: "Blank",
         SlipKind.TENFOLD: "Shift the point",
         SlipKind.REPEATED: "Take the repeats out",
+        SlipKind.NAMES: "Make them the names",
     }[slip.kind]
+
+
+def read_words(slip: Slip) -> str:
+    """What reading the number within a text would do, on a button."""
+    first = slip.cells[0] if slip.cells else None
+    one = len(slip.rows) == 1 and isinstance(first, float)
+    return f"Read as {d.entered(first)}" if one and isinstance(first, float) else "Read the numbers in them"
 
 
 def condition_sentence(condition: Condition, table: Table) -> str:

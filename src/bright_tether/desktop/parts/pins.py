@@ -19,7 +19,7 @@ from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
-from bright_tether.study.changes import tether_name
+from bright_tether.study.names import tether_name
 from bright_tether.study.pin_changes import move_pin, put_pin, take_off, thaw, write_on
 from bright_tether.study.pins import Pin
 

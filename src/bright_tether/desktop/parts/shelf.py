@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QEvent, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -18,12 +18,16 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.core.results import Refusal
+from bright_tether.desktop.actions import Deed
+from bright_tether.desktop.parts.menus import open_menu
+from bright_tether.desktop.parts.renaming import AskName
 from bright_tether.desktop.parts.widgets import button, emptied, label, restyled
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.sure import sure
 from bright_tether.pictures.thumbnail import Thumbnail
 from bright_tether.study import changes
+from bright_tether.study.names import tether_name
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.readings.rows import in_play, out_of_play
@@ -40,6 +44,7 @@ class TetherCard(QFrame):
     """One tether: stamp, name, pairs, r, and where it stands."""
 
     wanted = pyqtSignal(str)
+    menu_wanted = pyqtSignal(str, QPoint)
 
     def __init__(self, tether_id: str, tokens: Tokens) -> None:
         super().__init__()
@@ -70,7 +75,7 @@ class TetherCard(QFrame):
 
     def show_findings(self, findings: Findings, chosen: bool) -> None:
         """Say what the tether comes to."""
-        name = changes.tether_name(findings.study, findings.tether)
+        name = tether_name(findings.study, findings.tether)
         self._name.setText(name)
         restyled(self, "chosen", chosen)
         pairs = r = ""
@@ -114,7 +119,12 @@ class TetherCard(QFrame):
 
     def mousePressEvent(self, event: Any) -> None:
         """Put this tether on the stage."""
-        self.wanted.emit(self.tether_id)
+        if event.button() == Qt.MouseButton.LeftButton:
+            self.wanted.emit(self.tether_id)
+
+    def contextMenuEvent(self, event: Any) -> None:
+        """What can be done with this tether."""
+        self.menu_wanted.emit(self.tether_id, event.globalPos())
 
     def keyPressEvent(self, event: Any) -> None:
         """Enter or Space puts this tether on the stage."""
@@ -252,6 +262,36 @@ class Shelf(QFrame):
 
         FilterPanel(self._session, sure(self.window())).show_by(self.filter)
 
+    def rename_tether(self) -> None:
+        """Ask what the tether on the stage is to be called."""
+        self._rename(self._session.tether_id)
+
+    def _rename(self, tether_id: str) -> None:
+        session, study = self._session, self._session.history.study
+
+        def take(name: str) -> None:
+            held = session.history.study
+            session.do(changes.rename_tether(held, held.tether(tether_id), name))
+
+        name = study.tether(tether_id).name or tether_name(study, study.tether(tether_id))
+        gloss = "Left blank, it goes by the names of its columns again."
+        AskName("Call this tether", name, take, self, gloss).show_by(self._cards[tether_id])
+
+    def _open_menu(self, tether_id: str, spot: QPoint) -> None:
+        session = self._session
+
+        def drop() -> None:
+            held = session.history.study
+            session.do(changes.drop_tether(held, held.tether(tether_id)))
+
+        several = lambda: len(session.study.tethers) > 1  # noqa: E731
+        deeds = (
+            Deed("Put it on the stage", "", lambda: session.show_tether(tether_id)),
+            Deed("Call it something else…", "", lambda: self._rename(tether_id)),
+            Deed("Let it go", "", drop, several),
+        )
+        open_menu("Tether menu", (deeds,), spot, self)
+
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         self._tokens = tokens
@@ -285,6 +325,7 @@ class Shelf(QFrame):
         for tether_id in wanted:
             made = TetherCard(tether_id, self._tokens)
             made.wanted.connect(self._session.show_tether)
+            made.menu_wanted.connect(self._open_menu)
             self._cards[tether_id] = made
             self._list.addWidget(made)
 

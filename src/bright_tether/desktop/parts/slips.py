@@ -1,19 +1,24 @@
-"""Likely slips, quietly: one line each, one action to mend it, one to leave it."""
+"""Likely slips, quietly: one line each, with what mends it, for one row or all alike, and one to leave it."""
 
 from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
-from bright_tether.study import changes, column_changes
-from bright_tether.tables.slips import Slip
+from bright_tether.pictures.sure import sure
+from bright_tether.study import cell_changes
+from bright_tether.tables.slips import Slip, each_row, readings
 from bright_tether.words import digits as d
-from bright_tether.words.slips import mend_words, slip_sentence
+from bright_tether.words.slips import mend_words, read_words, slip_sentence
 
 _MOST_SHOWN = 3
+#: Lines of one panel; the rest come up as these are seen to.
+_MOST_LISTED = 200
 
 
 class SlipList(QFrame):
@@ -36,27 +41,74 @@ class SlipList(QFrame):
             return
         self._shown = slips
         emptied(self._column)
-        table = self._session.findings.table
         for slip in slips[:_MOST_SHOWN]:
             row = QHBoxLayout()
-            sentence = slip_sentence(slip, table)
+            sentence = slip_sentence(slip, self._session.findings.table)
             row.addWidget(label(sentence, wrap=True, name="likely slip"), 1)
-            row.addWidget(button("Show", partial(self._show, slip), "link", f"Show: {sentence}"))
-            words = mend_words(slip)
-            row.addWidget(button(words, partial(self._mend, slip), "link", f"{words}: {sentence}"))
-            row.addWidget(button("Leave it", partial(self._leave, slip), "link", f"Leave: {sentence}"))
+            for piece in slip_buttons(self._session, slip, sentence):
+                row.addWidget(piece)
+            if len(slip.rows) > 1:
+                one_by_one = partial(self._list, each_row(slip), "Row by row")
+                row.addWidget(button("Row by row…", one_by_one, "link", f"Row by row: {sentence}"))
             self._column.addLayout(row)
         if len(slips) > _MOST_SHOWN:
-            self._column.addWidget(label(f"and {d.count(len(slips) - _MOST_SHOWN, 'other likely slip')}"))
+            words = f"and {d.count(len(slips) - _MOST_SHOWN, 'other likely slip')}…"
+            self._column.addWidget(button(words, partial(self._list, slips, "Likely slips"), "link"))
         self.setVisible(bool(slips))
 
-    def _show(self, slip: Slip) -> None:
-        self._session.mark_rows(frozenset(slip.rows))
+    def _list(self, slips: tuple[Slip, ...], title: str) -> None:
+        SlipPanel(self._session, slips, title, self).show_by(self)
 
-    def _mend(self, slip: Slip) -> None:
-        session = self._session
-        session.do(changes.mend_slip(session.history.study, session.table.id, slip))
 
-    def _leave(self, slip: Slip) -> None:
-        session = self._session
-        session.do(column_changes.dismiss_slip(session.history.study, session.table.id, slip))
+class SlipPanel(Popup):
+    """Slips one under the other; a line goes when it is seen to."""
+
+    def __init__(self, session: Session, slips: tuple[Slip, ...], title: str, parent: QWidget) -> None:
+        super().__init__(title, sure(parent.window()), 640)
+        lines = QGridLayout()
+        lines.setColumnStretch(0, 1)
+        table = session.findings.table
+        for at, slip in enumerate(slips[:_MOST_LISTED]):
+            sentence = slip_sentence(slip, table)
+            pieces = (label(sentence, name="likely slip"), *slip_buttons(session, slip, sentence))
+            for place, piece in enumerate(pieces):
+                lines.addWidget(piece, at, place)
+            for piece in pieces[2:]:  # all but the one that shows
+                piece.clicked.connect(partial(self._seen_to, pieces))  # type: ignore[attr-defined]
+        held = QWidget()
+        held.setObjectName("plain")
+        held.setLayout(lines)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(held)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setMinimumHeight(min(held.sizeHint().height() + 4, 320))
+        self.column.addWidget(scroll)
+        if len(slips) > _MOST_LISTED:
+            self.column.addWidget(
+                label(f"and {d.grouped(len(slips) - _MOST_LISTED)} more after these", "quiet")
+            )
+
+    def _seen_to(self, pieces: tuple[QWidget, ...], *_: object) -> None:
+        for piece in pieces:
+            piece.setEnabled(False)
+
+
+def slip_buttons(session: Session, slip: Slip, sentence: str) -> list[QWidget]:
+    """Show it, what mends it, leave it."""
+
+    def mend(way: Slip) -> None:
+        session.do(cell_changes.mend_slip(session.history.study, session.table.id, way))
+
+    def leave() -> None:
+        session.do(cell_changes.dismiss_slip(session.history.study, session.table.id, slip))
+
+    made = [button("Show", lambda: session.mark_rows(frozenset(slip.rows)), "link", f"Show: {sentence}")]
+    read = readings(slip, session.findings.table)
+    if read is not None:
+        words = read_words(read)
+        made.append(button(words, partial(mend, read), "link", f"{words}: {sentence}"))
+    words = mend_words(slip)
+    made.append(button(words, partial(mend, slip), "link", f"{words}: {sentence}"))
+    made.append(button("Leave it", leave, "link", f"Leave: {sentence}"))
+    return list(made)

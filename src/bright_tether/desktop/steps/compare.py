@@ -14,7 +14,7 @@ from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.pictures.compare import RUNGS, ComparePicture, SlopesScale
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
-from bright_tether.study.changes import tether_name
+from bright_tether.study.names import tether_name
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
 from bright_tether.theme.tokens import Tokens

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.parts.columns import ColumnNotes
 from bright_tether.desktop.parts.slips import SlipList
+from bright_tether.desktop.parts.table_strip import TableStrip
 from bright_tether.desktop.parts.ways_in import WaysIn
 from bright_tether.desktop.parts.widgets import button, card, label, restyled
 from bright_tether.desktop.session import Session
@@ -26,7 +27,7 @@ from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
-from bright_tether.study import changes
+from bright_tether.study import axes, changes
 from bright_tether.theme.tokens import Tokens
 
 
@@ -64,7 +65,7 @@ class AxisSlot(QFrame):
         if column_id is not None and chosen[other] == column_id:
             chosen[other] = chosen[self.axis]
         chosen[self.axis] = column_id
-        self._session.do(changes.choose_axes(self._session.history.study, tether, **chosen))
+        self._session.tie(axes.choose_axes(self._session.history.study, tether, **chosen))
 
     def choose(self) -> None:
         """A list of the number columns."""
@@ -125,6 +126,9 @@ class GatherStep(Stage):
         top.addWidget(self.ways, 3)
         below = QVBoxLayout()
         below.setContentsMargins(10, 10, 10, 10)
+        self.strip = TableStrip(session, self.grid)
+        below.setSpacing(6)
+        below.addWidget(self.strip)
         below.addWidget(self.slips)
         below.addWidget(self.grid)
         split = QSplitter(Qt.Orientation.Vertical)
@@ -163,7 +167,7 @@ class GatherStep(Stage):
 
     def swap(self) -> None:
         """Let x and y change places."""
-        self._session.do(changes.swap_axes(self._session.history.study, self._session.tether))
+        self._session.tie(axes.swap_axes(self._session.history.study, self._session.tether))
 
     def tie_at_hand(self, axis: str) -> None:
         """Tie the column the cursor stands in."""

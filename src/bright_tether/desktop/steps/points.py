@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.scatter import ScatterPicture
-from bright_tether.study import changes
+from bright_tether.study import cell_changes
 from bright_tether.study.edits import Edit
 from bright_tether.tables.cells import Cell
 
@@ -17,7 +17,9 @@ def connect_points(picture: ScatterPicture, session: Session) -> None:
         table = session.history.study.table(tether.table)
         at = int(table.places([row])[0]) + 1
         cells: dict[tuple[int, str], Cell] = {(row, tether.x or ""): x, (row, tether.y or ""): y}
-        return changes.set_cells(session.history.study, tether.table, cells, f"Move the point of row {at}")
+        return cell_changes.set_cells(
+            session.history.study, tether.table, cells, f"Move the point of row {at}"
+        )
 
     picture.mark_changed.connect(session.mark_rows)
     picture.point_moving.connect(lambda row, x, y: session.preview(edit(row, x, y)))

@@ -15,7 +15,7 @@ from bright_tether.desktop.parts.widgets import button, card, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.plate import Magnifier, Plate
 from bright_tether.pictures.sure import sure
-from bright_tether.study import column_changes
+from bright_tether.study import table_changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.writing import printable
 from bright_tether.theme.tokens import Tokens
@@ -140,7 +140,7 @@ class TracePage(QWidget):
             heads[1] += " 2"
         columns = {head: np.array([pair[at] for pair in pairs]) for at, head in enumerate(heads)}
         session = self._session
-        edit, tether_id = column_changes.add_table(session.history.study, "Read off a picture", columns)
+        edit, tether_id = table_changes.add_table(session.history.study, "Read off a picture", columns)
         session.tether_id = tether_id
         session.do(edit)
         self.done.emit(True)

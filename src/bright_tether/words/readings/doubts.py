@@ -123,7 +123,13 @@ def luck_sentence(claim: DoubtsClaim, alpha: float, n: int) -> tuple[Said, ...]:
     if claim.exact:
         return ()
     times = d.percent(claim.expected_by_luck, 0)
-    how = f"at most {times}" if claim.bound else times if times.startswith("less") else f"about {times}"
+    how = (
+        f"at most {times}"
+        if claim.bound
+        else times
+        if times.startswith(("less", "more"))
+        else f"about {times}"
+    )
     return (
         Said(
             f"Six checks are six chances: of true lines over {d.count(n, 'row')} like these, {how} show at least one "

@@ -1,0 +1,83 @@
+"""A new column worked out from others."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QWidget
+
+from bright_tether.desktop.parts.popup import Popup
+from bright_tether.desktop.parts.widgets import button, label
+from bright_tether.desktop.session import Session
+from bright_tether.study import column_changes
+from bright_tether.tables.column import Column
+from bright_tether.tables.computed import BadFormula, expression
+from bright_tether.tables.formula import Expression
+from bright_tether.words import digits as d
+
+TEMPLATES = {
+    "log to base 10": "log10({0})", "natural log": "log({0})", "square root": "sqrt({0})",
+    "square": "{0}**2", "reciprocal": "1/{0}", "difference of two": "{0} - {1}", "ratio of two": "{0}/{1}",
+    "rank": "rank({0})", "z, in sd from the mean": "z({0})", "the row before": "lag({0})",
+    "change from the row before": "change({0})", "running total": "total({0})",
+}  # fmt: skip
+
+
+class WorkOut(Popup):
+    """A new column from an expression over others, with its first values as it is typed."""
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__("Work out a column", parent, 420)
+        self._session = session
+        self.template = QComboBox()
+        self.template.setAccessibleName("Common ways")
+        self.template.addItem("a common way …", None)
+        for words, text in TEMPLATES.items():
+            self.template.addItem(words, text)
+        self.template.activated.connect(self._take_template)
+        self.text, self.name = QLineEdit(), QLineEdit()
+        self.text.setAccessibleName("Expression")
+        self.text.setPlaceholderText('log10(stage) - 0.5; names of several words in quotes: "days out" / 7')
+        self.name.setAccessibleName("Name of the new column")
+        self.name.setPlaceholderText("name of the new column")
+        self.said = label(kind="quiet", wrap=True, name="expression says")
+        self.said.setMinimumHeight(46)
+        for piece in (self.template, self.text, self.name, self.said):
+            self.column.addWidget(piece)
+        self.column.addWidget(button("Add the column", self.add, "main"))
+        self.text.textEdited.connect(self._try)
+        self.text.returnPressed.connect(self.add)
+        self.setFocusProxy(self.text)
+
+    def add(self) -> None:
+        """Put the column in."""
+        made = self._try()
+        if made is not None:
+            session, name = self._session, self.name.text().strip() or self.text.text().strip()
+            session.do(column_changes.add_formula(session.history.study, session.table.id, name, made))
+            self.close()
+
+    def _take_template(self) -> None:
+        text = self.template.currentData()
+        if text:
+            numeric = [column for column in self._session.table.columns if column.numeric]
+            names = [_spelled(column) for column in numeric] or ["x"]
+            self.text.setText(text.format(*names, *names))
+            self.text.setFocus()
+            self._try()
+
+    def _try(self) -> Expression | None:
+        session = self._session
+        try:
+            made = expression(self.text.text(), session.table)
+        except BadFormula as bad:
+            self.said.setText(str(bad))
+            return None
+        tried = column_changes.add_formula(session.history.study, session.table.id, "?", made).column.cells
+        first = ", ".join(d.figure(value, 4) for value in tried[:5].tolist())
+        lost = int(np.isnan(tried).sum())
+        self.said.setText(f"{first} …  {d.count(lost, 'row')} without a value")
+        return made
+
+
+def _spelled(column: Column) -> str:
+    return column.short if column.short.isidentifier() else f'"{column.short}"'
