@@ -147,7 +147,7 @@ def test_the_local_trend_follows_a_line_and_a_bend_and_agrees_when_binned():
 
 def test_bins_by_hand_keep_within_their_number_whatever_is_typed():
     by_hand = Bins(0.0, 1.0, 5)
-    assert by_hand.of_number(7, 5.0) == Bins(0.0, 0.714286, 7)
+    assert by_hand.of_number(7, 5.0) == Bins(0.0, 0.72, 7)
     assert by_hand.of_width(2.0, 5.0) == Bins(0.0, 2.0, 3)
     assert by_hand.from_start(1.0, 5.0) == Bins(1.0, 1.0, 4)
     for value in (1e308, 1e-308, 5e-324, 1e9):

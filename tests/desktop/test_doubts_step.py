@@ -1,5 +1,6 @@
 """The step Doubts in the real window: board, cards, remedies, lineup, and doubts that travel."""
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton
@@ -150,3 +151,18 @@ def test_bins_of_the_residuals_by_hand_change_no_verdict(window):
     assert bars.width == 20
     assert bars.counts.sum() == 64
     assert window.session.findings.doubt("shape").verdict is before
+    assert window.session.tether.view.bins["residual"][1] == 20
+    field.selectAll()
+    write(field, "no")
+    press(field, Qt.Key.Key_Return)
+    assert "no width for bins" in read(window, "notice text")
+    assert window.step("doubts").full.sketch.bars.width == 20
+
+
+def test_residuals_stand_as_box_and_dots(window):
+    window.step("doubts").open("shape")
+    click(named(window, "Show box and dots", QPushButton))
+    shown, findings = window.step("doubts").full.sketch, window.session.findings
+    assert np.allclose(np.sort(shown.x), np.sort(findings.rows.residual))
+    box = shown.curves[0]
+    assert [box[0].min(), box[0].max()] == pytest.approx(np.quantile(findings.rows.residual, (0.25, 0.75)))

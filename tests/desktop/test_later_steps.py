@@ -36,6 +36,12 @@ def enter(window, name, text):
     press(field, Qt.Key.Key_Return)
 
 
+def with_more(window):
+    """The window with what is rarely changed open."""
+    click(named(window, "More entries", QPushButton))
+    return window
+
+
 def cells(table):
     return [[table.item(r, c).text() for c in range(table.columnCount())] for r in range(table.rowCount())]
 
@@ -52,7 +58,7 @@ def on_compare(open_window):
 
 @pytest.fixture
 def on_forecast(open_window):
-    return at_step(open_window, Qt.Key.Key_7)
+    return with_more(at_step(open_window, Qt.Key.Key_7))
 
 
 def test_errors_stand_side_by_side_and_one_is_put_in_force(on_line):
@@ -126,7 +132,7 @@ def test_fitted_against_observed(on_line):
 def test_groups_are_compared_and_agree_with_the_record(on_compare):
     window = on_compare
     assert read(window, "headline") == "Compare this line with which?"
-    choose(window, "Which", "station")
+    choose(window, "Compare with", "the groups of station")
     assert read(window, "headline") == "The slopes differ."
     made = window.session.findings.comparison
     told = json.loads(json.dumps(comparison_record(window.session.findings)))
@@ -144,8 +150,8 @@ def test_groups_are_compared_and_agree_with_the_record(on_compare):
 
 def test_another_tether_in_other_units_is_shown_beside_and_not_subtracted(on_compare):
     window = on_compare
-    choose(window, "Compare with", "another tether,")
-    choose(window, "Which", "stage ⟶ discharge")
+    choose(window, "Compare with", "the line stage ⟶ discharge")
+    click(named(window, "More entries", QPushButton))
     assert "their slopes cannot" in read(window, "headline")
     plot = named(window, "Compare picture")
     assert plot.axis_name("x") == "turbidity (NTU) and stage (m)"
@@ -159,8 +165,8 @@ def test_another_tether_in_other_units_is_shown_beside_and_not_subtracted(on_com
 
 
 def test_a_margin_is_dragged_on_the_scale(on_compare):
-    window = on_compare
-    choose(window, "Which", "station")
+    window = with_more(on_compare)
+    choose(window, "Compare with", "the groups of station")
     QApplication.processEvents()
     scale = named(window, "Slopes on one scale")
     from PyQt6.QtTest import QTest
@@ -179,8 +185,7 @@ def test_a_margin_is_dragged_on_the_scale(on_compare):
 def test_two_responses_ask_what_a_row_is(on_compare):
     window = on_compare
     window.session.show_tether("k7")
-    choose(window, "Compare with", "a second response,")
-    choose(window, "Which", "drying")
+    choose(window, "Compare with", "a second response, drying")
     assert "Is a row one case measured twice" in read(window, "sentences")
     assert "the paired test decides" in read(window, "sentences")
     paired = window.session.findings.comparison.same_rows.slope
@@ -198,8 +203,8 @@ def test_another_tether_is_compared_and_lower_rungs_are_drawn(on_compare):
     window.step("strength")
     edit, _ = changes.tie(session.study, session.tether, x="c2", y="c4")
     session.do(edit)
-    choose(window, "Compare with", "another tether,")
-    choose(window, "Which", tether_name(session.study, edit.tether))
+    choose(window, "Compare with", f"the line {tether_name(session.study, edit.tether)}")
+    click(named(window, "More entries", QPushButton))
     plot = named(window, "Compare picture")
     assert plot.cloud.x.size == 15 + Findings(session.study, edit.tether).pairs.n
     own = plot.lines[0].yData.copy()
@@ -212,7 +217,7 @@ def test_groups_too_small_are_said(open_window, csv_file):
         csv_file("x,y,g\n" + "".join(f"{i},{i * i},{'a' if i < 7 else 'b'}\n" for i in range(9)))
     )
     window.session.show_step("compare")
-    choose(window, "Which", "g")
+    choose(window, "Compare with", "the groups of g")
     assert "The line of b has no error of its own: n = 2" in read(window, "sentences")
 
 

@@ -141,6 +141,11 @@ def test_one_column_with_bins_by_hand(window):
     end = plot.mapFromScene(plot.top.getViewBox().mapViewToScene(plot._edges[2].pos())) - QPoint(0, 30)
     drag(plot, at, end)
     assert plot.bins.width == pytest.approx(100, rel=0.05)
+    assert plot.bins.width == float(f"{plot.bins.width:.2g}") or plot.bins.width % 5 == 0  # readable edges
+    kept = window.session.tether.view.bins[window.session.tether.x]
+    assert kept == (plot.bins.start, plot.bins.width, plot.bins.number)
+    press(window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert plot.bins.width == 50
     click(named(window, "Bins by rule", QPushButton))
     assert "by rule" in read(window, "bins and fences")
 

@@ -16,6 +16,7 @@ def rehearse(open_window, qtbot):
     """The demo study with the step Rehearse on the stage, its first run done."""
     window = open_window("--demo")
     window.session.show_step("rehearse")
+    click(named(window, "More entries", QPushButton))
     wait_for(window, qtbot)
     return window
 

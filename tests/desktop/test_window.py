@@ -7,11 +7,20 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QScrollArea
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+)
 
 from bright_tether.desktop.background import Work
+from bright_tether.desktop.parts.comparable import offers
 from bright_tether.desktop.parts.shelf import TetherCard
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import IDS
@@ -20,8 +29,9 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
-from hand import named, press, read
+from hand import click, named, press, read
 
+FORMS = ("forecast", "compare", "rehearse")
 SIZES = [(1024, 700), (1280, 800), (2560, 1440)]
 
 
@@ -54,14 +64,18 @@ def test_cards_have_room_for_words_that_come_later(open_window):
 def test_what_stands_side_by_side_has_one_middle(open_window):
     window = open_window("--demo")
     window.session.show_step("forecast")
+    click(named(window, "More entries", QPushButton))
     settled(window, SIZES[1])
 
     def middle(widget):
         return widget.mapTo(window, widget.rect().center()).y()
 
-    field = named(window, "Mean of how many new cases", QLineEdit)
-    for beside in ("An actual case: x y", "Band for the whole line"):
-        assert abs(middle(named(window, beside)) - middle(field)) <= 1
+    for pair in (
+        ("More levels, %", "An actual case: x y"),
+        ("Mean of how many new cases", "Band for the whole line"),
+    ):
+        one, beside = (middle(named(window, name)) for name in pair)
+        assert abs(one - beside) <= 1
 
 
 @pytest.mark.parametrize("step", IDS)
@@ -69,8 +83,23 @@ def test_what_stands_side_by_side_has_one_middle(open_window):
 def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
     window = open_window("--demo")
     window.session.show_step(step)
+    if step == "compare":
+        stage = window.step(step)
+        stage._choose(next(one for one in offers(window.session.findings) if one.source == "group"))
     settled(window, size)
     assert (window.width(), window.height()) == size
+    check_room(window, step)
+    if step in FORMS:
+        stage = window.step(step)
+        above = stage.picture.mapTo(stage, QPoint(0, 0)).y()
+        assert above <= 60  # one line, and the margin of the card
+        click(named(window, "More entries", QPushButton))
+        settled(window, size)
+        check_room(window, step)
+
+
+def check_room(window, step):
+    """Nothing on the stage or beside it is cut, and the picture has room."""
     cut = [
         piece.text()
         for piece in window.findChildren(QLabel)

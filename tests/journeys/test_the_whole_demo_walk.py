@@ -98,8 +98,7 @@ def test_the_whole_demo_study_walks_from_gather_to_write_up(open_window, qtbot, 
 
     # Compare: the two stations
     press(window, Qt.Key.Key_6, ALT)
-    choose(window, "Compare with", "the groups of")
-    choose(window, "Which", "station")
+    choose(window, "Compare with", "the groups of station")
     assert read(window, "headline") == "These data are compatible with no difference in slope."
     pin(window, "reading", "picture", "table")
 

@@ -49,6 +49,8 @@ from bright_tether.words.readings.refused import beyond
 
 #: Files that are looked at as pictures of a plot.
 PICTURES = (".png", ".jpg", ".jpeg", ".bmp", ".webp")
+#: Windows less wide than this have a narrow shelf and a narrow reading, in pixels.
+NARROW = 1160
 #: Stands in the reading until what a step shows of a long table is worked out.
 WORKING = Reading(headline="Working it out…")
 
@@ -278,6 +280,13 @@ class Window(QWidget):
     def _close_anyway(self) -> None:
         self._leaving = True
         self.close()
+
+    def resizeEvent(self, event: Any) -> None:
+        """In a narrow window the stage keeps its room, and what stands beside it takes less."""
+        super().resizeEvent(event)
+        narrow = self.width() < NARROW
+        self.shelf.setFixedWidth(204 if narrow else 236)
+        self.panel.setFixedWidth(328 if narrow else 344)
 
     def _show_saved(self) -> None:
         self.head.saved = saved_words(self.document.state, self.document.unsaved)

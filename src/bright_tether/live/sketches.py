@@ -8,6 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bright_tether.core.results import Floats, Ints
+from bright_tether.core.shape.dots import stacked_dots
+from bright_tether.core.shape.fences import fences
 from bright_tether.core.shape.histogram import Histogram, histogram, usual_bins
 from bright_tether.core.shape.smooth import smooth_of
 from bright_tether.live.doubts import DoubtResults
@@ -17,7 +19,7 @@ MODES: dict[str, tuple[str, ...]] = {
     "bend": ("residual-on-x", "residual-on-fitted"),
     "spread": ("size-on-x", "residual-on-x", "size-on-fitted"),
     "order": ("residual-in-order", "residual-on-previous"),
-    "shape": ("histogram", "normal-quantiles"),
+    "shape": ("histogram", "normal-quantiles", "box-and-dots"),
     "far-out": ("studentised-in-order", "studentised-on-x"),
     "pull": ("studentised-on-leverage", "cook-in-order"),
 }
@@ -105,6 +107,19 @@ def _quantiles(shown: _Shown) -> Sketch:
                   curves=((ends, ends), *band), bright=None)  # fmt: skip
 
 
+def _box_and_dots(shown: _Shown) -> Sketch:
+    """Dots stacked where they would lie on each other, and below them the box with its fences' whiskers."""
+    own = shown.own
+    box = fences(own)
+    low, high, middle = -0.4, -0.12, -0.26
+    ends = ((box.low_whisker, box.q1), (box.q3, box.high_whisker))
+    outline = np.array([box.q1, box.q3, box.q3, box.q1, box.q1]), np.array([low, low, high, high, low])
+    median = np.array([box.median, box.median]), np.array([low, high])
+    whiskers = tuple((np.array(pair), np.array([middle, middle])) for pair in ends)
+    return Sketch(mode=shown.mode, x=own, y=stacked_dots(own), at=shown.places, curves=(outline, median, *whiskers),
+                  bright=None)  # fmt: skip
+
+
 def _in_order(shown: _Shown) -> Sketch:
     return Sketch(mode=shown.mode, x=shown.turns, y=shown.residual[shown.order], at=shown.order, joined=True)
 
@@ -153,6 +168,7 @@ _MAKERS: dict[str, Callable[[_Shown], Sketch]] = {
     "residual-in-order": _in_order,
     "residual-on-previous": _on_previous,
     "normal-quantiles": _quantiles,
+    "box-and-dots": _box_and_dots,
     "studentised-in-order": _studentised_in_order,
     "studentised-on-x": _studentised_on_x,
     "studentised-on-leverage": _on_leverage,

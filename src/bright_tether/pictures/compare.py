@@ -23,6 +23,7 @@ from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
+from bright_tether.words.axes import even_places
 from bright_tether.words.reading import there
 from bright_tether.words.readings.compare import comparison_of
 
@@ -303,9 +304,7 @@ class SlopesScale(QWidget):
         painter.setPen(QPen(QColor(t.faint), 1))
         painter.drawLine(QPointF(self._x(low), top), QPointF(self._x(high), top))
         painter.setPen(QColor(t.muted))
-        for share in (0.0, 0.25, 0.5, 0.75, 1.0):
-            value = low + share * (high - low)
-            decimals = d.decimals_for((high - low) / 10, 3)
+        for value, decimals in even_places(low, high):
             place = QRectF(self._x(value) - 40, top + 2, 80, 14)
             painter.drawText(place, Qt.AlignmentFlag.AlignHCenter, d.fixed(value, decimals))
 

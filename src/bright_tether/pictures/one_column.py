@@ -7,8 +7,16 @@ import pyqtgraph as pg
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QColor, QFont
 
+from bright_tether.core.shape.dots import stacked_dots
 from bright_tether.core.shape.fences import Fences, fences
-from bright_tether.core.shape.histogram import MOST_BINS, Bins, Histogram, histogram, usual_bins
+from bright_tether.core.shape.histogram import (
+    MOST_BINS,
+    Bins,
+    Histogram,
+    histogram,
+    readable_bins,
+    usual_bins,
+)
 from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
@@ -20,7 +28,6 @@ from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 #: Dots are stacked in this many columns across the range.
-_STACKS = 90
 #: More edges than this are drawn but not pulled one by one.
 _MOST_EDGES = 60
 
@@ -28,16 +35,18 @@ _MOST_EDGES = 60
 class ColumnPicture(ScatterPicture):
     """Histogram above; below on the same axis the dots and the box. Edges of bins can be pulled.
 
-    bins_changed : the bins were pulled to other places.
+    bins_changed : the bins are being pulled to other places. bins_set : they were let go there.
     """
 
     bins_changed = pyqtSignal()
+    bins_set = pyqtSignal(object)
     movable = False
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__(tokens, font, name)
         self.column: Column | None = None
-        self.by_hand: dict[str, Bins] = {}
+        #: Bins by hand: of the study, or under the hand; None for those by the rule.
+        self.by_hand: Bins | None = None
         self.values = np.zeros(0)
         self.fenced: Fences | None = None
         self.counted: Histogram | None = None
@@ -72,6 +81,8 @@ class ColumnPicture(ScatterPicture):
         """Show a column of the tether's table, its rows in play."""
         self.column = column
         at = findings.column_in_play(column)
+        held = findings.tether.view.bins.get(column.id)
+        self.by_hand = None if held is None else Bins(*held)
         self.values = column.cells[at] if drawable(column.cells) else np.zeros(0)
         self.fenced = fences(self.values) if self.values.size else None
         self.draw(findings, marked)
@@ -87,15 +98,7 @@ class ColumnPicture(ScatterPicture):
         at = self.findings.column_in_play(self.looked_at)
         if not self.values.size:
             return None
-        values = self.values
-        cell = np.floor((values - values.min()) / (float(np.ptp(values)) or 1.0) * (_STACKS - 1))
-        order = np.lexsort((values, cell))
-        ordered = cell[order]
-        first = np.concatenate(([0], np.flatnonzero(np.diff(ordered)) + 1))
-        runs = np.diff(np.append(first, ordered.size))
-        heights = np.empty(at.size)
-        heights[order] = np.arange(at.size) - np.repeat(first, runs)
-        heights /= max(float(heights.max()), 8.0)
+        values, heights = self.values, stacked_dots(self.values)
         group = np.zeros(at.size, np.int64)
         groups: tuple[str, ...] = ()
         whole = self.findings.cloud
@@ -149,15 +152,7 @@ class ColumnPicture(ScatterPicture):
         """The bins on show."""
         if not self.values.size:
             return None
-        return self.by_hand.get(self.looked_at.id) or Bins(*usual_bins(self.values))
-
-    def set_bins(self, bins: Bins | None) -> None:
-        """Bin by hand; None goes back to the rule."""
-        if bins is None:
-            self.by_hand.pop(self.looked_at.id, None)
-        else:
-            self.by_hand[self.looked_at.id] = bins
-        self._count()
+        return self.by_hand or Bins(*usual_bins(self.values))
 
     def _count(self, *, fit: bool = True) -> None:
         bins = self.bins
@@ -202,6 +197,7 @@ class ColumnPicture(ScatterPicture):
             line.setPen(pg.mkPen(None))
             line.setHoverPen(pg.mkPen(self.tokens.ink, width=2))
             line.sigDragged.connect(self._pull)
+            line.sigPositionChangeFinished.connect(self._let_go)
             self.top.addItem(line, ignoreBounds=True)
             self._edges.append(line)
         for line, value in zip(self._edges, edges, strict=True):
@@ -222,12 +218,13 @@ class ColumnPicture(ScatterPicture):
             width = max((line.value() - start) / at, (high - start) / MOST_BINS)
         if width <= 0:
             return
-        width = float(f"{width:.3g}")
-        start = float(f"{start:.4g}")
-        number = max(1, min(int(np.ceil((high - start) / width - 1e-9)), MOST_BINS))
-        self.by_hand[self.looked_at.id] = Bins(start, width, number)
+        self.by_hand = readable_bins(start, width, high)
         self._count(fit=False)
         self.bins_changed.emit()
+
+    def _let_go(self, line: pg.InfiniteLine) -> None:
+        if line in self._edges and self.by_hand is not None:
+            self.bins_set.emit(self.by_hand)
 
 
 def fences_in_words(fenced: Fences, column: Column, digits: int) -> str:

@@ -10,7 +10,7 @@ from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoic
 from bright_tether.study.edits import ChangeTether, Edit
 from bright_tether.study.names import tether_name
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Tether, View
+from bright_tether.study.tether import RESIDUAL, Tether, View
 from bright_tether.tables.roles import better_pair
 
 #: Entries that go when an axis changes, as the analyst calls them, and where they stand.
@@ -107,9 +107,10 @@ def _without_entries(tether: Tether, *, x: bool, y: bool) -> Tether:
             held = msgspec.structs.replace(getattr(tether, part), **{field: getattr(_STARTS[part], field)})
             tether = msgspec.structs.replace(tether, **{part: held})
     cases = () if x or y else tether.forecast.cases
+    bins = {key: held for key, held in tether.view.bins.items() if key != RESIDUAL}
     start, own = View(), ("x_label", "x", "log_x") * x + ("y_label", "y", "log_y") * y
     return msgspec.structs.replace(
         tether, answers=(), lineups=(),
-        view=msgspec.structs.replace(tether.view, **{name: getattr(start, name) for name in own}),
+        view=msgspec.structs.replace(tether.view, bins=bins, **{name: getattr(start, name) for name in own}),
         forecast=msgspec.structs.replace(tether.forecast, cases=cases),
     )  # fmt: skip

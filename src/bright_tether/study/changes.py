@@ -64,6 +64,15 @@ def change_choice(
     return _tether_edit(study, tether, msgspec.structs.replace(tether, **{part: chosen}), label)
 
 
+def bin_by_hand(study: Study, tether: Tether, key: str, bins: tuple[float, float, int] | None) -> Edit | None:
+    """Keep bins of a column, or of the residuals; None goes back to the rule."""
+    held = {one: there for one, there in tether.view.bins.items() if one != key}
+    if bins is not None:
+        held[key] = bins
+    label = "Bins by hand" if bins is not None else "Bins by rule"
+    return change_choice(study, tether, "view", label, bins=held)
+
+
 def answer_doubt(study: Study, tether: Tether, doubt: str, reason: str) -> Edit | None:
     """Let a doubt stand, with a reason; an empty one takes the answer back."""
     kept = tuple(one for one in tether.answers if one.doubt != doubt)

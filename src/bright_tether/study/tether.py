@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from bright_tether.study.bounds import BinCount, Positive
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.filters import Condition
@@ -33,10 +34,15 @@ class Picked(msgspec.Struct, frozen=True, kw_only=True):
     when: str
 
 
+#: Stands for the residuals where bins are kept by column.
+RESIDUAL = "residual"
+
+
 class View(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """How a tether's scatter is shown: its words, limits and scales.
 
-    x, y : limits (from, to), None where the picture chooses. zero : whether the origin is always in view.
+    x, y : limits, each from and to, None where the picture chooses. zero : whether the origin is always in view.
+    bins : start, width and number by hand, by column id, and by RESIDUAL for the residuals.
     """
 
     title: str = ""
@@ -48,6 +54,7 @@ class View(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     log_x: bool = False
     log_y: bool = False
     names: bool = False
+    bins: dict[str, tuple[float, Positive, BinCount]] = {}
 
 
 class Tether(msgspec.Struct, frozen=True, kw_only=True):

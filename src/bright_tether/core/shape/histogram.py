@@ -42,7 +42,10 @@ class Bins:
     def of_number(self, number: float, high: float) -> Bins:
         """As many bins as these from the same start, up to high; as near as that can be."""
         number = int(min(max(number, 1), MOST_BINS))
-        width = float(f"{max((high - self.start) / number, _NARROWEST):.6g}")
+        wanted = max((high - self.start) / number, _NARROWEST)
+        grain = _grain(wanted)
+        width = math.ceil(wanted / grain - 1e-9) * grain if grain > 0 else wanted
+        width = float(f"{width:.12g}")
         return Bins(self.start, width if self.start + number * width >= high else width * (1 + 1e-5), number)
 
     def of_width(self, width: float, high: float) -> Bins:
@@ -52,6 +55,21 @@ class Bins:
     def from_start(self, start: float, high: float) -> Bins:
         """Bins of the same width from another start, up to high."""
         return Bins(start, self.width, _number(high - start, self.width))
+
+
+def readable_bins(start: float, width: float, high: float) -> Bins:
+    """Bins near a start and a width, above 0, with edges of few digits: to a tenth of the width's first digit."""
+    grain = _grain(width)
+    if not (grain > 0 and math.isfinite(start / grain)):
+        return Bins(start, width, _number(high - start, width))
+    width = float(f"{max(round(width / grain), 1) * grain:.12g}")
+    start = float(f"{math.floor(start / grain + 0.5) * grain:.12g}")
+    return Bins(start, width, _number(high - start, width))
+
+
+def _grain(width: float) -> float:
+    """A tenth of the power of ten of a width."""
+    return float(10.0 ** (math.floor(math.log10(width)) - 1))
 
 
 def _number(length: float, width: float) -> int:

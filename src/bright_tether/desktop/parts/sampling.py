@@ -84,11 +84,6 @@ class SamplingEntries(QWidget):
         column.addLayout(self._first)
         column.addWidget(self.stated)
 
-    def add(self, *widgets: QWidget) -> None:
-        """More at the end of the first row."""
-        for widget in widgets:
-            self._first.addWidget(widget)
-
     def refresh(self, view: str) -> None:
         """Show what is chosen, as far as the view asks for it."""
         findings = self._session.findings

@@ -41,14 +41,14 @@ def card(layout: QLayout, name: str = "card") -> QFrame:
     return made
 
 
-def stacked(*parts: QWidget) -> QWidget:
-    """Widgets one under the other without margins; the last takes the room."""
+def stacked(*parts: QWidget, tall: int = -1) -> QWidget:
+    """Widgets one under the other without margins. tall : the place of the one that takes the room."""
     held = QWidget()
     column = QVBoxLayout(held)
     column.setContentsMargins(0, 0, 0, 0)
     for part in parts:
         column.addWidget(part)
-    column.setStretch(len(parts) - 1, 1)
+    column.setStretch(tall % len(parts), 1)
     return held
 
 

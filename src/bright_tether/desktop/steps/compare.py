@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QButtonGroup, QComboBox, QLineEdit, QWidget
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QLineEdit, QSizePolicy, QWidget
 
-from bright_tether.desktop.parts.flow import Flow, choice_of
+from bright_tether.desktop.parts.comparable import FirstOffers, Offer, offers
+from bright_tether.desktop.parts.entries import named as entry
+from bright_tether.desktop.parts.flow import choice_of
 from bright_tether.desktop.parts.grids import column_of, figures_table, fill_grid
+from bright_tether.desktop.parts.one_line import OneLine
 from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
@@ -14,13 +17,14 @@ from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.pictures.compare import RUNGS, ComparePicture, SlopesScale
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
-from bright_tether.study.names import tether_name
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
 from bright_tether.theme.tokens import Tokens
+from bright_tether.words.grids.compare import groups_grid
 from bright_tether.words.readings.compare import comparison_of
 
-_SOURCES = {"group": "the groups of", "second": "a second response,", "other": "another tether,"}
+#: Fields of the choice of which one says what is compared.
+SOURCES = ("group", "second", "other")
 
 
 class CompareStep(StageOfViews):
@@ -30,23 +34,20 @@ class CompareStep(StageOfViews):
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__(session)
-        self.source, self.which, self.rows_are = QComboBox(), QComboBox(), QComboBox()
-        for field, name in (
-            (self.source, "Compare with"),
-            (self.which, "Which"),
-            (self.rows_are, "A row is"),
-        ):
+        self.which, self.rows_are = QComboBox(), QComboBox()
+        for field, name in ((self.which, "Compare with"), (self.rows_are, "A row is")):
             field.setAccessibleName(name)
-        for key, words in _SOURCES.items():
-            self.source.addItem(words, key)
+        self.which.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.which.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.which.setMinimumContentsLength(13)
+        self.which.setMaximumWidth(300)
         for value, words in (
             (None, "a row is …"),
             ("cases", "one case measured twice"),
             ("settings", "two experiments at one x"),
         ):
             self.rows_are.addItem(words, value)
-        self.source.activated.connect(lambda _: self._fill_which())
-        self.which.activated.connect(lambda _: self._choose())
+        self.which.activated.connect(lambda _: self._choose(self.which.currentData()))
         self.rows_are.activated.connect(
             lambda _: self._put("What a row is", rows_are=self.rows_are.currentData())
         )
@@ -61,43 +62,53 @@ class CompareStep(StageOfViews):
         connect_points(self.picture, session)
         self.tables = {view.id: figures_table(view.title) for view in self.step.views[1:]}
         self.rungs = QButtonGroup(self)
+        self.offers = FirstOffers(self._choose)
+        self.groups = figures_table("Line of each group")
+        sure(self.groups.verticalHeader()).hide()
         lines = QWidget()
-        rung_row = choice_of(RUNGS, self.rungs, self._draw_rung, "Draw")
-        rung_row.addWidget(label("within ±", "quiet"))
-        rung_row.addWidget(self.margin)
-        rung_row.addWidget(label("heights at", "quiet"))
-        rung_row.addWidget(self.height_at)
         column = column_of(lines)
-        column.addLayout(rung_row)
         column.addWidget(self.picture, 1)
         column.addWidget(self.scale)
+        column.addWidget(self.groups)
         self.pages.addWidget(lines)
         for table in self.tables.values():
             sure(table.verticalHeader()).hide()
             self.pages.addWidget(table)
-        head = Flow()
-        head.addWidget(label("Compare with", "strong"))
-        for field in (self.source, self.which, self.rows_are):
-            head.addWidget(field)
-        self.lay_out(head, self.choice, self.pages, tall=self.pages)
+        entries = choice_of(RUNGS, self.rungs, self._draw_rung, "Draw")
+        for words, asked in (("within ±", self.margin), ("heights at", self.height_at)):
+            entries.addWidget(entry(words, asked))
+        entries.addWidget(self.rows_are)
+        more = QWidget()
+        more.setLayout(entries)
+        self.line = OneLine(
+            label("with", "quiet"), self.which, self.folding(), more=more, chooser=self.chooser
+        )
+        self.lay_out(self.line, self.offers, self.pages, tall=self.pages)
 
     def show_findings(self) -> None:
-        """Bring choices and view up to date."""
-        choice = self._session.findings.tether.compare
-        present = next((key for key in _SOURCES if getattr(choice, key)), None)
-        if present is not None:
-            self.source.setCurrentIndex(self.source.findData(present))
-        self._fill_which(keep=True)
-        self.rows_are.setVisible(choice.second is not None)
+        """Bring choices and view up to date; where nothing is compared yet, what can be."""
+        findings = self._session.findings
+        choice = findings.tether.compare
+        self._fill_which()
+        asked = choice.second is not None
+        self.rows_are.setVisible(asked)
         self.rows_are.setCurrentIndex(max(self.rows_are.findData(choice.rows_are), 0))
+        if asked and choice.rows_are is None:
+            self.line.open()  # a question that the comparison rests on
         self.margin.setText("" if choice.margin is None else shown(choice.margin))
-        made = comparison_of(self._session.findings)
+        made = comparison_of(findings)
         comparable = made is None or not made.units_differ
         shared = made.height_at if made is not None and comparable else None
         at = choice.height_at if choice.height_at is not None else shared
-        for asked in (*self.rungs.buttons()[1:], self.margin, self.height_at):
-            asked.setEnabled(comparable)
+        for part in (*self.rungs.buttons()[1:], self.margin, self.height_at):
+            part.setEnabled(comparable)
         self.height_at.setText("" if at is None else shown(float(f"{at:.6g}")))
+        nothing = not any(getattr(choice, source) for source in SOURCES)
+        self.offers.setVisible(nothing)
+        self.pages.setVisible(not nothing)
+        if nothing:
+            self.offers.show_offers(findings)
+        self.line.fit()
         self._show_page()
 
     def show_mark(self) -> None:
@@ -111,29 +122,20 @@ class CompareStep(StageOfViews):
             self.picture.restyle(tokens)
         self.scale.restyle(tokens)
 
-    def _fill_which(self, *, keep: bool = False) -> None:
-        session, source = self._session, self.source.currentData()
-        tether, table = session.findings.tether, session.findings.table
+    def _fill_which(self) -> None:
+        choice = self._session.findings.tether.compare
         self.which.clear()
         self.which.addItem("choose…", None)
-        if source == "group":
-            named = [(c.short, c.id) for c in table.columns if c.kind in ("category", "text")]
-        elif source == "second":
-            named = [(c.short, c.id) for c in table.columns if c.numeric and c.id not in (tether.x, tether.y)]
-        else:
-            named = [
-                (tether_name(session.study, t), t.id) for t in session.study.tethers if t.id != tether.id
-            ]
-        for words, key in named:
-            self.which.addItem(words, key)
-        if keep:
-            self.which.setCurrentIndex(max(self.which.findData(getattr(tether.compare, source)), 0))
+        for one in offers(self._session.findings):
+            self.which.addItem(one.words, one)
+            if getattr(choice, one.source) == one.key:
+                self.which.setCurrentIndex(self.which.count() - 1)
 
-    def _choose(self) -> None:
-        source, chosen = self.source.currentData(), self.which.currentData()
-        fields: dict[str, object] = dict.fromkeys(_SOURCES)
-        fields[source] = chosen
-        self._put(f"Compare with {self.which.currentText()}", **fields)
+    def _choose(self, chosen: Offer | None) -> None:
+        fields: dict[str, object] = dict.fromkeys(SOURCES)
+        if chosen is not None:
+            fields[chosen.source] = chosen.key
+        self._put(f"Compare with {chosen.words if chosen else 'nothing'}", **fields)
 
     def _put(self, words: str, **fields: object) -> None:
         session = self._session
@@ -157,6 +159,11 @@ class CompareStep(StageOfViews):
         if table is None:
             self.picture.draw(findings, self._session.mark)
             self.scale.draw(findings)
+            made = comparison_of(findings)
+            fill_grid(self.groups, None if made is None else groups_grid(findings, made))
+            lines = self.groups.rowCount()
+            self.groups.setVisible(bool(lines))
+            self.groups.setFixedHeight(min(30 * lines + 42, 136))
         else:
             grids = self.step.view(self.view).grids(findings)
             fill_grid(table, grids[0] if grids else None)

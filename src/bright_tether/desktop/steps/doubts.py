@@ -35,8 +35,11 @@ from bright_tether.live.findings import Findings
 from bright_tether.live.sketches import MODES, sketch
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.small import SmallPlot
+from bright_tether.study import changes
+from bright_tether.study.tether import RESIDUAL
 from bright_tether.tables.cells import as_number
 from bright_tether.theme.tokens import Tokens
+from bright_tether.words import digits as d
 from bright_tether.words.axes import MODE_TITLES, sketch_axes
 from bright_tether.words.readings.doubts import number
 from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
@@ -229,7 +232,7 @@ class DoubtsStep(Stage):
                 field.setFixedWidth(64)
                 field.setPlaceholderText(words)
                 field.setAccessibleName(f"Residuals: {words}")
-                field.editingFinished.connect(self.show_findings)
+                field.editingFinished.connect(self._keep_bins)
                 self.bins[key] = field
                 self._modes.addWidget(field)
         self._modes.addWidget(self.standard)
@@ -254,10 +257,33 @@ class DoubtsStep(Stage):
 
     def _bins(self, findings: Findings) -> tuple[float, float, int] | None:
         """Start, width and number as typed, where both make sense for these residuals."""
+        held = findings.tether.view.bins.get(RESIDUAL)
+        for field, value in zip(self.bins.values(), () if held is None else (held[1], held[0]), strict=False):
+            if not field.hasFocus():
+                field.setText(d.entered(value))
+        if held is None:
+            return None
         residual = np.ldexp(findings.fit.weighted_residual, findings.fit.y.exponent)
-        width = as_number(self.bins["width"].text()) if "width" in self.bins else None
-        start = as_number(self.bins["start"].text()) if "start" in self.bins else None
-        return typed_bins(residual, width, start)
+        return typed_bins(residual, held[1], held[0])
+
+    def _keep_bins(self) -> None:
+        """Bins of the residuals by hand, in the study; two blank fields go back to the rule."""
+        typed = {name: field.text().strip() for name, field in self.bins.items()}
+        numbers = {name: as_number(text) for name, text in typed.items()}
+        findings, session = self.findings, self._session
+        if findings.refusal is not None:
+            return
+        found = None
+        if typed["width"]:
+            residual = np.ldexp(findings.fit.weighted_residual, findings.fit.y.exponent)
+            found = typed_bins(residual, numbers["width"], numbers["start"])
+            if found is None:
+                session.notice(
+                    f"“{typed['width']}” is no width for bins of these residuals: give a number above 0."
+                )
+                return
+        session.do(changes.bin_by_hand(session.history.study, session.tether, RESIDUAL, found))
+        self.show_findings()
 
     def _marked(self, findings: Findings) -> Bools:
         ids = findings.table.row_ids[findings.pairs.at]

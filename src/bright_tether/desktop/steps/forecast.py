@@ -6,13 +6,14 @@ from pathlib import Path
 
 import numpy as np
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QFileDialog, QLineEdit, QSpinBox, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
 from bright_tether.account.tables import forecasts_csv
 from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.grids import figures_table, fill_grid
+from bright_tether.desktop.parts.one_line import OneLine
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
@@ -42,9 +43,11 @@ class ForecastStep(Stage):
         self.fields: dict[str, QLineEdit] = {}
         self._of = ""
         self._named: dict[str, QWidget] = {}
-        entries = Flow()
+        first, more = QWidget(), QWidget()
+        shown_first, entries = QHBoxLayout(first), Flow()
+        shown_first.setContentsMargins(0, 0, 0, 0)
         for name, words, hint in (
-            ("at", "Forecast at x", "one or more, or paste a list"),
+            ("at", "Forecast at x", "one or a list"),
             ("back", "Which x gives y", "one or more y"),
             ("levels", "More levels, %", "80 99"),
             ("actual", "An actual case: x y", "x y"),
@@ -55,9 +58,12 @@ class ForecastStep(Stage):
             field.setAccessibleName(words)
             field.editingFinished.connect(lambda n=name: self._typed(n))
             self.fields[name] = field
-            field.setFixedWidth(120)
-            self._named[name] = named(words, field)
-            entries.addWidget(self._named[name])
+            field.setMinimumWidth(60)
+            field.setMaximumWidth(150)
+            self._named[name] = named({"at": "at x", "back": "back from y"}.get(name, words), field)
+            (shown_first if name in ("at", "back") else entries).addWidget(self._named[name])
+        more.setLayout(entries)
+        self.entries = OneLine(first, more=more)
         self.many = QSpinBox()
         self.many.setRange(1, 10_000)
         self.many.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
@@ -84,7 +90,7 @@ class ForecastStep(Stage):
         deeds = Flow(
             button("Copy the table", self.copy, "small"), button("Write it to a file…", self.write, "small")
         )
-        self.lay_out(entries, self.said, kept, self.picture, self.table, deeds, tall=self.picture)
+        self.lay_out(self.entries, self.said, kept, self.picture, self.table, deeds, tall=self.picture)
 
     def show_findings(self) -> None:
         """Bring picture and table up to date."""
@@ -102,6 +108,8 @@ class ForecastStep(Stage):
                 self.fields[name].setText("  ".join(shown(float(f"{one:.10g}")) for one in values))
         weighted = there and findings.fit.weights is not None
         self._named["weight"].setVisible(weighted)
+        if weighted and findings.tether.line.new_weight is None:
+            self.entries.open()  # without a weight one new case has no interval
         if weighted and not self.fields["weight"].isModified():
             stated = findings.tether.line.new_weight
             self.fields["weight"].setText("" if stated is None else shown(stated))

@@ -52,6 +52,7 @@ class LookStep(Stage):
         connect_points(self.alone, session)
         self.scatter.limits_pulled.connect(self._keep_limits)
         self.alone.bins_changed.connect(self._show_bins)
+        self.alone.bins_set.connect(self._set_bins)
         self._title = label(kind="heading", wrap=True, name="picture title")
         self._note = label(kind="quiet", wrap=True, name="picture note")
         self.switches: dict[str, QPushButton] = {}
@@ -200,7 +201,7 @@ class LookStep(Stage):
         counted, column = sure(self.alone.counted), self.alone.looked_at
         out = counted.below + counted.above
         outside = f", {d.count(out, 'row')} outside the bins" if out else ""
-        rule = "by hand" if column.id in self.alone.by_hand else "by rule"
+        rule = "by hand" if self.alone.by_hand is not None else "by rule"
         fenced = fences_in_words(sure(self.alone.fenced), column, findings.rules.digits)
         self.binned.setText(
             f"{d.count(bins.number, 'bin')} of {d.entered(bins.width)} from {d.entered(bins.start)}, {rule}"
@@ -219,7 +220,10 @@ class LookStep(Stage):
             self._set_bins(wanted)
 
     def _set_bins(self, bins: Bins | None) -> None:
-        self.alone.set_bins(bins)
+        session = self._session
+        kept = None if bins is None else (bins.start, bins.width, bins.number)
+        key = self.alone.looked_at.id
+        session.do(changes.bin_by_hand(session.history.study, session.tether, key, kept))
         self._show_bins()
 
     def _choose(self) -> None:

@@ -13,6 +13,7 @@ from bright_tether.desktop.background import Progress, Work
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.grids import figures_table, fill_grid
+from bright_tether.desktop.parts.one_line import OneLine
 from bright_tether.desktop.parts.sampling import SamplingEntries
 from bright_tether.desktop.parts.widgets import button, label, stacked
 from bright_tether.desktop.session import Session
@@ -54,7 +55,6 @@ class RehearseStep(StageOfViews):
         self.entries = SamplingEntries(session)
         self.entries.refused.connect(self._say)
         self.go = button("Draw", self.toggle, "small", "Draw samples")
-        self.entries.add(self.go)
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
@@ -71,13 +71,14 @@ class RehearseStep(StageOfViews):
         sure(self.table.verticalHeader()).hide()
         self.table.setFixedHeight(198)
         self.stepper = self._stepper()
-        self.pages.addWidget(stacked(self.stepper, self.samples))
+        self.pages.addWidget(stacked(self.samples, self.stepper, tall=0))
         self.pages.addWidget(self.luck)
         self.pages.addWidget(stacked(self.table, self.broken))
         self.pages.addWidget(self.planned)
         self._pictures = {"samples": self.samples, "luck": self.luck, "assumptions": self.broken,
                           "pairs": self.planned}  # fmt: skip
-        self.lay_out(self.choice, self.entries, self.said, self.bar, self.pages, tall=self.pages)
+        self.line = OneLine(self.folding(), self.go, more=self.entries, chooser=self.chooser)
+        self.lay_out(self.line, self.said, self.bar, self.pages, tall=self.pages)
 
     @property
     def picture(self) -> QWidget:

@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 from PyQt6.QtWidgets import QButtonGroup, QLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.flow import Flow, choice_of
+from bright_tether.desktop.parts.one_line import ViewChooser
 from bright_tether.desktop.parts.widgets import card
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
@@ -92,7 +93,15 @@ class StageOfViews(Stage):
         super().__init__(session)
         self.pages, self._choosers = QStackedWidget(), QButtonGroup(self)
         ids = {view.title: view.id for view in self.step.views}
+        #: The same choice where it folds into a list, None where it does not.
+        self.chooser: ViewChooser | None = None
         self.choice: Flow = choice_of(tuple(ids), self._choosers, lambda title: self.show_view(ids[title]))
+
+    def folding(self) -> ViewChooser:
+        """The choice of a view as buttons that fold into a list."""
+        titles = {view.id: view.title for view in self.step.views}
+        self.chooser = ViewChooser("View", titles, self.choice, self.show_view)
+        return self.chooser
 
     @property
     def view(self) -> str:
@@ -103,5 +112,7 @@ class StageOfViews(Stage):
         """Show one of the views."""
         at = [view.id for view in self.step.views].index(view_id)
         sure(self._choosers.button(at)).setChecked(True)
+        if self.chooser is not None:
+            self.chooser.show_view(view_id)
         self.pages.setCurrentIndex(at)
         self._session.ask()

@@ -7,6 +7,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
+from bright_tether.words.readings.line import equation_of
 
 
 def differences_grid(findings: Findings, made: Comparison) -> Grid:
@@ -62,17 +63,22 @@ def every_two_grid(findings: Findings, made: Comparison) -> Grid:
 
 
 def groups_grid(findings: Findings, made: Comparison) -> Grid:
-    """The line of each group."""
+    """The line of each group: its equation, and how well it is known."""
     digits, rows = findings.rules.digits, []
+    x, y = findings.x_column.short, findings.y_column.short
+    first = findings.tether.line.slope_first
     for group in made.groups:
         line = group.line
         if line is None:
-            rows.append((group.name, d.grouped(group.n), d.NONE, d.NONE, d.NONE, d.NONE))
+            rows.append((group.name, d.grouped(group.n), *(d.NONE,) * 6))
             continue
+        # of two tethers each name holds both columns; of two responses it is the y
+        of = {"groups": (x, y), "responses": (x, group.name)}.get(made.source, ("x", "y"))
         finest = d.decimals_for(line.se_slope, digits, line.slope)
-        height = d.decimals_for(line.se_intercept, digits, line.intercept or 0.0)
-        slope, ends = d.fixed(line.slope, finest), d.between(line.ci_slope, finest)
-        rows.append((group.name, d.grouped(group.n), slope, ends, d.fixed(line.intercept, height),
-                     d.coefficient(line.r, digits)))  # fmt: skip
-    heads = ("group", "n", "slope", "interval", "intercept", "r")
+        rows.append((
+            group.name, d.grouped(group.n), equation_of(line, (line.se_slope, line.se_intercept), of, digits, first),
+            d.figure(line.se_slope, digits), d.between(line.ci_slope, finest),
+            d.coefficient(line.r, digits), d.figure(line.r2, digits), d.figure(line.s, digits),
+        ))  # fmt: skip
+    heads = ("group", "n", "line", "se of slope", "interval", "r", "r²", "s")
     return Grid(title="Lines", heads=heads, rows=tuple(rows))

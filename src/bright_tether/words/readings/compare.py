@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from bright_tether.claims import compare as compared
 from bright_tether.claims.compare import (
     CorrelationsClaim,
@@ -27,6 +29,9 @@ from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.unanswered import in_force_sentence
 from bright_tether.words.said import Said
 
+#: Groups that an offer names.
+_MOST_NAMED = 6
+
 
 def comparison_of(findings: Findings) -> Comparison | None:
     """The comparison, or None where there is none to make."""
@@ -34,6 +39,14 @@ def comparison_of(findings: Findings) -> Comparison | None:
         return None if findings.refusal else findings.comparison
     except Refusal:
         return None
+
+
+def groups_offered(counts: Mapping[str, int]) -> str:
+    """The groups of a column with their pairs: Weir 31, Ford 33; the first few of many."""
+    named = [f"{name} {d.grouped(n)}" for name, n in counts.items()]
+    return ", ".join(named[:_MOST_NAMED]) + (
+        f" and {len(named) - _MOST_NAMED} more" if len(named) > _MOST_NAMED else ""
+    )
 
 
 def compare_reading(findings: Findings) -> Reading:

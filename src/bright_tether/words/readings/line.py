@@ -26,6 +26,7 @@ from bright_tether.claims.line import (
 from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.claims.stories import hidden_stories
 from bright_tether.claims.tether import claims_of
+from bright_tether.core.line.figures import Line
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.choices import ERROR_NAMES, PATTERNS
@@ -48,20 +49,30 @@ from bright_tether.words.said import Said, capital
 
 def equation(findings: Findings, digits: int | None = None) -> str:
     """The line in the analyst's names: y = intercept + slope · x."""
-    line, names = findings.line, names_of(findings.x_column, findings.y_column)
-    shown = digits or findings.rules.digits
-    by, steep = findings.coefficients, there(line.slope)
+    names, by = names_of(findings.x_column, findings.y_column), findings.coefficients
+    shown, slope_first = digits or findings.rules.digits, findings.tether.line.slope_first
+    return equation_of(findings.line, (by.se_slope, by.se_intercept), (names.x, names.y), shown, slope_first)
+
+
+def equation_of(
+    line: Line,
+    errors: tuple[float | None, float | None],
+    names: tuple[str, str],
+    digits: int,
+    slope_first: bool,
+) -> str:
+    """Any line in words. errors : of slope and intercept, which say how many digits to show. names : x, y."""
+    (x, y), steep = names, there(line.slope)
     if line.intercept is None:
-        slope = d.fixed(line.slope, d.decimals_for(by.se_slope, shown, line.slope))
-        return f"{names.y} = {slope} · {names.x}"
-    height = d.fixed(line.intercept, d.decimals_for(by.se_intercept, shown, line.intercept))
-    slope = d.fixed(abs(steep), d.decimals_for(by.se_slope, shown, line.slope))
+        return f"{y} = {d.fixed(line.slope, d.decimals_for(errors[0], digits, line.slope))} · {x}"
+    height = d.fixed(line.intercept, d.decimals_for(errors[1], digits, line.intercept))
+    slope = d.fixed(abs(steep), d.decimals_for(errors[0], digits, line.slope))
     sign = "−" if steep < 0 else "+"
-    if findings.tether.line.slope_first:
+    if slope_first:
         lead = "−" if steep < 0 else ""
         tail = f"− {height.lstrip('−')}" if line.intercept < 0 else f"+ {height}"
-        return f"{names.y} = {lead}{slope} · {names.x} {tail}"
-    return f"{names.y} = {height} {sign} {slope} · {names.x}"
+        return f"{y} = {lead}{slope} · {x} {tail}"
+    return f"{y} = {height} {sign} {slope} · {x}"
 
 
 def equation_to_copy(findings: Findings) -> str:
