@@ -13,10 +13,11 @@ from typing import NoReturn
 
 from bright_tether.account.press import NO_PRESS, Press
 from bright_tether.command.analyse import BadCall, add_analyse
-from bright_tether.command.desktop import add_install_desktop
+from bright_tether.command.desktop import add_desktop
 from bright_tether.command.rehearse import add_rehearse
 from bright_tether.command.report import add_report
 
+COMMANDS = ("analyse", "rehearse", "report", "install-desktop", "remove-desktop")
 _NEGATIVE = re.compile(r"-(\d|\.\d)[\d.eE+,\s-]*")
 
 
@@ -27,26 +28,30 @@ class _OneLineParser(argparse.ArgumentParser):
         raise BadCall(f"{message}; `{self.prog} --help` lists what can be said")
 
 
+class _SayVersion(argparse.Action):
+    """Says the version once it is asked for, and not before: looking it up takes a while."""
+
+    def __call__(self, parser: argparse.ArgumentParser, *_: object) -> NoReturn:
+        from bright_tether.words.about import version_line
+
+        sys.stdout.write(f"{version_line()}\n")
+        parser.exit()
+
+
 def run(
     arguments: Sequence[str],
     open_window: Callable[[list[str]], int],
     press: Callable[[], Press] = lambda: NO_PRESS,
 ) -> int:
     """Carry out one call: a command, or the window with files to open. press : makes what draws."""
-    commands = ("analyse", "rehearse", "report", "install-desktop")
     if (
         not arguments
-        or (arguments[0] not in commands and not arguments[0].startswith("-"))
+        or (arguments[0] not in COMMANDS and not arguments[0].startswith("-"))
         or arguments[0] == "--demo"
     ):
         return open_window(list(arguments))
     _speak_any_letters()
-    parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
-    named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)
-    add_analyse(named)
-    add_rehearse(named)
-    add_report(named, press)
-    add_install_desktop(named)
+    parser = command_parser(press)
     try:
         options = parser.parse_args(with_negatives(arguments))
         code: int = options.run(options)
@@ -65,6 +70,18 @@ def run(
     except KeyboardInterrupt:
         _drop_output()
         return _one_line("stopped", 130)
+
+
+def command_parser(press: Callable[[], Press] = lambda: NO_PRESS) -> argparse.ArgumentParser:
+    """What the command line understands, but for files to open."""
+    parser = _OneLineParser(prog="bright-tether", description="Tie one measurement to another.")
+    parser.add_argument("--version", action=_SayVersion, nargs=0, help="version and licence")
+    named = parser.add_subparsers(required=True, metavar="COMMAND", parser_class=_OneLineParser)
+    add_analyse(named)
+    add_rehearse(named)
+    add_report(named, press)
+    add_desktop(named)
+    return parser
 
 
 def with_negatives(arguments: Sequence[str]) -> list[str]:
