@@ -30,7 +30,16 @@ def build(wheel: Path, lock: Path, folder: Path, libraries: list[str]) -> Path:
     with tempfile.TemporaryDirectory() as held:
         root = Path(held) / "root"
         inside = root / "usr/lib/bright-tether"
-        pip = [sys.executable, "-m", "pip", "install", "-q", "--disable-pip-version-check", "--target", inside]
+        pip = [
+            sys.executable,
+            "-m",
+            "pip",
+            "install",
+            "-q",
+            "--disable-pip-version-check",
+            "--target",
+            inside,
+        ]
         subprocess.run([*pip, "--require-hashes", "--no-deps", "-r", lock], check=True)
         subprocess.run([*pip, "--no-deps", "--upgrade", wheel], check=True)
         for name, place in PLACES.items():

@@ -25,7 +25,7 @@ def test_installed_for_the_user_and_known_to_the_desktop(tmp_path, capsys):
     assert run(["install-desktop"], lambda files: 1) == 0
     said = capsys.readouterr().out.splitlines()
     share = tmp_path / "share"
-    assert len(said) == 4
+    assert len(said) == 6
     assert (share / "applications" / "bright-tether.desktop").is_file()
     assert (share / "icons" / "hicolor" / "scalable" / "apps" / "bright-tether.svg").is_file()
     if shutil.which("update-mime-database"):

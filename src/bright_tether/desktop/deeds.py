@@ -208,6 +208,14 @@ def _add_views(window: Window) -> None:
     add_on("strength", "Copy the working row by row", "", lambda: window.stage_of("strength").listing.copy())
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)
     add("Find an action", "Ctrl+K", window.find_action)
+    add("Help: this step, and the terms on the screen", "F1", window.open_help)
+
+    def about() -> None:
+        from bright_tether.desktop.parts.about import About
+
+        About(window).show_by(window.head.name)
+
+    add("About Bright Tether: version, licence, libraries", "", about, study=True)
 
 
 def _add_keeping(window: Window) -> None:

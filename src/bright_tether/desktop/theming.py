@@ -51,7 +51,7 @@ def palette(tokens: Tokens) -> QPalette:
         role.ButtonText: tokens.ink, role.Highlight: tokens.tether_soft,
         role.HighlightedText: tokens.on_soft, role.ToolTipBase: tokens.night,
         role.ToolTipText: tokens.on_night, role.PlaceholderText: tokens.muted,
-        role.Mid: tokens.hairline, role.Dark: tokens.faint, role.Light: tokens.card,
+        role.Link: tokens.tether_ink, role.Mid: tokens.hairline, role.Dark: tokens.faint, role.Light: tokens.card,
     }  # fmt: skip
     made = QPalette()
     for which, colour in colours.items():

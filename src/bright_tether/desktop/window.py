@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6 import sip
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QAbstractSpinBox,
@@ -28,6 +28,7 @@ from bright_tether.desktop.document import SUFFIX, Document
 from bright_tether.desktop.layout import remember_layout
 from bright_tether.desktop.parts.drawer import Drawer
 from bright_tether.desktop.parts.head import Head
+from bright_tether.desktop.parts.hints import answered
 from bright_tether.desktop.parts.notice import Notice
 from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.parts.reading_panel import ReadingPanel
@@ -223,6 +224,19 @@ class Window(QWidget):
         from bright_tether.desktop.parts.study_sheet import StudySheet
 
         StudySheet(self.session, self.actions_list, self).show_by(self.head.name)
+
+    def open_help(self) -> None:
+        """Open the guide at the step on the stage, with the terms that can be read there."""
+        from bright_tether.desktop.parts.help import Help
+
+        stage = self.step(self.session.step)
+        there = stage.workings is not None and self.session.findings.refusal is None and self.session.in_place
+        workings = stage.workings() if there and stage.workings is not None else ()
+        Help(self.session, self, workings, self.panel.open_working).show_by(self.head.path)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Say what a term means where the pointer rests on it."""
+        return answered(self, event) or super().event(event)
 
     def find_action(self) -> None:
         """Open the list of everything that can be done."""

@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.desktop.parts.copying import copy_grids
+from bright_tether.desktop.parts.hints import term_hint
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.pictures.sure import sure
@@ -212,6 +213,8 @@ def fill_grid(table: QTableWidget, grid: Grid | None, tokens: Tokens | None = No
     if grid is None:
         return
     table.setHorizontalHeaderLabels(list(grid.heads))
+    for place, text in enumerate(grid.heads):
+        sure(table.horizontalHeaderItem(place)).setToolTip(term_hint(text))
     head = sure(table.horizontalHeader())
     for place in range(len(grid.heads) - 1):
         head.setSectionResizeMode(place, QHeaderView.ResizeMode.ResizeToContents)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtWidgets import QFrame, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.hints import answered
 from bright_tether.desktop.parts.widgets import label
 from bright_tether.pictures.sure import sure
 
@@ -21,6 +22,10 @@ class Popup(QFrame):
         self.column.setContentsMargins(14, 12, 14, 12)
         self.column.addWidget(label(title, "strong"))
         self.setMinimumWidth(width)
+
+    def event(self, event: QEvent | None) -> bool:
+        """Say what a term means where the pointer rests."""
+        return answered(self, event) or super().event(event)
 
     def show_by(self, widget: QWidget) -> None:
         """Come up beside a widget, inside its window."""

@@ -142,6 +142,11 @@ class ReadingPanel(QFrame):
         self.working_open = not self.working_open
         self._show_steps()
 
+    def open_working(self) -> None:
+        """Show the working, if it is not there yet."""
+        if not self.working_open:
+            self.toggle_working()
+
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         self._bar.tokens = tokens

@@ -1,0 +1,1 @@
+"""The guide that ships along, one section a step."""
