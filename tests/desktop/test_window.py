@@ -4,6 +4,7 @@ import os
 import subprocess
 import sys
 from itertools import pairwise
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -13,13 +14,12 @@ from PyQt6.QtWidgets import (
     QAbstractButton,
     QApplication,
     QComboBox,
-    QLabel,
     QLineEdit,
     QPushButton,
-    QScrollArea,
 )
 
 from bright_tether.desktop.background import Work
+from bright_tether.desktop.layout import apply_size
 from bright_tether.desktop.parts.comparable import offers
 from bright_tether.desktop.parts.shelf import TetherCard
 from bright_tether.live.findings import Findings
@@ -29,25 +29,13 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
+from bright_tether.theme.tokens import DARK, LIGHT
 from hand import click, named, press, read
+from room import check_room, contrasts, settled, shortened
 
 FORMS = ("forecast", "compare", "rehearse")
+ROOT = Path(__file__).parents[2]
 SIZES = [(1024, 700), (1280, 800), (2560, 1440)]
-
-
-def settled(window, size):
-    window.resize(*size)
-    for _ in range(5):
-        QApplication.processEvents()
-
-
-def shortened(window):
-    """Labels of several lines that have less height than their words."""
-    return [
-        piece.text()
-        for piece in window.findChildren(QLabel)
-        if piece.isVisible() and piece.wordWrap() and piece.heightForWidth(piece.width()) > piece.height() + 1
-    ]
 
 
 def test_cards_have_room_for_words_that_come_later(open_window):
@@ -98,27 +86,15 @@ def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
         check_room(window, step)
 
 
-def check_room(window, step):
-    """Nothing on the stage or beside it is cut, and the picture has room."""
-    cut = [
-        piece.text()
-        for piece in window.findChildren(QLabel)
-        if piece.isVisible() and not piece.wordWrap() and piece.sizeHint().width() > piece.width() + 1
-    ]
-    cut += [
-        piece.text()
-        for piece in window.findChildren(QAbstractButton)
-        if piece.isVisible() and piece.text() and piece.sizeHint().width() > piece.width() + 1
-    ]
-    assert not cut
-    assert not shortened(window)
-    for area in window.findChildren(QScrollArea):
-        if area.isVisible():
-            assert area.widget().width() <= area.viewport().width() + 1, area.parent().accessibleName()
-    if step == "doubts":
-        return  # a board of six
-    picture = window.steps[step].page if step == "write-up" else window.steps[step].picture
-    assert picture.width() > 0.25 * window.width() * (0.5 if step in ("gather", "strength") else 1)
+@pytest.mark.parametrize("theme", [LIGHT, DARK], ids=lambda theme: theme.name)
+def test_words_can_be_read_as_they_are_painted(open_window, theme):
+    window = open_window("--demo")
+    window._theme.take(theme)
+    for step in IDS:
+        window.session.show_step(step)
+        settled(window, SIZES[1])
+        faint = {words: round(ratio, 1) for words, ratio in contrasts(window).items() if ratio < 4.5}
+        assert not faint, step
 
 
 def test_everything_that_takes_the_keyboard_has_a_name(open_window):
@@ -294,3 +270,25 @@ def test_focus_events_do_not_disturb_the_mark(open_window):
     window.session.mark_rows(frozenset({3}))
     QApplication.sendEvent(window, QEvent(QEvent.Type.WindowDeactivate))
     assert window.session.mark == {3}
+
+
+def test_a_screen_of_twice_the_points_shows_everything_twice_as_fine():
+    environment = os.environ | {"QT_SCALE_FACTOR": "2", "QT_QPA_PLATFORM": "offscreen"}
+    call = [sys.executable, "-m", "tests.scaled"]
+    told = subprocess.run(call, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+    assert told.returncode == 0, told.stderr
+    assert told.stdout == "9 steps at 2: 2560 x 1600\n"
+
+
+def test_larger_text_is_remembered_for_the_next_start(open_window, monkeypatch):
+    window = open_window("--demo")
+    monkeypatch.delenv("QT_SCALE_FACTOR", raising=False)
+    press(window, Qt.Key.Key_Plus, Qt.KeyboardModifier.ControlModifier)
+    press(window, Qt.Key.Key_Plus, Qt.KeyboardModifier.ControlModifier)
+    assert read(window, "notice text") == "Text and pictures are shown at 130 % from the next start on."
+    window.close()
+    apply_size()
+    assert os.environ["QT_SCALE_FACTOR"] == "1.3"
+    monkeypatch.setenv("QT_SCALE_FACTOR", "2")  # the desktop's own goes before it
+    apply_size()
+    assert os.environ["QT_SCALE_FACTOR"] == "2"

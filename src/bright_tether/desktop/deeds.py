@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.grid import Grid
+from bright_tether.desktop.layout import change_size
 from bright_tether.desktop.parts.pinning import pinnable
 from bright_tether.desktop.parts.reading_panel import PARTS
 from bright_tether.desktop.parts.table_deeds import TableDeeds
@@ -209,6 +210,12 @@ def _add_views(window: Window) -> None:
     add("Change the ground rules", "Ctrl+G", window.head.rules.open)
     add("Find an action", "Ctrl+K", window.find_action)
     add("Help: this step, and the terms on the screen", "F1", window.open_help)
+
+    def resize(by: int) -> None:
+        session.tell(f"Text and pictures are shown at {change_size(by)} % from the next start on.")
+
+    add("Larger text and pictures", "Ctrl++", partial(resize, 1))
+    add("Smaller text and pictures", "Ctrl+-", partial(resize, -1))
 
     def about() -> None:
         from bright_tether.desktop.parts.about import About

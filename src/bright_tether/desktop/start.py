@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QApplication
 
 from bright_tether.desktop.deeds import add_deeds
 from bright_tether.desktop.document import SUFFIX
-from bright_tether.desktop.layout import restore_layout
+from bright_tether.desktop.layout import apply_size, restore_layout
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.theming import Theme
 from bright_tether.desktop.window import PICTURES, Window
@@ -21,6 +21,7 @@ from bright_tether.study.package import is_package
 
 def start(arguments: list[str]) -> int:
     """Open the window on a blank study, on the demo study (``--demo``), or on files."""
+    apply_size()
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         app = QApplication(sys.argv[:1])

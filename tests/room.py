@@ -1,0 +1,79 @@
+"""What must hold of a window at any size: nothing cut, nothing sideways, pictures with room, words that can be read."""
+
+import numpy as np
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QScrollArea
+
+
+def settled(window, size):
+    window.resize(*size)
+    for _ in range(5):
+        QApplication.processEvents()
+
+
+def shortened(window):
+    """Labels of several lines that have less height than their words."""
+    return [
+        piece.text()
+        for piece in window.findChildren(QLabel)
+        if piece.isVisible() and piece.wordWrap() and piece.heightForWidth(piece.width()) > piece.height() + 1
+    ]
+
+
+def check_room(window, step):
+    """Nothing on the stage or beside it is cut, and the picture has room."""
+    cut = [
+        piece.text()
+        for piece in window.findChildren(QLabel)
+        if piece.isVisible() and not piece.wordWrap() and piece.sizeHint().width() > piece.width() + 1
+    ]
+    cut += [
+        piece.text()
+        for piece in window.findChildren(QAbstractButton)
+        if piece.isVisible() and piece.text() and piece.sizeHint().width() > piece.width() + 1
+    ]
+    assert not cut
+    assert not shortened(window)
+    for area in window.findChildren(QScrollArea):
+        if area.isVisible():
+            assert area.widget().width() <= area.viewport().width() + 1, area.parent().accessibleName()
+    if step == "doubts":
+        return  # a board of six
+    picture = window.steps[step].page if step == "write-up" else window.steps[step].picture
+    assert picture.width() > 0.25 * window.width() * (0.5 if step in ("gather", "strength") else 1)
+
+
+def contrasts(window):
+    """The contrast of the words of each label and button, as WCAG 2.2 has it, measured from what is painted."""
+    image = window.grab().toImage().convertToFormat(window.grab().toImage().Format.Format_RGB32)
+    scale = image.devicePixelRatio()
+    held = image.constBits().asarray(image.sizeInBytes())
+    pixels = np.frombuffer(held, np.uint8).reshape(image.height(), image.width(), 4)[:, :, 2::-1]
+    found = {}
+    for piece in (*window.findChildren(QLabel), *window.findChildren(QAbstractButton)):
+        words = piece.text().strip()
+        corner = piece.mapTo(window, piece.rect().topLeft())
+        # what a scroll area hides of it is not there to be read
+        seen = piece.visibleRegion().boundingRect()
+        if (
+            not words
+            or not piece.isVisible()
+            or not piece.isEnabled()
+            or seen.height() < 8
+            or seen.width() < 8
+        ):
+            continue
+        top, left = round((corner.y() + seen.y()) * scale), round((corner.x() + seen.x()) * scale)
+        patch = pixels[top : top + round(seen.height() * scale), left : left + round(seen.width() * scale)]
+        light = _luminance(patch)
+        values, counts = np.unique(light.round(4), return_counts=True)
+        ground = values[counts.argmax()]
+        ink = max((light.min(), light.max()), key=lambda one: abs(one - ground))
+        low, high = sorted((float(ground), float(ink)))
+        found[words] = (high + 0.05) / (low + 0.05)
+    return found
+
+
+def _luminance(pixels):
+    parts = pixels.astype(float) / 255
+    linear = np.where(parts <= 0.04045, parts / 12.92, ((parts + 0.055) / 1.055) ** 2.4)
+    return linear @ np.array([0.2126, 0.7152, 0.0722])
