@@ -7,14 +7,16 @@ from PyQt6.QtWidgets import QApplication, QLabel, QMenu, QWidget
 
 
 def named(window, name, kind=QWidget):
-    """The one visible widget with this accessible name, in the window or in a popup over it."""
+    """The one visible widget with this accessible name, or of this object name, in the window or over it."""
     QApplication.processEvents()
     places = [window, *[w for w in QApplication.topLevelWidgets() if w is not window and w.isVisible()]]
     found = [
         widget
         for place in places
         for widget in (place, *place.findChildren(kind))
-        if isinstance(widget, kind) and widget.accessibleName() == name and widget.isVisible()
+        if isinstance(widget, kind)
+        and name in (widget.accessibleName(), widget.objectName())
+        and widget.isVisible()
     ]
     assert found, f"no visible widget is named {name!r}"
     return found[0]

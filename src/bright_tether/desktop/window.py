@@ -87,7 +87,7 @@ class Window(QWidget):
         self.actions_list = Actions(self, lambda words: session.notice(refused_deed(words)))
         self.document.state_changed.connect(self._show_saved)
         session.study_changed.connect(self._name_window)
-        self.head.name.wanted.connect(self.open_sheet)
+        self.head.name.clicked.connect(lambda: self.open_sheet())
         session.findings_changed.connect(self.show_findings)
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)

@@ -36,6 +36,9 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__()
         self.setAccessibleName(name)
+        self.viewport().setFocusPolicy(
+            Qt.FocusPolicy.NoFocus
+        )  # before: it tells the picture, which takes the keys
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setFrameShape(self.Shape.NoFrame)
         self.ci.layout.setContentsMargins(0, 0, 6, 0)
@@ -89,6 +92,9 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         number_axes(self, self.cloud is not None and bool(self.cloud.x.size))
         self._draw_points()
         self.name_axes()
+        shown = d.count(self.cloud.x.size, "point") if self.cloud is not None else "no points"
+        axes = [self.main.getAxis(side).labelText for side in ("left", "bottom")]
+        self.setAccessibleDescription(f"{shown}: {axes[0]} against {axes[1]}")
         ties = (findings.tether.id, findings.tether.x, findings.tether.y)
         if not self._moving and (ties != self._ties or not self._fits()):
             self._ties = ties

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPointF, QSize, QTimer
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.path import Path
 from bright_tether.desktop.parts.rules import RulesButton
-from bright_tether.desktop.parts.widgets import label
+from bright_tether.desktop.parts.widgets import Pressable, label
 from bright_tether.desktop.session import Session
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
@@ -43,16 +43,11 @@ _LONG_ENOUGH = 6000
 _MOST_LETTERS = 34
 
 
-class StudyName(QFrame):
+class StudyName(Pressable):
     """The study's name with what stands below it; a click, Enter or Space opens its sheet."""
 
-    wanted = pyqtSignal()
-
     def __init__(self) -> None:
-        super().__init__()
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setAccessibleName("Study")
+        super().__init__("studyName", "Study")
         self.title, self.subtitle = label(name="title"), label(name="subtitle")
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -61,17 +56,6 @@ class StudyName(QFrame):
         column.addWidget(self.title)
         column.addWidget(self.subtitle)
         column.addStretch()
-
-    def mousePressEvent(self, event: Any) -> None:
-        """Open the sheet."""
-        self.wanted.emit()
-
-    def keyPressEvent(self, event: Any) -> None:
-        """Enter or Space opens the sheet."""
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.wanted.emit()
-        else:
-            super().keyPressEvent(event)
 
 
 class Head(QFrame):

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from bright_tether.desktop.session import Session
+from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import IDS, STEPS
 from bright_tether.steps.step import Step
 from bright_tether.theme.tokens import Tokens
@@ -28,6 +29,7 @@ class Knot(QAbstractButton):
         self.badge = 0
         self.walked_before = self.walked_after = self.walked = False
         self.setCheckable(True)
+        self.setAutoExclusive(True)  # one of nine: a screen reader calls it so
         self.setAccessibleName(f"Step {step.title}")
         self.setAccessibleDescription(f"step {place + 1} of {len(STEPS)} on the path")
         self.setToolTip(f"{step.title}  (Alt+{place + 1})")
@@ -36,6 +38,12 @@ class Knot(QAbstractButton):
     def sizeHint(self) -> QSize:
         """Room for the knot and its word."""
         return QSize(92, 64)
+
+    def focusInEvent(self, event: Any) -> None:
+        """Tab goes along the path: one of several would else be the only one that it reaches."""
+        super().focusInEvent(event)
+        for knot in sure(self.parentWidget()).findChildren(Knot):
+            knot.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def paintEvent(self, event: Any) -> None:
         """Line, knot, word."""

@@ -21,7 +21,7 @@ from bright_tether.core.results import Refusal
 from bright_tether.desktop.actions import Deed
 from bright_tether.desktop.parts.menus import open_menu
 from bright_tether.desktop.parts.renaming import AskName
-from bright_tether.desktop.parts.widgets import button, emptied, label, restyled
+from bright_tether.desktop.parts.widgets import Pressable, button, emptied, label, restyled
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.sure import sure
@@ -40,18 +40,16 @@ _IDLE = 100
 STANDING_ROWS = 500
 
 
-class TetherCard(QFrame):
+class TetherCard(Pressable):
     """One tether: stamp, name, pairs, r, and where it stands."""
 
     wanted = pyqtSignal(str)
     menu_wanted = pyqtSignal(str, QPoint)
 
     def __init__(self, tether_id: str, tokens: Tokens) -> None:
-        super().__init__()
+        super().__init__("tetherCard", "Tether")
         self.tether_id = tether_id
-        self.setObjectName("tetherCard")
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: self.wanted.emit(tether_id))
         self.stamp = Thumbnail(tokens)
         self._name = label(kind="strong", wrap=True)
         self._pairs, self._r = label(kind="quiet"), label(kind="quiet")
@@ -117,21 +115,9 @@ class TetherCard(QFrame):
         """Take the height of the words."""
         self.setMinimumHeight(sure(self.layout()).totalHeightForWidth(self.width()))
 
-    def mousePressEvent(self, event: Any) -> None:
-        """Put this tether on the stage."""
-        if event.button() == Qt.MouseButton.LeftButton:
-            self.wanted.emit(self.tether_id)
-
     def contextMenuEvent(self, event: Any) -> None:
         """What can be done with this tether."""
         self.menu_wanted.emit(self.tether_id, event.globalPos())
-
-    def keyPressEvent(self, event: Any) -> None:
-        """Enter or Space puts this tether on the stage."""
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.wanted.emit(self.tether_id)
-        else:
-            super().keyPressEvent(event)
 
 
 def _standing(findings: Findings, *, at_hand: bool) -> str:
@@ -197,6 +183,7 @@ class Shelf(QFrame):
         column.addLayout(self._list)
         column.addStretch()
         self._scroll = scroll = QScrollArea()
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # its cards take the keyboard
         scroll.setWidgetResizable(True)
         scroll.setWidget(held)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -79,6 +79,7 @@ class SlipPanel(Popup):
         held.setObjectName("plain")
         held.setLayout(lines)
         scroll = QScrollArea()
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroll.setWidgetResizable(True)
         scroll.setWidget(held)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from bright_tether.pictures.sure import sure
 
 
 def label(text: str = "", kind: str = "", *, wrap: bool = False, name: str = "") -> QLabel:
-    """A label of a kind that the style sheet knows; its text is never read as markup."""
+    """A label of a kind that the style sheet knows; its text is never read as markup. name : of the object."""
     made = QLabel(text)
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setProperty("kind", kind)
@@ -19,9 +19,38 @@ def label(text: str = "", kind: str = "", *, wrap: bool = False, name: str = "")
     if wrap:
         made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
     if name:
-        made.setAccessibleName(name)
-        made.setObjectName(name)
+        made.setObjectName(name)  # no accessible name: that is the text itself
     return made
+
+
+class Pressable(QPushButton):
+    """Widgets laid out on a button: to the hand, the keyboard and a screen reader it is one."""
+
+    def __init__(self, object_name: str, name: str) -> None:
+        super().__init__()
+        self.setObjectName(object_name)
+        self.setAccessibleName(name)
+        policy = QSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Preferred)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)
+        self.setAutoDefault(True)  # Enter presses it, as Space does
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+
+    def sizeHint(self) -> QSize:
+        """As large as what lies on it."""
+        return sure(self.layout()).totalSizeHint()
+
+    def minimumSizeHint(self) -> QSize:
+        """As small as what lies on it can be."""
+        return sure(self.layout()).totalMinimumSize()
+
+    def hasHeightForWidth(self) -> bool:
+        """As what lies on it has."""
+        return sure(self.layout()).hasHeightForWidth()
+
+    def heightForWidth(self, width: int) -> int:
+        """As what lies on it has."""
+        return sure(self.layout()).totalHeightForWidth(width)
 
 
 def button(words: str, run: Callable[[], object], kind: str = "", name: str = "") -> QPushButton:

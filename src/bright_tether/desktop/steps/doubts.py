@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
 
 import numpy as np
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QButtonGroup,
-    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
@@ -27,7 +25,7 @@ from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.lineup import Lineup
 from bright_tether.desktop.parts.remedies import Remedies
 from bright_tether.desktop.parts.verdict import VerdictBadge
-from bright_tether.desktop.parts.widgets import button, card, emptied, label
+from bright_tether.desktop.parts.widgets import Pressable, button, card, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
@@ -45,18 +43,15 @@ from bright_tether.words.readings.doubts import number
 from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
 
 
-class DoubtCard(QFrame):
+class DoubtCard(Pressable):
     """Question, verdict, number, picture; a click or Return opens it."""
 
     opened = pyqtSignal(str)
 
     def __init__(self, name: str, tokens: Tokens, font: QFont) -> None:
-        super().__init__()
-        self.setObjectName("doubtCard")
+        super().__init__("doubtCard", QUESTIONS[name])
         self.name = name
-        self.setAccessibleName(QUESTIONS[name])
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: self.opened.emit(name))
         self.badge, self.plot = VerdictBadge(tokens), SmallPlot(tokens, font)
         self.number = label(kind="quiet", name=f"{name} number")
         row = Flow(self.badge, self.number, spacing=4)
@@ -79,17 +74,6 @@ class DoubtCard(QFrame):
         """The picture alone."""
         mode = MODES[self.name][0]
         self.plot.draw(sketch(findings, mode), marked, sketch_axes(findings, mode)[0])
-
-    def mousePressEvent(self, event: Any) -> None:
-        """Open."""
-        self.opened.emit(self.name)
-
-    def keyPressEvent(self, event: Any) -> None:
-        """Return and Space open."""
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space):
-            self.opened.emit(self.name)
-        else:
-            super().keyPressEvent(event)
 
 
 class DoubtsStep(Stage):

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from PyQt6.QtCore import QItemSelectionModel, QPoint, Qt
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
-    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
@@ -21,7 +18,7 @@ from bright_tether.desktop.parts.columns import ColumnNotes
 from bright_tether.desktop.parts.slips import SlipList
 from bright_tether.desktop.parts.table_strip import TableStrip
 from bright_tether.desktop.parts.ways_in import WaysIn
-from bright_tether.desktop.parts.widgets import button, card, label, restyled
+from bright_tether.desktop.parts.widgets import Pressable, button, card, label, restyled
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
@@ -31,23 +28,20 @@ from bright_tether.study import axes, changes
 from bright_tether.theme.tokens import Tokens
 
 
-class AxisSlot(QFrame):
+class AxisSlot(Pressable):
     """Where a column head is let go to tie the column to an axis; a click chooses from a list."""
 
     def __init__(self, axis: str, session: Session) -> None:
-        super().__init__()
+        super().__init__("slot", f"{axis} axis")
         self.axis = axis
         self._session = session
-        self.setObjectName("slot")
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.clicked.connect(lambda: self.choose())
         self._name = label(kind="strong", wrap=True, name=f"{axis} column")
         column = QVBoxLayout(self)
         column.setContentsMargins(12, 7, 12, 7)
         column.setSpacing(1)
         column.addWidget(label({"x": "x explains", "y": "y responds"}[axis], "quiet"))
         column.addWidget(self._name)
-        self.setAccessibleName(f"{axis} axis")
 
     def show_choice(self) -> None:
         """Name the tied column."""
@@ -74,17 +68,6 @@ class AxisSlot(QFrame):
             if column.numeric:
                 sure(menu.addAction(column.name)).triggered.connect(lambda _, c=column.id: self.tie(c))
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
-
-    def mousePressEvent(self, event: Any) -> None:
-        """Open the list."""
-        self.choose()
-
-    def keyPressEvent(self, event: Any) -> None:
-        """Enter or Space opens the list."""
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self.choose()
-        else:
-            super().keyPressEvent(event)
 
 
 class GatherStep(Stage):
