@@ -8,7 +8,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
 
 from bright_tether.desktop.grid_model import NOTE_ROLE
-from bright_tether.study.changes import change_choice, set_aside
+from bright_tether.study.changes import change_choice, rename_column, set_aside
+from bright_tether.study.column_changes import add_formula, keep_figure
+from bright_tether.tables.computed import expression
 from hand import ask_menu, click, named, pick, press, read, write
 
 CONTROL, ALT, SHIFT = (
@@ -301,3 +303,57 @@ def test_entries_go_to_the_other_unit_or_are_gone_and_said(window):
     assert "the slope that is tested against" in read(window, "notice text")
     press(window, Qt.Key.Key_Z, CONTROL)
     assert session.tether.line.slope_0 == 1.5
+
+
+def test_what_is_worked_out_is_shown_to_sensible_digits(open_window):
+    window = open_window("--demo")
+    session = window.session
+    session.do(keep_figure(session.study, session.tether, "residual"))
+    session.do(
+        add_formula(session.study, session.table.id, "third", expression("turbidity / 3", session.table))
+    )
+    window.session.show_step("gather")
+    grid = named(window, "Table")
+    at = len(session.table.columns)
+    residuals, thirds = ([text for text in shown(grid, place) if text] for place in (at - 2, at - 1))
+    assert max(map(len, residuals + thirds)) <= 8
+    cursor_to(grid, 0, at - 2)
+    assert read(window, "column mean") == "0"
+
+
+def test_limits_and_names_hold_in_every_step_that_shows_the_axes(open_window):
+    window = open_window("--demo")
+    session = window.session
+    limits = change_choice(session.study, session.tether, "view", "Limits", x=(None, 400.0), x_label="murk")
+    session.do(limits)
+    for step in ("gather", "look", "line", "forecast", "compare"):
+        session.show_step(step)
+        QApplication.processEvents()
+        picture = window.step(step).picture if step != "look" else window.step(step).scatter
+        if step == "compare":
+            picture.draw(session.findings, frozenset())
+        low, high = picture.main.viewRange()[0]
+        assert high == 400
+        assert low < 14  # the end that nobody set is the picture's own
+        assert picture.axis_name("x").startswith("murk")
+    press(window, Qt.Key.Key_Z, CONTROL)
+    assert window.step("compare").picture.main.viewRange()[0][1] < 300
+
+
+def test_undo_goes_where_the_change_shows(open_window):
+    window = open_window("--demo")
+    session = window.session
+    session.show_step("forecast")
+    session.do(change_choice(session.study, session.tether, "forecast", "Forecast at x", at=(77.0,)))
+    session.show_tether("k2")
+    session.show_step("line")
+    press(window, Qt.Key.Key_Z, CONTROL)
+    assert (session.tether_id, session.step) == ("k1", "forecast")
+    assert "taken back: Forecast at x" in window.head.name.subtitle.toolTip()
+    session.do(rename_column(session.study, session.table.id, "c1", "day"))
+    press(window, Qt.Key.Key_Z, CONTROL)
+    assert session.step == "gather"
+    session.show_step("line")
+    session.do(set_aside(session.study, session.tether, {5}, "tried"))
+    press(window, Qt.Key.Key_Z, CONTROL)
+    assert session.step == "line"  # it shows here

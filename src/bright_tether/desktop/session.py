@@ -11,6 +11,7 @@ import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from bright_tether.desktop.background import Pool, Progress, Work
+from bright_tether.desktop.places import place_of
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
@@ -141,6 +142,7 @@ class Session(QObject):
             self.history = self.history.back()
             self.changed.emit(edit)
             self._after_change()
+            self._show_where(edit)
             self.turned_back.emit(f"taken back: {edit.label}")
 
     def redo(self) -> None:
@@ -151,7 +153,16 @@ class Session(QObject):
             self.history = self.history.forward()
             self.changed.emit(edit)
             self._after_change()
+            self._show_where(edit)
             self.turned_back.emit(f"made again: {edit.label}")
+
+    def _show_where(self, edit: Edit) -> None:
+        """Go where a change shows, if it does not here."""
+        place = place_of(edit, self.study, self.tether_id)
+        if place.tether and any(one.id == place.tether for one in self.study.tethers):
+            self.show_tether(place.tether)
+        if place.step and place.step != self.step:
+            self.show_step(place.step)
 
     def go_back_to(self, length: int) -> None:
         """Undo or redo until this many changes stand."""

@@ -66,6 +66,8 @@ class AlternativesPicture(ScatterPicture):
 class FittedPicture(ScatterPicture):
     """Observed values against fitted ones; on the bright line they agree."""
 
+    of_tether = False
+
     movable = False
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:

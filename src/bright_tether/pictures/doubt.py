@@ -19,6 +19,8 @@ _MOST_CURVES = 6
 class DoubtPicture(ScatterPicture):
     """Shows a sketch with its points as rows that can be marked."""
 
+    of_tether = False
+
     movable = False
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:

@@ -27,7 +27,6 @@ from bright_tether.tables.column import Column
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
-#: Dots are stacked in this many columns across the range.
 #: More edges than this are drawn but not pulled one by one.
 _MOST_EDGES = 60
 
@@ -37,6 +36,8 @@ class ColumnPicture(ScatterPicture):
 
     bins_changed : the bins are being pulled to other places. bins_set : they were let go there.
     """
+
+    of_tether = False
 
     bins_changed = pyqtSignal()
     bins_set = pyqtSignal(object)

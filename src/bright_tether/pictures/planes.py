@@ -101,6 +101,8 @@ class ProductsPicture(ScatterPicture):
     The numbers below and left are the columns' own, those above and right z-values; points can be moved.
     """
 
+    of_tether = False
+
     _STEPS = ((0.25, 12), (1.0, 18), (2.5, 28))
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
@@ -160,6 +162,8 @@ class ProductsPicture(ScatterPicture):
 class RanksPicture(ScatterPicture):
     """The pairs by their ranks; on the broken line order is kept throughout."""
 
+    of_tether = False
+
     movable = False
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
@@ -196,6 +200,8 @@ class RanksPicture(ScatterPicture):
 
 class ComparisonsPicture(ScatterPicture):
     """One row against all others: in the tinted quarters order is kept, in the others broken."""
+
+    of_tether = False
 
     told = pyqtSignal(str)
     movable = False
@@ -262,6 +268,8 @@ class ComparisonsPicture(ScatterPicture):
 
 class DifferencesPicture(ScatterPicture):
     """y − x against the mean of the two, with the mean difference and the limits of agreement."""
+
+    of_tether = False
 
     movable = False
 

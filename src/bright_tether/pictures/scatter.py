@@ -17,6 +17,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.pictures.density import DENSE_ABOVE, Density
 from bright_tether.pictures.frame import Hand, number_axes, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
+from bright_tether.study.tether import View
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
@@ -32,6 +33,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     point_moved = pyqtSignal(int, float, float)
     move_given_up = pyqtSignal()
     movable = True
+    #: Whether both axes show the values of the tied columns, so that the tether's limits and names hold here.
+    of_tether = True
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__()
@@ -51,6 +54,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self._given_up = False
         self._cursor: int | None = None
         self._ties: tuple[object, ...] | None = None
+        self._view = View()
         self.main = plot(tokens, font)
         self.addItem(self.main, row=0, col=0)
         self.points, self.density = Points(self.main), Density(self.main)
@@ -96,8 +100,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         axes = [self.main.getAxis(side).labelText for side in ("left", "bottom")]
         self.setAccessibleDescription(f"{shown}: {axes[0]} against {axes[1]}")
         ties = (findings.tether.id, findings.tether.x, findings.tether.y)
-        if not self._moving and (ties != self._ties or not self._fits()):
-            self._ties = ties
+        if not self._moving and (ties != self._ties or self._view != self.view or not self._fits()):
+            self._ties, self._view = ties, self.view
             self.home()
 
     def _draw_points(self) -> None:
@@ -125,10 +129,16 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         for side, axis in (("bottom", "x"), ("left", "y")):
             self.main.getAxis(side).name(self.axis_name(axis), self.tokens)
 
+    @property
+    def view(self) -> View:
+        """How the tether wants its axes: names, limits, scales."""
+        return self.findings.tether.view if self.has_tether else View()
+
     def axis_name(self, axis: str) -> str:
-        """What an axis shows, in the column's own header."""
+        """What an axis shows: the name that was chosen for it, or the column's own header."""
         table, column = self.findings.table, getattr(self.findings.tether, axis)
-        return table.column(column).name if table.has(column) else f"no {axis} yet"
+        chosen: str = getattr(self.view, f"{axis}_label") if self.of_tether else ""
+        return chosen or (table.column(column).name if table.has(column) else f"no {axis} yet")
 
     def show_mark(self, marked: frozenset[int]) -> None:
         """Ring these rows."""
@@ -145,12 +155,23 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         return np.isin(self.cloud.row_ids, np.fromiter(self.marked, np.int64))
 
     def home(self) -> None:
-        """Show everything, with room."""
+        """Show everything, with room, or what the limits of the tether say."""
         if self.cloud is None or not self.cloud.x.size:
             return
-        (left, right), (low, high) = self.extent()
-        self.main.setXRange(*with_room(left, right), padding=0)
-        self.main.setYRange(*with_room(low, high), padding=0)
+        for axis, ends, put in zip(
+            "xy", self.extent(), (self.main.setXRange, self.main.setYRange), strict=True
+        ):
+            low, high = with_room(*ends)
+            first, last = self.limits(axis)
+            wide = high - low
+            low = first if first is not None else low if last is None or low < last else last - wide
+            high = last if last is not None else high if low < high else low + wide
+            put(low, high, padding=0)
+
+    def limits(self, axis: str) -> tuple[float | None, float | None]:
+        """Both limits of an axis as it is drawn, each None where the picture chooses."""
+        chosen = getattr(self.view, axis) if self.of_tether else None
+        return chosen or (None, None)
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """What must be in view: x and y from lowest to highest."""
@@ -162,7 +183,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
             return True
         (left, right), (low, high) = self.main.viewRange()
         (x0, x1), (y0, y1) = self.extent()
-        return bool(left <= x0 and x1 <= right and low <= y0 and y1 <= high)
+        across = self.limits("x") != (None, None) or (left <= x0 and x1 <= right)
+        return bool(across and (self.limits("y") != (None, None) or (low <= y0 and y1 <= high)))
 
     def _lend_hand(self, item: pg.PlotItem, heights: Callable[[], Floats | None], *, movable: bool) -> None:
         box = item.getViewBox()

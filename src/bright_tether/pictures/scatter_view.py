@@ -14,7 +14,6 @@ from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.margin import Margin
 from bright_tether.pictures.scatter import ScatterPicture
-from bright_tether.study.tether import View
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import there
 
@@ -49,11 +48,6 @@ class LookPicture(ScatterPicture):
         self.main.getViewBox().on_limits = self._pulled
         self._lay_margins()
         self.restyle(tokens)
-
-    @property
-    def view(self) -> View:
-        """How the tether wants to be shown."""
-        return self.findings.tether.view if self.has_tether else View()
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -92,10 +86,7 @@ class LookPicture(ScatterPicture):
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether as its view says."""
-        before = self.view
         super().draw(findings, marked)
-        if before != self.view:
-            self.home()
         play = self.cloud is not None and ~self.cloud.aside
         for axis, margin in self.margins.items():
             values = getattr(self.cloud, axis)[play] if self.cloud is not None else np.zeros(0)
@@ -105,25 +96,16 @@ class LookPicture(ScatterPicture):
 
     def axis_name(self, axis: str) -> str:
         """The label chosen for an axis, or the column's own header."""
-        chosen = getattr(self.view, f"{axis}_label")
         log = " (log scale)" if getattr(self.view, f"log_{axis}") else ""
-        return (chosen or super().axis_name(axis)) + log
+        return super().axis_name(axis) + log
 
-    def home(self) -> None:
-        """Show everything, with room, or the limits that were set."""
-        super().home()
-        for limits, log, put in (
-            (self.view.x, self.view.log_x, self.main.setXRange),
-            (self.view.y, self.view.log_y, self.main.setYRange),
-        ):
-            if limits is None:
-                continue
-            low, high = limits
-            if log:
-                if low <= 0:
-                    continue
-                low, high = math.log10(low), math.log10(high)
-            put(low, high, padding=0)
+    def limits(self, axis: str) -> tuple[float | None, float | None]:
+        """The tether's limits, in powers of ten on a log scale, where 0 and below have no place."""
+        ends = super().limits(axis)
+        if not getattr(self.view, f"log_{axis}"):
+            return ends
+        low, high = (math.log10(end) if end is not None and end > 0 else None for end in ends)
+        return low, high
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """The points, and 0 where it was asked for."""
@@ -132,9 +114,6 @@ class LookPicture(ScatterPicture):
             zero = self.view.zero and not log
             ends.append((min(low, 0.0), max(high, 0.0)) if zero else (low, high))
         return ends[0], ends[1]
-
-    def _fits(self) -> bool:
-        return self.view.x is not None or self.view.y is not None or super()._fits()
 
     def _pulled(self, axis: int, last: bool) -> None:
         if last:

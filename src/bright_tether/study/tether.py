@@ -41,15 +41,16 @@ RESIDUAL = "residual"
 class View(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """How a tether's scatter is shown: its words, limits and scales.
 
-    x, y : limits, each from and to, None where the picture chooses. zero : whether the origin is always in view.
+    x, y : limits, each from and to; each of them, or both, None where the picture chooses. zero : whether the
+    origin is always in view.
     bins : start, width and number by hand, by column id, and by RESIDUAL for the residuals.
     """
 
     title: str = ""
     x_label: str = ""
     y_label: str = ""
-    x: tuple[float, float] | None = None
-    y: tuple[float, float] | None = None
+    x: tuple[float | None, float | None] | None = None
+    y: tuple[float | None, float | None] | None = None
     zero: bool = False
     log_x: bool = False
     log_y: bool = False

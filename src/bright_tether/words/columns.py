@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from bright_tether.core.summary import ColumnSummary
 from bright_tether.study.names import tether_name
 from bright_tether.study.study import Study
 from bright_tether.tables.column import Column
 from bright_tether.tables.formula import Draw, DrawKind, Expression, OfTether
 from bright_tether.words import digits as d
 
+#: A mean this many times smaller than the values it is of is rounding.
+_DUST = 1e-12
 #: Rows of one draw, as of a stated truth.
 _MOST_ROWS = 1_000_000
 
@@ -63,6 +66,13 @@ def head_words(column: Column, missing: int) -> str:
         how = ", drawn" if isinstance(column.formula, Draw) else ", worked out"
     lost = f" · {d.grouped(missing)} missing" if missing else ""
     return f"{column.kind}{how}{lost}"
+
+
+def without_dust(value: float | None, column: Column, summary: ColumnSummary) -> float | None:
+    """A figure of a column that is worked out, 0 where it is no more than the roundings of its values."""
+    if value is None or column.formula is None or summary.min is None or summary.max is None:
+        return value
+    return 0.0 if abs(value) <= _DUST * max(abs(summary.min), abs(summary.max)) else value
 
 
 def formula_words(column: Column, study: Study) -> str:

@@ -19,7 +19,7 @@ from bright_tether.tables.column import Column
 from bright_tether.tables.formula import Draw
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
-from bright_tether.words.columns import formula_words
+from bright_tether.words.columns import formula_words, without_dust
 
 _KINDS = ("number", "category", "date", "text", "label")
 _FIGURES = ("n", "missing", "mean", "sd", "min", "q1", "median", "q3", "max", "sum")
@@ -164,7 +164,7 @@ class ColumnNotes(QWidget):
             elif name == "missing":
                 text = d.grouped(values.size - finite.size)
             else:
-                value = getattr(summary, name)
+                value = without_dust(getattr(summary, name), column, summary)
                 text = (
                     d.entered(value)
                     if name in ("min", "max", "sum") and value is not None

@@ -43,7 +43,12 @@ class ViewPanel(Popup):
             grid.addWidget(label("to"), row, 2)
             self.limits[axis] = ends
         self.column.addLayout(grid)
-        self.said = label("Empty limits let the picture choose.", "quiet", wrap=True, name="limits note")
+        self.said = label(
+            "An empty limit lets the picture choose that end. Names and limits hold in every step.",
+            "quiet",
+            wrap=True,
+            name="limits note",
+        )
         self.column.addWidget(self.said)
         self.column.addWidget(button("Let the picture choose its limits", self._free))
         self._show_limits()
@@ -51,8 +56,8 @@ class ViewPanel(Popup):
     def _show_limits(self) -> None:
         for axis, ends in self.limits.items():
             limits = getattr(self._session.tether.view, axis)
-            for field, value in zip(ends, limits or ("", ""), strict=True):
-                field.setText(shown(value) if limits else "")
+            for field, value in zip(ends, limits or (None, None), strict=True):
+                field.setText("" if value is None else shown(value))
 
     def _limit(self, axis: str) -> None:
         texts = [field.text().strip() for field in self.limits[axis]]
@@ -60,11 +65,14 @@ class ViewPanel(Popup):
             self._put(axis, None)
             return
         low, high = map(as_number, texts)
-        if low is None or high is None:
-            self.said.setText("Type both ends, or neither.")
-        elif low >= high:
+        wrong = next((t for t, number in zip(texts, (low, high), strict=True) if t and number is None), None)
+        if wrong is not None:
+            self.said.setText(f"“{wrong}” is no number.")
+        elif low is not None and high is not None and low >= high:
             self.said.setText("The first limit must be below the second.")
-        elif low <= 0 and getattr(self._session.tether.view, f"log_{axis}"):
+        elif any(one is not None and one <= 0 for one in (low, high)) and getattr(
+            self._session.tether.view, f"log_{axis}"
+        ):
             self.said.setText("A log scale has no place for 0 and below: start above 0.")
         else:
             self.said.setText("")
