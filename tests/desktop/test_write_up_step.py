@@ -306,3 +306,18 @@ def test_the_panel_names_what_can_be_pinned(window, csv_file):
     window.session.show_step("write-up")
     window.step("write-up").set_page()
     assert "Lineup: the real picture was picked in" in page(window.step("write-up"))
+
+
+def test_what_is_open_stays_open_while_pictures_are_drawn(window, qtbot):
+    pin(window, "line", "picture")
+    pin(window, "doubts", "picture")
+    window.session.show_step("write-up")
+    window.head.rules.open()
+    panel = named(window, "Ground rules panel")
+    settle(window.step("write-up"), qtbot)
+    assert panel.isVisible()
+    panel.close()
+    window.find_action()
+    window.session.do(changes.change_rule(window.session.study, "digits", 4))
+    settle(window.step("write-up"), qtbot)
+    assert window.finder.isVisible()

@@ -131,6 +131,9 @@ def paint_into(painter: QPainter, widget: QWidget, area: QRectF) -> None:
 
 def settled(widget: QWidget, size: QSize, looks: int) -> QWidget:
     """A picture off the screen, laid out for its size. looks : how often it is painted to find its room."""
+    widget.setWindowFlags(
+        Qt.WindowType.ToolTip
+    )  # what is a window closes every panel that is open over another
     widget.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
     widget.resize(size)
     widget.show()
