@@ -6,10 +6,14 @@ import sys
 import tempfile
 from pathlib import Path
 
+from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from bright_tether.desktop.start import build
+
+sys.path.insert(0, str(Path(__file__).parent))
+from hand import let_go
 
 FOLDER = Path(__file__).parent.parent / "docs" / "screenshots"
 
@@ -194,20 +198,25 @@ SHOTS = {
 }  # fmt: skip
 
 
+def taken(app: QApplication, name: str, wait: int) -> QPixmap:
+    """One picture, from the demo study. wait : milliseconds until every card says where it stands."""
+    window = build(app, ["--demo"])
+    window.show()
+    QTest.qWait(200)
+    SHOTS[name](window)
+    QTest.qWait(wait)
+    picture = window.grab()
+    let_go(window)
+    return picture
+
+
 def main(wanted: list[str]) -> int:
     """Take the named pictures, or all."""
     app = QApplication.instance() or QApplication([])
     FOLDER.mkdir(parents=True, exist_ok=True)
-    for name, arrange in SHOTS.items():
-        if wanted and name not in wanted:
-            continue
-        window = build(app, ["--demo"])
-        window.show()
-        QTest.qWait(200)
-        arrange(window)
-        QTest.qWait(1000)  # every card says where it stands by then
-        window.grab().save(str(FOLDER / f"{name}.png"))
-        window.close()
+    for name in SHOTS:
+        if not wanted or name in wanted:
+            taken(app, name, 1000).save(str(FOLDER / f"{name}.png"))
     return 0
 
 
