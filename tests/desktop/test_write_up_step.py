@@ -165,7 +165,7 @@ def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
         step.write_to(tmp_path / f"account.{kind}")
         qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
         assert (tmp_path / f"account.{kind}").stat().st_size > 1000
-        assert f"Written: account.{kind}" in read(window, "notice text")
+        assert f"Written: {tmp_path / 'account'}.{kind}" in read(window, "notice text")
     markup = (tmp_path / "account.html").read_text()
     words = unescape(re.sub(r"<(style|svg).*?</\1>|<[^>]+>", " ", markup, flags=re.S))
     for line in step.page.toPlainText().splitlines():

@@ -278,6 +278,8 @@ class Document(QObject):
         else:
             if hold is not self._hold:
                 self._release()
+            if path != self.path:
+                session.tell(f"Saved: {printable(str(path))}.")
             self.path, self._hold, self._digest = path, hold, end.digest
             self.saved_study = end.study
             self.state = SaveState("saved", datetime.now())

@@ -11,6 +11,7 @@ from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.output import drawing_of, write_picture
 from bright_tether.pictures.sure import sure
+from bright_tether.tables.writing import printable
 
 
 class PictureOut(Popup):
@@ -57,3 +58,5 @@ class PictureOut(Popup):
         except (ValueError, OSError) as error:
             said = error.strerror if isinstance(error, OSError) else str(error)
             self._session.notice(f"“{path.name}” could not be written: {said}")
+            return
+        self._session.tell(f"Written: {printable(str(path))}.")

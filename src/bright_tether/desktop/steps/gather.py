@@ -84,6 +84,8 @@ class GatherStep(Stage):
         self.grid = Grid(session, tokens)
         self.grid.head_let_go.connect(self._head_let_go)
         self.grid.head_carried.connect(self._head_carried)
+        #: The empty table whose first cell was made ready.
+        self._ready_in = ""
         self.slips = SlipList(session)
         self.notes = self.extra = ColumnNotes(session, tokens)
         sure(self.grid.selectionModel()).currentChanged.connect(lambda *_: self._show_notes())
@@ -130,6 +132,9 @@ class GatherStep(Stage):
         empty = not self._session.table.rows
         self.ways.setVisible(empty)
         self.picture.setVisible(not empty)
+        if empty and self._ready_in != self._session.table.id:
+            self.grid.setFocus()  # what is typed or pasted now has its place
+        self._ready_in = self._session.table.id if empty else ""
         if empty:
             self.ways.show_ways()
             if not self.grid.currentIndex().isValid():

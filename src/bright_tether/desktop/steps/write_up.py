@@ -178,7 +178,7 @@ class WriteUpStep(Stage):
                 session.notice(f"“{printable(path.name)}” could not be written: {said_of(written)}")
                 return
             more = f" and {len(written) - 1} files beside it" if len(written) > 1 else ""
-            session.tell(f"Written: {printable(path.name)}{more}.")
+            session.tell(f"Written: {printable(str(path))}{more}.")
 
         def draw() -> None:
             patient = _Patient(self.press)

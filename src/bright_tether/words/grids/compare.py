@@ -80,5 +80,5 @@ def groups_grid(findings: Findings, made: Comparison) -> Grid:
             d.figure(line.se_slope, digits), d.between(line.ci_slope, finest),
             d.coefficient(line.r, digits), d.figure(line.r2, digits), d.figure(line.s, digits),
         ))  # fmt: skip
-    heads = ("group", "n", "line", "se of slope", "interval", "r", "r²", "s")
+    heads = ("group", "n", "line", "se", "interval", "r", "r²", "s")
     return Grid(title="Lines", heads=heads, rows=tuple(rows))
