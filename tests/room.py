@@ -1,7 +1,8 @@
 """What must hold of a window at any size: nothing cut, nothing sideways, pictures with room, words that can be read."""
 
 import numpy as np
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QScrollArea
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QScrollArea, QWidget
 
 
 def settled(window, size):
@@ -42,12 +43,41 @@ def check_room(window, step):
     assert picture.width() > 0.25 * window.width() * (0.5 if step in ("gather", "strength") else 1)
 
 
-def contrasts(window):
-    """The contrast of the words of each label and button, as WCAG 2.2 has it, measured from what is painted."""
-    image = window.grab().toImage().convertToFormat(window.grab().toImage().Format.Format_RGB32)
-    scale = image.devicePixelRatio()
+def painted(window):
+    """The window as it is painted, (height, width, 3) red, green and blue, and the scale of its points."""
+    image = window.grab().toImage()
+    image = image.convertToFormat(image.Format.Format_RGB32)
     held = image.constBits().asarray(image.sizeInBytes())
     pixels = np.frombuffer(held, np.uint8).reshape(image.height(), image.width(), 4)[:, :, 2::-1]
+    return pixels.astype(int), image.devicePixelRatio()
+
+
+def unseen_focus(window):
+    """What takes the keyboard by Tab without looking otherwise then."""
+    unseen = []
+    for piece in window.findChildren(QWidget):
+        takes = piece.focusPolicy() & Qt.FocusPolicy.TabFocus and not piece.focusProxy()
+        if not (takes and piece.isVisible() and piece.isEnabled()) or piece.visibleRegion().isEmpty():
+            continue
+        window.setFocus()
+        QApplication.processEvents()
+        before, _ = painted(window)
+        piece.setFocus(Qt.FocusReason.TabFocusReason)
+        QApplication.processEvents()
+        if not piece.hasFocus():
+            continue
+        after, _ = painted(window)
+        at = piece.mapTo(window, piece.rect().topLeft())
+        top, left = max(at.y() - 3, 0), max(at.x() - 3, 0)
+        part = np.s_[top : at.y() + piece.height() + 3, left : at.x() + piece.width() + 3]
+        if (np.abs(after[part] - before[part]).max(axis=2) > 40).sum() < 12:
+            unseen.append(piece.accessibleName() or piece.objectName())
+    return unseen
+
+
+def contrasts(window):
+    """The contrast of the words of each label and button, as WCAG 2.2 has it, measured from what is painted."""
+    pixels, scale = painted(window)
     found = {}
     for piece in (*window.findChildren(QLabel), *window.findChildren(QAbstractButton)):
         words = piece.text().strip()

@@ -31,7 +31,7 @@ from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 from bright_tether.theme.tokens import DARK, LIGHT
 from hand import click, named, press, read
-from room import check_room, contrasts, settled, shortened
+from room import check_room, contrasts, settled, shortened, unseen_focus
 
 FORMS = ("forecast", "compare", "rehearse")
 ROOT = Path(__file__).parents[2]
@@ -84,6 +84,15 @@ def test_nothing_is_cut_and_nothing_scrolls_sideways(open_window, step, size):
         click(named(window, "More entries", QPushButton))
         settled(window, size)
         check_room(window, step)
+
+
+@pytest.mark.parametrize("step", IDS)
+def test_where_the_keyboard_is_can_be_seen(open_window, step):
+    window = open_window("--demo")
+    window.session.show_step(step)
+    settled(window, SIZES[1])
+    window.activateWindow()
+    assert not unseen_focus(window)
 
 
 @pytest.mark.parametrize("theme", [LIGHT, DARK], ids=lambda theme: theme.name)
