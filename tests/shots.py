@@ -98,7 +98,7 @@ def rehearse(window) -> None:
     window.session.show_step("rehearse")
     step = window.step("rehearse")
     step.entries._put("Draw from", source="truth", pattern="fanning")
-    while step.work.busy:
+    while step.work.busy or step.view not in step.outcomes:
         QTest.qWait(20)
     step.step_to(4)
 

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from bright_tether.core.checks.bend import curvature
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.nearest import nearest_places
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.results import Cause
 from bright_tether.core.shape.clumps import clumps
@@ -173,3 +174,27 @@ def test_the_small_picture_counts_all_and_the_marked():
     assert (counted.counts.sum(), marked.sum(), marked[0]) == (4, 1, 1)
     assert (counted.edges[0], counted.edges[-1]) == (1.0, 6.0)
     assert in_small(np.array([1.0, np.nextafter(1.0, 2)]), values[:0]) is None
+
+
+@settings(max_examples=300, deadline=None)
+@given(
+    st.lists(st.floats(-1e6, 1e6), min_size=1, max_size=60),
+    st.floats(-1e5, 1e5),
+    st.floats(1e-3, 1e5),
+    st.integers(1, 400),
+)
+def test_values_fall_into_the_bins_that_their_edges_say(values, start, width, number):
+    values = np.array([*values, start, start + width, start + width * number])
+    counted = histogram(values, start=start, width=width, number=number)
+    place = np.searchsorted(counted.edges, values, side="right") - 1
+    place[values == counted.edges[-1]] = number - 1
+    inside = (place >= 0) & (place < number)
+    assert counted.counts.tolist() == np.bincount(place[inside], minlength=number).tolist()
+    assert (counted.below, counted.above) == ((place < 0).sum(), (place >= number).sum())
+
+
+@settings(max_examples=100, deadline=None)
+@given(st.lists(st.integers(0, 30), min_size=1, max_size=40), st.integers(0, 30))
+def test_the_nearest_cases_are_the_nearest_and_the_first_of_those_alike(xs, x):
+    away = np.abs(np.array(xs, float) - x)
+    assert nearest_places(away, 3).tolist() == np.argsort(away, kind="stable")[:3].tolist()

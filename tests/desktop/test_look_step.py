@@ -176,7 +176,7 @@ def test_built_in_strength_is_warned_of(open_window, csv_file):
 
 
 def test_many_points_are_drawn_as_a_density(open_window, tmp_path):
-    from bright_tether.pictures.density import DENSE_ABOVE
+    from bright_tether.live.cloud import DENSE_ABOVE
     from bright_tether.study.history import History
     from bright_tether.study.study import Study
     from bright_tether.study.tether import Tether

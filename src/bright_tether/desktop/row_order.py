@@ -26,7 +26,8 @@ class RowOrder:
         self.column, self.falling, self._table = column_id, falling, table.id
         self._of = self._places = self._ids = None
         if column_id is not None:
-            self._ids = table.row_ids[table.order_by(column_id, falling=falling)]
+            self._places = table.order_by(column_id, falling=falling)
+            self._ids, self._of = table.row_ids[self._places], table.row_ids
 
     def match(self, table: Table) -> None:
         """Follow a table that changed; another table is shown in its own order."""
@@ -35,11 +36,13 @@ class RowOrder:
         if self._ids is None or self._of is table.row_ids:
             return
         self._of = table.row_ids
-        by_id = np.argsort(table.row_ids)
+        by_id = np.argsort(table.row_ids, kind="stable")  # soon done where they rise, as they mostly do
         at = np.searchsorted(table.row_ids, self._ids, sorter=by_id).clip(max=max(table.rows - 1, 0))
         kept = by_id[at] if table.rows else at[:0]
         kept = kept[table.row_ids[kept] == self._ids] if table.rows else kept
-        self._places = np.concatenate([kept, np.setdiff1d(np.arange(table.rows), kept)])
+        fresh = np.ones(table.rows, bool)
+        fresh[kept] = False
+        self._places = np.concatenate([kept, np.flatnonzero(fresh)])
 
     def place(self, row: int) -> int:
         """The place in the table of what is shown in a row; rows beyond stand for themselves."""

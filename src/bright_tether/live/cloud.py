@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -11,6 +12,8 @@ import numpy as np
 MOST_GROUPS = 5
 
 
+#: From this many points on they are drawn as a density.
+DENSE_ABOVE = 20_000
 #: Sizes between which a picture can put values on a page: beyond them its arithmetic leaves float64.
 _SMALLEST, _LARGEST = 1e-290, 1e290
 _TOGETHER = 280
@@ -31,7 +34,7 @@ def drawable(*columns: np.ndarray) -> bool:
     return abs(sum(powers)) < _TOGETHER
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class Cloud:
     """Every row with both numbers, in play or set aside.
 
@@ -59,6 +62,16 @@ class Cloud:
             groups=self.groups,
         )
 
+    @cached_property
+    def rising(self) -> np.ndarray:
+        """Places among the points of those in play, in rising x."""
+        return self.in_rising_x(~self.aside)
+
+    def in_rising_x(self, wanted: np.ndarray) -> np.ndarray:
+        """Places among the points of the wanted ones, (m,) bool, in rising x."""
+        places = np.flatnonzero(wanted)
+        return places[np.argsort(self.x[places], kind="stable")]
+
     def counts(self) -> tuple[int, ...]:
         """Points in play of each group."""
         return tuple(int(np.count_nonzero((self.group == i) & ~self.aside)) for i in range(len(self.groups)))
@@ -79,7 +92,7 @@ def cloud(
     there = np.isfinite(x) & np.isfinite(y)
     at = np.flatnonzero(there if kept is None else there & kept)
     codes, groups = _groups(np.zeros(0) if tint is None else tint, at)
-    return Cloud(
+    made = Cloud(
         x=x[at],
         y=y[at],
         at=at,
@@ -88,13 +101,16 @@ def cloud(
         group=codes,
         groups=groups,
     )
+    if at.size > DENSE_ABOVE:
+        _ = made.rising  # here rather than where it is drawn: that holds the window up
+    return made
 
 
 def _groups(cells: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, tuple[str, ...]]:
     if not cells.size:
         return np.zeros(at.size, np.int64), ()
     order: dict[str, int] = {}
-    codes = [order.setdefault(str(cell) or "(blank)", len(order)) for cell in cells[at]]
+    codes = [order.setdefault(cell or "(blank)", len(order)) for cell in map(str, cells[at].tolist())]
     names = tuple(order)
     if len(names) > MOST_GROUPS:
         names = (*names[: MOST_GROUPS - 1], f"{len(names) - MOST_GROUPS + 1} others")

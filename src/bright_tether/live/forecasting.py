@@ -14,6 +14,7 @@ import numpy as np
 
 from bright_tether.core.forecast import Forecasts, forecast
 from bright_tether.core.inverse import Inverse
+from bright_tether.core.nearest import nearest_places
 from bright_tether.core.results import Floats, Interval, Refusal
 from bright_tether.core.shape.form import gaps_in
 from bright_tether.live.compare import CompareResults
@@ -248,8 +249,7 @@ class ForecastResults(CompareResults):
 
     def near(self, x: float, most: int = 3) -> np.ndarray:
         """Places among the pairs of the cases nearest to this x."""
-        inner = self.x_way.there(x)
-        return np.argsort(np.abs(self.pairs.x - inner), kind="stable")[:most]
+        return nearest_places(np.abs(self.pairs.x - self.x_way.there(x)), most)
 
     def _way(self, column: Column) -> Way:
         formula = column.formula

@@ -7,7 +7,9 @@ import pyqtgraph as pg
 from PyQt6.QtGui import QColor, QFont
 
 from bright_tether.core.forecast import Forecasts
+from bright_tether.live.cloud import DENSE_ABOVE
 from bright_tether.live.findings import Findings
+from bright_tether.pictures.density import Density, ring
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.pictures.scatter import ScatterPicture
@@ -35,6 +37,7 @@ class LinePicture(ScatterPicture):
         self.level.setZValue(-10)
         self.strip.addItem(self.level)
         self.below = Points(self.strip, size=6)
+        self.below_dense, self.below_marked = Density(self.strip), Density(self.strip, marked=True)
         self.addItem(self.strip, row=1, col=0)
         self.ci.layout.setRowStretchFactor(0, 3)
         self.ci.layout.setRowStretchFactor(1, 1)
@@ -53,7 +56,8 @@ class LinePicture(ScatterPicture):
         self.level.setPen(pg.mkPen(tokens.tether, width=2))
         self.threads.setPen(pg.mkPen(tokens.faint))
         restyle_plot(self.strip, tokens, self.own_font)
-        self.below.restyle(tokens)
+        for part in (self.below, self.below_dense, self.below_marked):
+            part.restyle(tokens)
         super().restyle(tokens)
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
@@ -76,6 +80,8 @@ class LinePicture(ScatterPicture):
         points, findings = self.cloud, self.findings
         if points is None or findings.refusal is not None:
             self.below.draw(None, None, np.zeros(0, bool))
+            self.below_dense.clear()
+            self.below_marked.clear()
             return
         rows = findings.rows
         self.residuals = np.full(points.x.size, np.nan)
@@ -84,7 +90,13 @@ class LinePicture(ScatterPicture):
             self.threads.setData(np.repeat(rows.x, 2), np.stack((rows.y, rows.fitted), axis=1).ravel())
         else:
             self.threads.setData([], [])
-        self.below.draw(points, self.residuals, self.mask())
+        if points.x.size > DENSE_ABOVE:
+            self.below.draw(None, None, np.zeros(0, bool))
+            self.below_dense.put(points.x, self.residuals, points.rising)
+        else:
+            self.below_dense.clear()
+            self.below.draw(points, self.residuals, self.mask())
+        self._ring_below()
         if not self._moving:
             largest = float(np.abs(rows.residual).max())
             self.strip.setYRange(*with_room(-largest, largest, 0.08), padding=0)
@@ -100,8 +112,12 @@ class LinePicture(ScatterPicture):
     def show_mark(self, marked: frozenset[int]) -> None:
         """Ring these rows in both plots."""
         super().show_mark(marked)
+        self._ring_below()
+
+    def _ring_below(self) -> None:
         if self.cloud is not None and self.residuals is not None:
-            self.below.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
+            mask = self.mask() & np.isfinite(self.residuals)
+            ring(self.below, self.below_marked, self.cloud, self.residuals, mask)
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """Points and line."""

@@ -12,16 +12,15 @@ from PyQt6.QtGui import QFont, QKeyEvent
 from PyQt6.QtWidgets import QToolTip
 
 from bright_tether.core.results import Floats
-from bright_tether.live.cloud import Cloud, drawable
+from bright_tether.live.cloud import DENSE_ABOVE, Cloud, drawable
 from bright_tether.live.findings import Findings
-from bright_tether.pictures.density import DENSE_ABOVE, Density
+from bright_tether.pictures.density import Density, ring
 from bright_tether.pictures.frame import Hand, number_axes, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.study.tether import View
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
-_NONE = np.zeros(0)
 _REACH = 9  # pixels from the hand at which a point is taken
 
 
@@ -58,6 +57,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self.main = plot(tokens, font)
         self.addItem(self.main, row=0, col=0)
         self.points, self.density = Points(self.main), Density(self.main)
+        self.marked_density = Density(self.main, marked=True)
         self._lend_hand(self.main, lambda: None if self.cloud is None else self.cloud.y, movable=self.movable)
 
     def restyle(self, tokens: Tokens) -> None:
@@ -67,6 +67,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         restyle_plot(self.main, tokens, self.own_font)
         self.points.restyle(tokens)
         self.density.restyle(tokens)
+        self.marked_density.restyle(tokens)
         if self.has_tether:
             self.draw(self.findings, self.marked)
 
@@ -107,18 +108,18 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     def _draw_points(self) -> None:
         points = self.cloud
         if points is not None and points.x.size > DENSE_ABOVE:
-            play = ~points.aside
-            self._put_density(points.x[play], points.y[play])
+            self.density.put(points.x, points.y, points.rising)
             hollow = points.only(points.aside, points.x, points.y)
             self.points.draw(hollow, None, np.zeros(hollow.x.size, bool))
-            self.points.mark(points, points.y, self.mask())
         else:
-            self._put_density(_NONE, _NONE)
+            self.density.clear()
             self.points.draw(points, None, self.mask())
+        self._ring()
 
-    def _put_density(self, x: np.ndarray, y: np.ndarray) -> None:
-        if x.size or self.density.isVisible():
-            self.density.put(x, y)
+    def _ring(self) -> None:
+        """Ring the marked points; where they are many, as a density of their own."""
+        if self.cloud is not None:
+            ring(self.points, self.marked_density, self.cloud, self.cloud.y, self.mask())
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """The points where this picture puts them: by the values themselves, unless it says otherwise."""
@@ -143,8 +144,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     def show_mark(self, marked: frozenset[int]) -> None:
         """Ring these rows."""
         self.marked = marked
-        if self.cloud is not None:
-            self.points.mark(self.cloud, self.cloud.y, self.mask())
+        self._ring()
 
     def mask(self) -> np.ndarray:
         """Which points are marked, (m,)."""

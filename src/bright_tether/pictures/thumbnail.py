@@ -30,8 +30,9 @@ class Thumbnail(QWidget):
         points = findings.cloud
         kept = np.zeros((0, 2))
         if points is not None:
-            kept = np.stack((points.x, points.y), axis=1)[~points.aside]
-            kept = kept[:: max(1, len(kept) // _MOST_POINTS)]
+            play = np.flatnonzero(~points.aside)
+            play = play[:: max(1, play.size // _MOST_POINTS)]
+            kept = np.stack((points.x[play], points.y[play]), axis=1)
         self._line = None
         if findings.refusal is None:
             band = findings.band

@@ -89,7 +89,9 @@ class Result(Given[T_co]):
         return found  # type: ignore[no-any-return]
 
     def kept(self, holder: Any) -> bool:
-        """Whether it is there already, so that asking is free."""
+        """Whether it is there already, so that asking is free; nothing is made to find out."""
+        if any(isinstance(one, Result) and not one.kept(holder) for one in self.inputs):
+            return False
         try:
             return holder.memory.find((holder.owner, self.name), _values(self.inputs, holder)) is not None
         except Refusal:

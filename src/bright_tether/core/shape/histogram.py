@@ -112,11 +112,28 @@ def histogram(values: Floats, *, start: float, width: float, number: int) -> His
     if not width > 0 or not 1 <= number <= MOST_BINS:
         raise ValueError("bins need a width above 0 and a number from 1 to 400")
     edges = np.asarray(start + width * np.arange(number + 1), np.float64)
-    place = np.searchsorted(edges, values, side="right") - 1
+    place = _places(edges, values)
     place[values == edges[-1]] = number - 1
     below, above = int(np.count_nonzero(place < 0)), int(np.count_nonzero(place >= number))
     inside = place[(place >= 0) & (place < number)]
     return Histogram(edges=edges, counts=np.bincount(inside, minlength=number), below=below, above=above)
+
+
+def _places(edges: Floats, values: Floats) -> Ints:
+    """The last edge at or below each value; −1 below all. edges : (k + 1,), even; values : (n,), finite."""
+    number = edges.size - 1
+    with np.errstate(over="ignore", invalid="ignore"):
+        guess = (values - edges[0]) * (number / (edges[-1] - edges[0]))
+    if not np.isfinite(guess).all():
+        return np.searchsorted(edges, values, side="right") - 1
+    place = np.clip(guess, -1, number).astype(np.int64)
+    place[guess < 0] = -1
+    # what stands next to an edge is put right by the edge itself
+    low = np.append(edges, np.inf)
+    place -= (place >= 0) & (values < edges[np.maximum(place, 0)])
+    place += values >= low[place + 1]
+    found: Ints = place
+    return found
 
 
 def usual_bins(values: Floats) -> tuple[float, float, int]:
