@@ -50,9 +50,9 @@ class Cloud:
     group: np.ndarray
     groups: tuple[str, ...]
 
-    def only(self, wanted: np.ndarray, x: np.ndarray, y: np.ndarray) -> Cloud:
-        """The wanted points, (m,) bool, at other places, (m,) each."""
-        return Cloud(
+    def only(self, wanted: np.ndarray, x: np.ndarray, y: np.ndarray, *, as_before: bool = False) -> Cloud:
+        """The wanted points, (m,) bool, at other places, (m,) each. as_before : whether x rises as it did."""
+        made = Cloud(
             x=x[wanted],
             y=y[wanted],
             at=self.at[wanted],
@@ -61,16 +61,26 @@ class Cloud:
             group=self.group[wanted],
             groups=self.groups,
         )
+        if as_before:
+            place = np.cumsum(wanted) - 1
+            made.__dict__["rising"] = place[self.rising[wanted[self.rising]]]
+        return made
 
     @cached_property
     def rising(self) -> np.ndarray:
         """Places among the points of those in play, in rising x."""
-        return self.in_rising_x(~self.aside)
+        play = np.flatnonzero(~self.aside)
+        found: np.ndarray = play[np.argsort(self.x[play], kind="stable")]
+        return found
 
     def in_rising_x(self, wanted: np.ndarray) -> np.ndarray:
-        """Places among the points of the wanted ones, (m,) bool, in rising x."""
-        places = np.flatnonzero(wanted)
-        return places[np.argsort(self.x[places], kind="stable")]
+        """Places among the points of the wanted ones, (m,) bool, in rising x; those in play are in order already."""
+        play, out = self.rising[wanted[self.rising]], np.flatnonzero(wanted & self.aside)
+        if not out.size:
+            return np.asarray(play)
+        out = out[np.argsort(self.x[out], kind="stable")]
+        found: np.ndarray = np.insert(play, np.searchsorted(self.x[play], self.x[out]), out)
+        return found
 
     def counts(self) -> tuple[int, ...]:
         """Points in play of each group."""

@@ -189,7 +189,7 @@ class RanksPicture(ScatterPicture):
         x[wanted], y[wanted] = ranks.rank_x, ranks.rank_y
         n, rho = at.size, self.findings.spearman.rho or 0
         self.kept.setData([1, n], [1, n] if rho >= 0 else [n, 1])
-        return points.only(wanted, x, y)
+        return points.only(wanted, x, y, as_before=True)  # ranks rise where the values do
 
     def axis_name(self, axis: str) -> str:
         """Ranks from the lowest."""

@@ -1,0 +1,35 @@
+"""Points as pictures need them: in rising x, whoever asks for which."""
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bright_tether.live.cloud import cloud
+
+ROWS = st.lists(
+    st.tuples(st.integers(-9, 9), st.integers(-9, 9), st.booleans(), st.booleans()), min_size=1, max_size=40
+)
+
+
+@settings(max_examples=200, deadline=None)
+@given(ROWS)
+def test_points_are_told_in_rising_x(rows):
+    x, y = (np.array([row[at] for row in rows], float) for at in (0, 1))
+    out = tuple(at for at, row in enumerate(rows) if row[2])
+    made = cloud(x, y, np.arange(len(rows)), out, None, None)
+    wanted = np.array([row[3] for row in rows])
+    places = made.in_rising_x(wanted)
+    assert sorted(places.tolist()) == np.flatnonzero(wanted).tolist()
+    assert (np.diff(made.x[places]) >= 0).all()
+    assert sorted(made.rising.tolist()) == np.flatnonzero(~made.aside).tolist()
+    assert (np.diff(made.x[made.rising]) >= 0).all()
+    kept = made.only(wanted, x**3, y, as_before=True)  # a function that rises
+    assert sorted(kept.rising.tolist()) == np.flatnonzero(~kept.aside).tolist()
+    assert (np.diff(kept.x[kept.rising]) >= 0).all()
+
+
+def test_an_empty_cloud_has_no_places():
+    nothing = np.zeros(0)
+    made = cloud(nothing, nothing, np.zeros(0, np.int64), (), None, None)
+    assert made.rising.size == 0
+    assert made.in_rising_x(np.zeros(0, bool)).size == 0
