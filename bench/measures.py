@@ -10,6 +10,7 @@ from pathlib import Path
 import numpy as np
 
 from bench.ratios import Ratio, compare
+from bench.window import window_million
 
 _HERE = Path(__file__).parent
 
@@ -537,4 +538,5 @@ MEASURES = {
     "forecast-1e6": forecast_million,
     "drag-board": drag_board,
     "drag-mark-1e5": drag_mark,
+    "window-1e6": window_million,
 }

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from functools import cached_property
 from weakref import WeakKeyDictionary
 
 from bright_tether.claims import decision as decided
@@ -12,6 +11,7 @@ from bright_tether.claims.decision import ChangeClaim, DecisionClaim, DirectionC
 from bright_tether.claims.doubts import DoubtClaim, DoubtsClaim, DoubtsInForceClaim
 from bright_tether.claims.standing import StandingClaim, standing_claim
 from bright_tether.claims.stories import ClumpsClaim, StoryClaim
+from bright_tether.core.once import once
 from bright_tether.live.findings import Findings
 
 
@@ -21,33 +21,33 @@ class TetherClaims:
     def __init__(self, findings: Findings) -> None:
         self._findings = findings
 
-    @cached_property
+    @once
     def decision(self) -> DecisionClaim:
         """The one decision."""
         return decided.decision_claim(self._findings)
 
-    @cached_property
+    @once
     def direction(self) -> DirectionClaim | None:
         """The direction that the decision carries."""
         return decided.direction_claim(self._findings, self.decision)
 
-    @cached_property
+    @once
     def strength(self) -> StrengthClaim | None:
         """The word for the strength, where no story forbids it."""
         return None if self.forbidding else decided.strength_claim(self._findings, self.decision)
 
-    @cached_property
+    @once
     def change(self) -> ChangeClaim | None:
         """What y does for a step of x."""
         return decided.change_claim(self._findings)
 
-    @cached_property
+    @once
     def story(self) -> StoryClaim | None:
         """What the groups of the tint, or of the comparison, tell beside the whole."""
         found = self._findings
         return stories.story_claim(found, found.grouping, found.within_groups)
 
-    @cached_property
+    @once
     def clumps(self) -> ClumpsClaim | None:
         """Separate clumps of points."""
         return stories.clumps_claim(self._findings)
@@ -57,7 +57,7 @@ class TetherClaims:
         """What takes the headline from the whole: the groups' story, else clumps."""
         return self.story if self.story is not None and self.story.forbids else self.clumps
 
-    @cached_property
+    @once
     def six(self) -> tuple[DoubtClaim, ...]:
         """The six doubts."""
         return doubted.doubt_claims(self._findings)
@@ -66,17 +66,17 @@ class TetherClaims:
         """One of the six."""
         return next(one for one in self.six if one.name == name)
 
-    @cached_property
+    @once
     def doubts(self) -> DoubtsClaim:
         """The head of the six."""
         return doubted.doubts_claim(self._findings, self.six)
 
-    @cached_property
+    @once
     def in_force(self) -> DoubtsInForceClaim:
         """Clear signs, unanswered and answered."""
         return doubted.doubts_in_force(self.six)
 
-    @cached_property
+    @once
     def standing(self) -> StandingClaim:
         """Where the tether stands."""
         return standing_claim(self._findings, self.decision, self.forbidding, self.in_force)

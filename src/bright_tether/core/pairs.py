@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 
 from bright_tether.core.centred import Centred, centre
+from bright_tether.core.once import once
 from bright_tether.core.results import Bools, Floats, Ints, NegativeWeight, TooFewPairs
 from bright_tether.core.strength.ranks import dense_codes, mid_ranks
 
@@ -35,27 +35,27 @@ class Pairs:
         """Pairs in use."""
         return self.x.size
 
-    @cached_property
+    @once
     def centred_x(self) -> Centred:
         """x from its mean; worked out once for every later result."""
         return centre(self.x)
 
-    @cached_property
+    @once
     def centred_y(self) -> Centred:
         """y from its mean; worked out once for every later result."""
         return centre(self.y)
 
-    @cached_property
+    @once
     def codes_x(self) -> tuple[Ints, Ints]:
         """The place of each x among the distinct ones, and how often each occurs."""
         return dense_codes(self.x)
 
-    @cached_property
+    @once
     def codes_y(self) -> tuple[Ints, Ints]:
         """The place of each y among the distinct ones, and how often each occurs."""
         return dense_codes(self.y)
 
-    @cached_property
+    @once
     def ranked(self) -> Pairs:
         """The same pairs as mid-ranks, lowest first."""
         return take_pairs(mid_ranks(*self.codes_x), mid_ranks(*self.codes_y))

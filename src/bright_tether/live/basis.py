@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from functools import cached_property
-
 import numpy as np
 
 from bright_tether.core.line.plain import checked
+from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.core.summary import ColumnSummary, summarise
@@ -41,7 +40,7 @@ def _y_summary(pairs: Pairs) -> ColumnSummary:
 class Basis(InPlay):
     """One tether of one study, as every step needs it."""
 
-    @cached_property
+    @once
     def tint_column(self) -> Column | None:
         """The column that tints the points, if any."""
         tint = self.tether.tint
@@ -52,7 +51,7 @@ class Basis(InPlay):
         """What tints the points, (rows,)."""
         return self.tint_column.cells if self.tint_column else None
 
-    @cached_property
+    @once
     def grouping(self) -> Column | None:
         """The column whose groups are told of beside the whole: the tint, else what is compared."""
         compared = self.tether.compare.group
@@ -90,7 +89,7 @@ class Basis(InPlay):
             there = there & self.kept
         return np.flatnonzero(there & ~np.isin(self.table.row_ids, np.array(self.aside_rows, np.int64)))
 
-    @cached_property
+    @once
     def usable(self) -> bool:
         """Whether all that every step asks of the line is there; steps say more. Raises Refusal."""
         return True

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
+
+from bright_tether.core.once import once
 
 #: Groups shown apart; further ones share the last look.
 MOST_GROUPS = 5
@@ -66,7 +67,7 @@ class Cloud:
             made.__dict__["rising"] = place[self.rising[wanted[self.rising]]]
         return made
 
-    @cached_property
+    @once
     def rising(self) -> np.ndarray:
         """Places among the points of those in play, in rising x."""
         play = np.flatnonzero(~self.aside)

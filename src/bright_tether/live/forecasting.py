@@ -7,7 +7,6 @@ import re
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -15,6 +14,7 @@ import numpy as np
 from bright_tether.core.forecast import Forecasts, forecast
 from bright_tether.core.inverse import Inverse
 from bright_tether.core.nearest import nearest_places
+from bright_tether.core.once import once
 from bright_tether.core.results import Floats, Interval, Refusal
 from bright_tether.core.shape.form import gaps_in
 from bright_tether.live.compare import CompareResults
@@ -92,12 +92,12 @@ class ForecastResults(CompareResults):
         """Where x comes from."""
         return self._way(self.x_column)
 
-    @cached_property
+    @once
     def y_way(self) -> Way:
         """Where y comes from."""
         return self._way(self.y_column)
 
-    @cached_property
+    @once
     def forecast_x(self) -> tuple[float, ...]:
         """The x asked for, in original units: as typed, else the middle of the measured range, out of any gap."""
         chosen = self.tether.forecast.at
@@ -105,7 +105,7 @@ class ForecastResults(CompareResults):
             return chosen
         return (_usual_x(np.sort(self.x_way.back(self.pairs.x))),)
 
-    @cached_property
+    @once
     def placed_x(self) -> tuple[tuple[float, float], ...]:
         """Each x asked for that the line knows: in original units, and on the line's own scale."""
         told = []
@@ -114,7 +114,7 @@ class ForecastResults(CompareResults):
                 told.append((x, self.x_way.there(x)))
         return tuple(told)
 
-    @cached_property
+    @once
     def reached_x(self) -> tuple[tuple[float, float], ...]:
         """Of those, the x at which the forecast still is a double; none where there is no line."""
         if self.refusal is not None:
@@ -123,7 +123,7 @@ class ForecastResults(CompareResults):
         there = np.isfinite(made.fitted) & np.isfinite(made.band).all(axis=1)
         return tuple(one for one, held in zip(self.placed_x, there.tolist(), strict=True) if held)
 
-    @cached_property
+    @once
     def expected(self) -> tuple[Expected, ...]:
         """Every x at every level, for the line and for each group compared."""
         chosen = self.tether.forecast

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from functools import cached_property
-
 import numpy as np
 
 from bright_tether.core.checks.together import checks
@@ -25,6 +23,7 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.row_by_row import RowByRow, row_by_row
 from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.line.theil_sen import TheilSen, theil_sen
+from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Ints
 from bright_tether.core.shape.form import Gaps, gaps_in
@@ -164,7 +163,7 @@ class LineResults(Basis):
         """The plain line's typical residual, in y units."""
         return self.plain.height_unscaled(self.plain.s_scaled)
 
-    @cached_property
+    @once
     def usable(self) -> bool:
         """Whether the errors in force have a value. Raises NoErrors."""
         return self.errors.df > 0

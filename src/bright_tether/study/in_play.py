@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import re
 from contextlib import suppress
-from functools import cached_property
 
 import numpy as np
 
@@ -15,6 +14,7 @@ from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.line.row_by_row import row_by_row
 from bright_tether.core.line.terms import line_of
 from bright_tether.core.line.weights import NewWeight, WeightPattern, pattern_weights, plain_heights
+from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, take_pairs, weighted_pairs
 from bright_tether.core.results import Alternative, Bools, Floats, Ints, NegativeWeight, Refusal
 from bright_tether.study.declared import given, result
@@ -109,22 +109,22 @@ class InPlay:
         self.study, self.tether, self.owner, self._needed = study, tether, tether.id, needed
         self.memory = study.memory if memory is None else memory
 
-    @cached_property
+    @once
     def table(self) -> Table:
         """The tether's table."""
         return self.study.table(self.tether.table)
 
-    @cached_property
+    @once
     def rules(self) -> GroundRules:
         """The ground rules in force."""
         return ground_rules(self.study.rules, self.tether.rules)
 
-    @cached_property
+    @once
     def x_column(self) -> Column:
         """The explanatory column. Raises NothingTied."""
         return self._column(self.tether.x)
 
-    @cached_property
+    @once
     def y_column(self) -> Column:
         """The response column. Raises NothingTied."""
         return self._column(self.tether.y)

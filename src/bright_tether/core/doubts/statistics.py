@@ -6,7 +6,6 @@ Each takes residuals (m, n) of a plain or weighted line and returns (m,), larger
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cached_property
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from bright_tether.core.checks.added import centred_x, left_over
 from bright_tether.core.checks.shape import royston_weights
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
+from bright_tether.core.once import once
 from bright_tether.core.results import Floats, Ints
 
 #: A row with this share of its own fitted value carries the line, whatever its residual.
@@ -46,14 +46,14 @@ class Design:
         """By x, weights and order."""
         return hash(self._key)
 
-    @cached_property
+    @once
     def square(self) -> Floats:
         """What is left of x² beside the line, at unit length; zeros where nothing is."""
         term = left_over(self._fit, self.x * self.x)
         size = float(np.sqrt(np.dot(term, term)))
         return term / size if self.codes >= 3 and size > 1e-9 else np.zeros(self.n)
 
-    @cached_property
+    @once
     def ordered_weights(self) -> Floats:
         """Royston's weights at unit length."""
         weights = royston_weights(self.n)

@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cached_property
 
 import numpy as np
 
 from bright_tether.core.centred import Centred, fraction_unscaled, unscaled
 from bright_tether.core.exact import COMPENSATED_UP_TO, dot, two_product, two_sum
+from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import ConstantColumn, Floats, OutOfRange
 
@@ -57,12 +57,12 @@ class Fit:
         """n less the coefficients estimated."""
         return self.n - self.parameters
 
-    @cached_property
+    @once
     def root_weights(self) -> Floats | None:
         """√w, (n,), or None."""
         return None if self.weights is None else np.sqrt(self.weights)
 
-    @cached_property
+    @once
     def weighted_residual(self) -> Floats:
         """What the checks look at: e, or √w·e, (n,), scaled."""
         return self.residual if self.root_weights is None else self.residual * self.root_weights
@@ -74,12 +74,12 @@ class Fit:
         told += 1 / self.base
         return told if self.weights is None else told * self.weights[part]
 
-    @cached_property
+    @once
     def slope_scaled(self) -> float:
         """The slope in scaled units."""
         return float(self.slope_exact)
 
-    @cached_property
+    @once
     def intercept_exact(self) -> Fraction:
         """ȳ − b·x̄ without rounding, scaled as y."""
         if self.origin:
@@ -88,12 +88,12 @@ class Fit:
         height = self.y.mean - lifted
         return Fraction(0) if abs(height) <= _NOTHING * (abs(self.y.mean) + abs(lifted)) else height
 
-    @cached_property
+    @once
     def s_scaled(self) -> float:
         """Residual standard deviation, scaled as y; NaN without degrees of freedom."""
         return math.sqrt(self.sse / self.residual_df) if self.residual_df > 0 else math.nan
 
-    @cached_property
+    @once
     def mean_x_scaled(self) -> float:
         """x̄, scaled as x."""
         return float(self.x.mean)

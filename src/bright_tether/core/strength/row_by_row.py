@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
+from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.core.strength.ranks import mid_ranks
@@ -31,12 +31,12 @@ class Products:
     z_x: Floats
     z_y: Floats
 
-    @cached_property
+    @once
     def product(self) -> Floats:
         """z_x·z_y of each row."""
         return np.asarray(self.z_x * self.z_y)
 
-    @cached_property
+    @once
     def total(self) -> float:
         """Σ z_x·z_y."""
         return math.fsum(self.product.tolist())

@@ -16,11 +16,12 @@ from bright_tether.account.export import KINDS, UnknownKind, export
 from bright_tether.account.html import html_body
 from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
+from bright_tether.account.press import NO_PRESS
 from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pins import Pins
 from bright_tether.desktop.parts.widgets import button, card, label
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.fonts import shipped_font
@@ -29,6 +30,7 @@ from bright_tether.pictures.press import QtPress
 from bright_tether.pictures.sure import sure
 from bright_tether.study.pin_changes import choose_style, freeze
 from bright_tether.study.pins import Drawing
+from bright_tether.study.study import Study
 from bright_tether.tables.writing import printable
 from bright_tether.theme.tokens import LIGHT, Tokens
 from bright_tether.words.causes import said_of
@@ -106,6 +108,8 @@ class WriteUpStep(Stage):
         outer.addWidget(card(row))
         #: Whether the account is being written to a file.
         self.writing = False
+        #: The study of which all that its page says is worked out.
+        self._worked_out: Study | None = None
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.set_page)
@@ -124,8 +128,17 @@ class WriteUpStep(Stage):
         """The page stays paper."""
 
     def set_page(self) -> None:
-        """Set the page anew; pictures come one by one."""
-        session = self._session
+        """Set the page anew; pictures come one by one, and what rests on long tables off the interface thread first."""
+        session, study = self._session, self._session.study
+        if self._worked_out is not study and any(table.rows > IN_PLACE_ROWS for table in study.tables):
+            self.said.setText("working it out…")
+
+            def take(_: object) -> None:
+                self._worked_out = study
+                self._later.start(1)
+
+            session.off(lambda: page_of(study, NO_PRESS, today=date.today()), take)
+            return
         patient = _Patient(self.press)
         made = page_of(session.study, patient, today=date.today())
         width = max(sure(self.page.viewport()).width() - 2 * _MARGIN - 2, 280)

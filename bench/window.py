@@ -1,0 +1,100 @@
+"""How long the window stands still: the longest stop of the interface thread, for a million rows against a thousand."""
+
+from __future__ import annotations
+
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+
+from bench.ratios import Ratio
+
+_MANY, _FEW = 1_000_000, 1_000
+_QUIET, _LONGEST = 0.3, 120.0
+
+
+class Watched:
+    """A window with a heartbeat; the longest gap between two beats is the stop."""
+
+    def __init__(self) -> None:
+        from PyQt6.QtCore import QTimer
+        from PyQt6.QtWidgets import QApplication
+
+        from bright_tether.desktop.start import build
+
+        self.app = QApplication.instance() or QApplication([])
+        self.window = build(self.app, [])
+        self.window.show()
+        self._last, self._worst = time.perf_counter(), 0.0
+        self._timer = QTimer()
+        self._timer.setInterval(1)
+        self._timer.timeout.connect(self._beat)
+        self._timer.start()
+
+    def stop_of(self, run: Callable[[], object]) -> float:
+        """The longest stop from this call until nothing is worked out any more, in seconds."""
+        self._settle()
+        self._last, self._worst = time.perf_counter(), 0.0
+        run()
+        self._settle()
+        return self._worst
+
+    def _beat(self) -> None:
+        now = time.perf_counter()
+        self._worst, self._last = max(self._worst, now - self._last), now
+
+    def _settle(self) -> None:
+        end, quiet = time.perf_counter() + _LONGEST, time.perf_counter()
+        while time.perf_counter() < min(end, quiet + _QUIET):
+            self.app.processEvents()
+            time.sleep(0.0005)
+            if self.window.session.busy:
+                quiet = time.perf_counter()
+
+
+def stops(rows: int, folder: Path) -> dict[str, float]:
+    """The longest stop of each thing done in a window on so many rows, by its name."""
+    from bright_tether.steps.catalogue import IDS
+    from bright_tether.study.cell_changes import set_cells
+    from bright_tether.study.changes import change_rule, set_aside
+
+    draw = np.random.default_rng(3)
+    path = folder / f"{rows}.csv"
+    x = draw.normal(50, 10, rows)
+    site = np.array(["Weir", "Ford", "Mill"])[draw.integers(0, 3, rows)]
+    with path.open("w", encoding="utf-8") as file:
+        file.write("site,x,y\n")
+        file.writelines(
+            f"{s},{a:.3f},{b:.3f}\n" for s, a, b in zip(site, x, 2 * x + draw.normal(0, 5, rows), strict=True)
+        )
+    watched = Watched()
+    session = watched.window.session
+    for step in IDS:  # what is built once is no matter of the rows
+        session.show_step(step)
+    found = {"open": watched.stop_of(lambda: session.open_file(path))}
+    for step in IDS:
+        found[step] = watched.stop_of(lambda step=step: session.show_step(step))
+    session.show_step("line")
+
+    def do(make: Callable[..., object], *arguments: object) -> Callable[[], object]:
+        return lambda: session.do(make(session.history.study, *arguments))
+
+    found["edit a cell"] = watched.stop_of(do(set_cells, session.table.id, {(17, "c2"): 12.5}))
+    found["undo"] = watched.stop_of(session.undo)
+    found["set aside"] = watched.stop_of(do(set_aside, session.tether, {17}, "tried"))
+    found["α"] = watched.stop_of(do(change_rule, "alpha", 0.01))
+    found["mark"] = watched.stop_of(lambda: session.mark_rows(frozenset(range(1000))))
+    watched.window.close()
+    return found
+
+
+def window_million() -> Ratio:
+    """The worst of all that is done, a million rows against a thousand."""
+    with tempfile.TemporaryDirectory() as folder:
+        few, many = (stops(rows, Path(folder)) for rows in (_FEW, _MANY))
+    for name, stop in many.items():
+        print(f"  {name:<14} {1000 * stop:6.0f} ms against {1000 * few[name]:6.0f} ms")
+    worst = max(many, key=lambda name: many[name] / few[name])
+    return Ratio("window-1e6", many[worst] / few[worst], 2.0, many[worst], few[worst])
