@@ -14,7 +14,7 @@ def completion() -> str:
     """What bash needs to complete the command."""
     parser = command_parser()
     parser.add_argument("--demo", action="store_true")
-    for one in _all_parsers(parser):
+    for one in all_parsers(parser):
         for action in one._actions:
             if action.metavar in ("FILE", "STUDY"):
                 action.complete = shtab.FILE
@@ -24,12 +24,12 @@ def completion() -> str:
     return script.replace("complete -o bashdefault", "complete -o bashdefault -o default").strip() + "\n"
 
 
-def _all_parsers(parser):
+def all_parsers(parser):
     yield parser
     for action in parser._actions:
         if isinstance(action, argparse._SubParsersAction):
             for one in action.choices.values():
-                yield from _all_parsers(one)
+                yield from all_parsers(one)
 
 
 if __name__ == "__main__":

@@ -1,6 +1,5 @@
 """Installed like other programs: what the desktop and the shell are told, the wheel in a bare environment."""
 
-import argparse
 import os
 import re
 import shutil
@@ -14,29 +13,23 @@ from pathlib import Path
 from bright_tether.command.parser import command_parser, run
 
 ROOT = Path(__file__).parents[2]
-
-
-def parsers(parser):
-    yield parser
-    for action in parser._actions:
-        if isinstance(action, argparse._SubParsersAction):
-            for one in action.choices.values():
-                yield from parsers(one)
+sys.path.insert(0, str(ROOT / "packaging"))
+import completion  # noqa: E402
 
 
 def test_the_manual_names_every_option():
     page = files("bright_tether.freedesktop").joinpath("bright-tether.1").read_text()
     told = page.replace("\\-", "-")
     options = {
-        text for one in parsers(command_parser()) for text in one._option_string_actions if text[:2] == "--"
+        text
+        for one in completion.all_parsers(command_parser())
+        for text in one._option_string_actions
+        if text[:2] == "--"
     }
     assert not {one for one in options - {"--help"} if not re.search(rf"{one}(?![\w-])", told)}
 
 
-def test_the_completion_is_that_of_the_command(monkeypatch):
-    monkeypatch.syspath_prepend(str(ROOT / "packaging"))
-    import completion
-
+def test_the_completion_is_that_of_the_command():
     assert completion.PLACE.read_text(encoding="utf-8") == completion.completion()
     asked = 'COMP_WORDS=(bright-tether rep); COMP_CWORD=1; _shtab_bright_tether; echo "${COMPREPLY[@]}"'
     script = f"source {completion.PLACE}; {asked}"
