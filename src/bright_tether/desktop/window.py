@@ -102,6 +102,8 @@ class Window(QWidget):
         self.resize(1280, 800)
         self.setMinimumSize(1000, 640)
         self.show_step(session.step)
+        if session.table.rows:
+            self.head.path.take_keys(session.step)
         self._name_window()
 
     def stage_of(self, name: str) -> Any:

@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, QSize, QTimer
 from PyQt6.QtGui import QColor, QPainter, QPen
-from PyQt6.QtWidgets import QFrame, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.path import Path
 from bright_tether.desktop.parts.rules import RulesButton
@@ -50,12 +50,11 @@ class StudyName(Pressable):
         super().__init__("studyName", "Study")
         self.title, self.subtitle = label(name="title"), label(name="subtitle")
         column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
+        column.setContentsMargins(6, 3, 6, 3)
         column.setSpacing(1)
-        column.addStretch()
         column.addWidget(self.title)
         column.addWidget(self.subtitle)
-        column.addStretch()
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
 
 
 class Head(QFrame):

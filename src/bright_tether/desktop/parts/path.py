@@ -112,6 +112,10 @@ class Path(QWidget):
         self.show_attention()
         self.show_step(session.step)
 
+    def take_keys(self, step: str) -> None:
+        """Let the keyboard stand on a step."""
+        self._knots[IDS.index(step)].setFocus()
+
     def show_step(self, step: str) -> None:
         """Brighten the path as far as it has been walked."""
         furthest = max(IDS.index(walked) for walked in self._session.walked)
