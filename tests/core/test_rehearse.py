@@ -216,3 +216,10 @@ def test_the_fitted_truth_is_the_line_whatever_the_units(scale):
     assert truth.intercept == pytest.approx(height)
     assert truth.sd == pytest.approx(np.sqrt(left @ left / 28))
     assert np.sqrt(np.mean(truth.own**2)) == pytest.approx(truth.sd)
+
+
+@pytest.mark.parametrize("n", [3, 5, 64])
+def test_luck_reaches_no_further_than_one_at_any_alpha(n):
+    reaches = [null_reach(n, alpha) for alpha in (0.999, 0.05, 1e-12, 1e-300, 5e-324)]
+    assert reaches == sorted(reaches)
+    assert 0 < reaches[0] < reaches[-1] == 1

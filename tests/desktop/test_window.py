@@ -301,3 +301,14 @@ def test_larger_text_is_remembered_for_the_next_start(open_window, monkeypatch):
     monkeypatch.setenv("QT_SCALE_FACTOR", "2")  # the desktop's own goes before it
     apply_size()
     assert os.environ["QT_SCALE_FACTOR"] == "2"
+
+
+def test_a_panel_does_not_outlive_its_window(open_window):
+    window = open_window("--demo")
+    window.head.rules.open()
+    panel = named(window, "Ground rules panel")
+    closed = []
+    panel.destroyed.connect(lambda: closed.append(True))
+    window.close()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+    assert closed

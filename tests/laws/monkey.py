@@ -219,8 +219,9 @@ class Monkey:
         with suppress(Exception):
             QApplication.processEvents()
         window.close()
-        left = [one for one in QApplication.topLevelWidgets() if one.isVisible()]
-        for one in left:
+        there = [one for one in QApplication.topLevelWidgets() if one.isVisible()]
+        left = [one.accessibleName() or type(one).__name__ for one in there]
+        for one in there:
             one.close()
         let_go(window)
         QApplication.processEvents()
@@ -230,7 +231,7 @@ class Monkey:
         qInstallMessageHandler(self._handler)
         gc.collect()
         if left:
-            self.faults.append(f"left open: {[one.accessibleName() or type(one).__name__ for one in left]}")
+            self.faults.append(f"left open: {left}")
         threads = [one.name for one in threading.enumerate() if one is not threading.main_thread()]
         if threads:
             self.faults.append(f"threads left: {threads}")

@@ -277,6 +277,9 @@ class Window(QWidget):
                 {"Close all the same": self._close_anyway},
             )
             return
+        for panel in self.findChildren(QWidget):
+            if panel.isWindow():
+                panel.close()
         remember_layout(self)
         self.session.files.close()  # what is still read comes in while there is a document to take it
         for work in self.findChildren(Work):

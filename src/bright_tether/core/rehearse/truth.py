@@ -146,7 +146,7 @@ def null_reach(n: int, alpha: float) -> float:
     from bright_tether.core.tails import t_beyond
 
     t = t_beyond(alpha / 2, n - 2)
-    return t / math.sqrt(n - 2 + t * t)
+    return t / math.hypot(math.sqrt(n - 2), t) if math.isfinite(t) else 1.0
 
 
 def null_density(r: Floats, n: int) -> Floats:
