@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import sys
 import tempfile
+from datetime import date, datetime
 from pathlib import Path
+from unittest.mock import patch
 
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
@@ -198,15 +200,34 @@ SHOTS = {
 }  # fmt: skip
 
 
+class _Then(datetime):
+    """A moment that every picture is taken at."""
+
+    @classmethod
+    def now(cls, tz=None):
+        """That moment."""
+        return cls(2026, 11, 25, 12, 0)
+
+
+class _Day(date):
+    """The day of it."""
+
+    @classmethod
+    def today(cls):
+        """That day."""
+        return cls(2026, 11, 25)
+
+
 def taken(app: QApplication, name: str, wait: int) -> QPixmap:
     """One picture, from the demo study. wait : milliseconds until every card says where it stands."""
-    window = build(app, ["--demo"])
-    window.show()
-    QTest.qWait(200)
-    SHOTS[name](window)
-    QTest.qWait(wait)
-    picture = window.grab()
-    let_go(window)
+    with patch.multiple("bright_tether.desktop.steps.write_up", datetime=_Then, date=_Day):
+        window = build(app, ["--demo"])
+        window.show()
+        QTest.qWait(200)
+        SHOTS[name](window)
+        QTest.qWait(wait)
+        picture = window.grab()
+        let_go(window)
     return picture
 
 
