@@ -32,7 +32,7 @@ def check_room(window, step):
         for piece in window.findChildren(QAbstractButton)
         if piece.isVisible() and piece.text() and piece.sizeHint().width() > piece.width() + 1
     ]
-    assert not cut
+    assert not cut, (step, cut)
     assert not shortened(window)
     for area in window.findChildren(QScrollArea):
         if area.isVisible():

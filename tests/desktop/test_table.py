@@ -5,13 +5,14 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QPushButton
+from PyQt6.QtWidgets import QApplication, QComboBox, QLabel, QLineEdit, QPushButton
 
 from bright_tether.desktop.grid_model import NOTE_ROLE
 from bright_tether.study.changes import change_choice, rename_column, set_aside
 from bright_tether.study.column_changes import add_formula, keep_figure
 from bright_tether.tables.computed import expression
 from hand import ask_menu, click, named, pick, press, read, write
+from room import check_room, settled
 
 CONTROL, ALT, SHIFT = (
     getattr(Qt.KeyboardModifier, f"{name}Modifier") for name in ("Control", "Alt", "Shift")
@@ -244,7 +245,7 @@ def test_slips_are_mended_row_by_row_or_all_alike(open_window, csv_file):
     assert cells(window)[7] == 12
     press(window, Qt.Key.Key_Z, CONTROL)
     press(window, Qt.Key.Key_Z, CONTROL)
-    click(named(window, f"Read the numbers in them: {sentence}", QPushButton))
+    click(named(window, f"Read the numbers: {sentence}", QPushButton))
     assert [cells(window)[at] for at in (3, 7)] == [30, 12]
 
 
@@ -357,3 +358,14 @@ def test_undo_goes_where_the_change_shows(open_window):
     session.do(set_aside(session.study, session.tether, {5}, "tried"))
     press(window, Qt.Key.Key_Z, CONTROL)
     assert session.step == "line"  # it shows here
+
+
+@pytest.mark.parametrize("size", [(1024, 700), (1280, 800)])
+def test_slips_can_be_read_at_every_width(open_window, csv_file, size):
+    texts = ["about 30" if at == 3 else "~12" if at == 7 else str(at) for at in range(20)]
+    window = open_window(csv_file("murk,load\n" + "".join(f"{text},{at}\n" for at, text in enumerate(texts))))
+    settled(window, size)
+    check_room(window, "gather")
+    slip = named(window, "likely slip", QLabel)
+    assert slip.width() > 200
+    assert window.step("gather").slips.height() < 90

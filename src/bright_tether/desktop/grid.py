@@ -9,7 +9,7 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QGuiApplication, QKeySequence
+from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
     QAbstractItemView,
@@ -36,7 +36,11 @@ class CellEditor(QStyledItemDelegate):
 
     def eventFilter(self, field: Any, event: Any) -> bool:
         """Catch Enter before the field keeps it."""
-        if event.type() == QEvent.Type.KeyPress and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.KeyPress
+            and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+        ):
             self.commitData.emit(field)
             self.closeEditor.emit(field, QAbstractItemDelegate.EndEditHint.NoHint)
             self.entered.emit()

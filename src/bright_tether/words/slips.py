@@ -53,7 +53,7 @@ def read_words(slip: Slip) -> str:
     """What reading the number within a text would do, on a button."""
     first = slip.cells[0] if slip.cells else None
     one = len(slip.rows) == 1 and isinstance(first, float)
-    return f"Read as {d.entered(first)}" if one and isinstance(first, float) else "Read the numbers in them"
+    return f"Read as {d.entered(first)}" if one and isinstance(first, float) else "Read the numbers"
 
 
 def condition_sentence(condition: Condition, table: Table) -> str:

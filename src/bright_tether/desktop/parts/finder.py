@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from bright_tether.desktop.actions import Actions, Deed
@@ -41,8 +42,8 @@ class Finder(QFrame):
 
     def eventFilter(self, watched: Any, event: Any) -> bool:
         """Arrows move in the list while the field keeps the letters."""
-        if event.type() == QEvent.Type.KeyPress:
-            step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(event.key())
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            step = {int(Qt.Key.Key_Down): 1, int(Qt.Key.Key_Up): -1}.get(event.key(), 0)
             if step and self.list.count():
                 self.list.setCurrentRow((self.list.currentRow() + step) % self.list.count())
                 return True

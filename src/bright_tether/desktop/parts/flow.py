@@ -82,6 +82,8 @@ class Flow(QLayout):
             if item.isEmpty():
                 continue
             size = item.sizeHint()
+            if size.width() > area.width() and item.hasHeightForWidth():  # words go on below each other
+                size = QSize(area.width(), item.heightForWidth(area.width()))
             if line and x + size.width() > area.right() + 1:
                 end_line()
                 x, y, tall = area.x(), y + tall + self._gap, 0

@@ -5,10 +5,11 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QGridLayout, QScrollArea, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.popup import Popup
-from bright_tether.desktop.parts.widgets import button, emptied, label
+from bright_tether.desktop.parts.widgets import Sentence, button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import cell_changes
@@ -42,9 +43,9 @@ class SlipList(QFrame):
         self._shown = slips
         emptied(self._column)
         for slip in slips[:_MOST_SHOWN]:
-            row = QHBoxLayout()
+            row = Flow()
             sentence = slip_sentence(slip, self._session.findings.table)
-            row.addWidget(label(sentence, wrap=True, name="likely slip"), 1)
+            row.addWidget(Sentence(sentence, "likely slip"))
             for piece in slip_buttons(self._session, slip, sentence):
                 row.addWidget(piece)
             if len(slip.rows) > 1:
@@ -76,14 +77,15 @@ class SlipPanel(Popup):
             for piece in pieces[2:]:  # all but the one that shows
                 piece.clicked.connect(partial(self._seen_to, pieces))  # type: ignore[attr-defined]
         held = QWidget()
-        held.setObjectName("plain")
+        held.setObjectName("readingInner")
         held.setLayout(lines)
         scroll = QScrollArea()
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroll.setWidgetResizable(True)
         scroll.setWidget(held)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        scroll.setMinimumHeight(min(held.sizeHint().height() + 4, 320))
+        self.setMinimumWidth(max(self.minimumWidth(), held.sizeHint().width() + 44))
+        scroll.setMinimumSize(held.sizeHint().width() + 14, min(held.sizeHint().height() + 4, 320))
         self.column.addWidget(scroll)
         if len(slips) > _MOST_LISTED:
             self.column.addWidget(

@@ -23,6 +23,20 @@ def label(text: str = "", kind: str = "", *, wrap: bool = False, name: str = "")
     return made
 
 
+class Sentence(QLabel):
+    """Words on one line where there is room for them, else on several. name : of the object."""
+
+    def __init__(self, text: str, name: str) -> None:
+        super().__init__(text)
+        self.setTextFormat(Qt.TextFormat.PlainText)
+        self.setWordWrap(True)
+        self.setObjectName(name)
+
+    def sizeHint(self) -> QSize:
+        """As wide as the words."""
+        return QSize(self.fontMetrics().horizontalAdvance(self.text()) + 4, super().heightForWidth(10_000))
+
+
 class Pressable(QPushButton):
     """Widgets laid out on a button: to the hand, the keyboard and a screen reader it is one."""
 
