@@ -1,10 +1,13 @@
 """The kind of a typed column follows what is typed, until it is set by hand."""
 
+import msgspec
 import pytest
 
 from bright_tether.study import cell_changes
 from bright_tether.study.column_changes import change_kind
 from bright_tether.study.study import Study, empty_study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.table import Source
 
 
 def typed(study, *texts, column=0):
@@ -63,3 +66,13 @@ def test_the_kind_of_a_file_s_column_stays(short_table):
     texts = [["W"]] * short_table.rows
     after = cell_changes.type_block(study, short_table.id, 0, 0, texts).apply(study)
     assert column.kind == column_of(after).kind == "number"
+
+
+def test_a_cell_typed_into_a_files_table_ties_nothing_anew(short_table):
+    table = msgspec.structs.replace(short_table, source=Source(path="pairs.csv"))
+    study = Study(tables=(table,), tethers=(Tether(id="k1", table=table.id, x="c3", y="c2"),))
+    after = cell_changes.type_block(study, table.id, 0, 1, [["9"]]).apply(study)
+    assert (after.tethers[0].x, after.tethers[0].y) == ("c3", "c2")
+    typed_one = msgspec.structs.replace(study, tables=(msgspec.structs.replace(table, source=None),))
+    after = cell_changes.type_block(typed_one, table.id, 0, 1, [["9"]]).apply(typed_one)
+    assert (after.tethers[0].x, after.tethers[0].y) == ("c1", "c2")

@@ -21,7 +21,7 @@ from bright_tether.study.row_changes import add_rows, delete_rows, forget_asides
 from bright_tether.study.study import Study
 from bright_tether.study.table_changes import replace_table
 from bright_tether.tables.cells import Cell
-from bright_tether.tables.column import Column, Kind, blank_column, column_of_texts, shown
+from bright_tether.tables.column import TYPED_ROWS, Column, Kind, blank_column, column_of_texts, shown
 from bright_tether.tables.delimited import distinct_names
 from bright_tether.tables.heads import names_are_clear, names_columns, row_texts
 from bright_tether.tables.slips import Slip, SlipKind, slip_keys
@@ -193,7 +193,14 @@ def _names_of(table: Table, row: int, column: int, records: list[list[str]]) -> 
 
 
 def _with_ties(study: Study, table_id: str, edit: Edit) -> Edit:
-    """The edit, and with it better columns for tethers whose axes nobody chose."""
+    """The edit, and with it better columns for tethers whose axes nobody chose; of short typed tables alone.
+
+    In a file's table a typed cell changes a cell, and nothing else.
+    """
+    table = study.table(table_id)
+    open_choice = any(one.table == table_id and not one.chosen for one in study.tethers)
+    if table.source is not None or table.rows > TYPED_ROWS or not open_choice:
+        return edit
     ties = tuple(tied_again(edit.apply(study), table_id))
     if not ties:
         return edit

@@ -19,7 +19,7 @@ Cells = NDArray[Any]
 Kind = Literal["number", "category", "date", "text", "label"]
 #: Up to this many rows a typed column's kind is guessed again; with fewer filled cells, alike or not, short
 #: texts are categories; a text of up to this many characters can name a case.
-_TYPED_ROWS, _FEW, _SHORT = 1000, 5, 24
+TYPED_ROWS, _FEW, _SHORT = 1000, 5, 24
 _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 
 
@@ -117,7 +117,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
         One number makes a column of numbers: a name or a note typed above it stays as a stray.
         """
-        if not self.guessed or self.formula is not None or row_ids.size > _TYPED_ROWS:
+        if not self.guessed or self.formula is not None or row_ids.size > TYPED_ROWS:
             return self
         texts = [shown(self.cell(at, row_id)) for at, row_id in enumerate(row_ids.tolist())]
         filled = [text for text in texts if not is_missing(text)]
