@@ -306,6 +306,17 @@ def test_entries_go_to_the_other_unit_or_are_gone_and_said(window):
     assert session.tether.line.slope_0 == 1.5
 
 
+def test_a_card_off_the_stage_is_told_from_one_that_comes_to_read_alike(window):
+    session = window.session
+    first = session.tether_id
+    session.add_tether()  # takes the stage
+    click(named(window, "Table menu", QPushButton))
+    pick(window, "Copy this table")
+    names = {key: card.accessibleName() for key, card in window.shelf._cards.items()}
+    assert names[first] == "Tether depth ⟶ flow (pairs)"
+    assert names[session.tether_id] == "Tether depth ⟶ flow (pairs, copy)"
+
+
 def test_what_is_worked_out_is_shown_to_sensible_digits(open_window):
     window = open_window("--demo")
     session = window.session

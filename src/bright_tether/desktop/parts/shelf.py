@@ -73,8 +73,7 @@ class TetherCard(Pressable):
 
     def show_findings(self, findings: Findings, chosen: bool) -> None:
         """Say what the tether comes to."""
-        name = tether_name(findings.study, findings.tether)
-        self._name.setText(name)
+        self.call(tether_name(findings.study, findings.tether))
         restyled(self, "chosen", chosen)
         pairs = r = ""
         if findings.refusal is None:
@@ -83,9 +82,14 @@ class TetherCard(Pressable):
         self._pairs.setText(pairs or "no line yet")
         self._r.setText(r)
         self._findings, self._said = findings, f"{pairs} {r}".strip()
-        self.setAccessibleName(f"Tether {name}")
         self.show_standing(at_hand=True)
         self.stamp.draw(findings)
+
+    def call(self, name: str) -> None:
+        """Take a name, which others that read alike may change."""
+        if name != self._name.text():
+            self._name.setText(name)
+            self.setAccessibleName(f"Tether {name}")
 
     def stands_for(self, rests_on: tuple[object, ...]) -> bool:
         """Whether the card shows just that already."""
@@ -223,7 +227,8 @@ class Shelf(QFrame):
             if shown:
                 findings = session.findings
             elif card.stands_for(rests_on):
-                continue  # nothing that it shows has changed
+                card.call(tether_name(study, tether))
+                continue  # nothing else that it shows has changed
             elif study.table(tether.table).rows > IN_PLACE_ROWS:
                 continue  # too long to work out here; its card waits until it is on the stage
             else:
