@@ -16,7 +16,7 @@ from tests.shots import FOLDER, SHOTS, taken
 #: ready, is left out.
 CELL, SHELF = 8, 248
 #: Grey levels by which a cell is another one, and the share of such cells that no change of a view stays below.
-APART, MOST = 24, 0.001
+APART, MOST = 24, 0.002
 
 
 def cells(image):
