@@ -218,6 +218,11 @@ def test_an_odt_is_whole_xml_with_its_pictures(hostile, press, tmp_path):
         assert len(pictures) == 2
         for name in pictures:
             ElementTree.fromstring(package.read(name))
+            assert f'full-path="{name}"'.encode() in package.read("META-INF/manifest.xml")
+        about = package.read("meta.xml").decode()
+        assert "<meta:generator>Bright Tether<" in about
+        assert not [name for name in package.namelist() if name.startswith("Thumbnails")]
+        assert 'language="en"' in package.read("styles.xml").decode()
     words = "".join(ElementTree.fromstring(content).itertext())
     assert '<script>alert("x")</script>' in words
     assert "1.429" in words

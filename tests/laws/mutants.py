@@ -9,15 +9,14 @@ import sys
 from pathlib import Path
 from typing import NamedTuple
 
+from coverage import CoverageData
+
 ROOT = Path(__file__).parents[2]
-#: Layers that are spoiled, and the tests that ought to notice.
-TESTS = {
-    "core": ("tests/truth/test_approved.py", "tests/core", "tests/live"),
-    "live": ("tests/truth/test_approved.py", "tests/live", "tests/words", "tests/account", "tests/command"),
-    "claims": ("tests/truth", "tests/words"),
-    "words": ("tests/truth/test_approved.py", "tests/words", "tests/account", "tests/command", "tests/live"),
-    "study": ("tests/study", "tests/live"),
-}
+#: Layers that are spoiled.
+LAYERS = ("core", "live", "claims", "words", "study")
+#: Folders of tests in the order in which they are asked.
+_ORDER = ("truth/test_approved.py", "core", "tables", "study", "live", "words", "account", "truth", "command",
+          "pictures", "desktop", "journeys")  # fmt: skip
 _COMPARED = {ast.Lt: ast.LtE, ast.LtE: ast.Lt, ast.Gt: ast.GtE, ast.GtE: ast.Gt, ast.Eq: ast.NotEq,
              ast.NotEq: ast.Eq, ast.Is: ast.IsNot, ast.IsNot: ast.Is}  # fmt: skip
 _JOINED = {ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult}
@@ -102,20 +101,55 @@ def mutants(layer, number, seed):
     return found
 
 
-def caught(mutant, layer, folder, tests=()):
-    """Whether a test notices; a mutant that runs for ever is noticed too. tests : instead of the layer's."""
+def map_lines(folder):
+    """Which tests run which line: one run of the whole suite, each line noted with the tests that came by.
+
+    Returns {file under src: {line: [test, …]}}, tests that need no window first.
+    """
+    data = folder / "lines.coverage"
+    call = [sys.executable, "-m", "pytest", "-q", "-n", "2", "--dist", "worksteal", "--cov", "--cov-context=test",
+            "--cov-report=", "--deselect", "tests/repo", "--ignore", "tests/repo"]  # fmt: skip
+    environment = os.environ | {"COVERAGE_FILE": str(data), "QT_QPA_PLATFORM": "offscreen"}
+    subprocess.run(call, cwd=ROOT, env=environment, capture_output=True, check=False)
+    held = CoverageData(str(data))
+    held.read()
+    found = {}
+    for name in held.measured_files():
+        lines = {line: sorted({one.split("|")[0] for one in told if one}, key=_first)
+                 for line, told in held.contexts_by_lineno(name).items()}  # fmt: skip
+        found[str(Path(name).relative_to(ROOT / "src"))] = lines
+    return found
+
+
+def _first(test):
+    """Tests in the order in which they are likely to notice, and to be quick."""
+    return next(
+        (at for at, folder in enumerate(_ORDER) if test.startswith(f"tests/{folder}")), len(_ORDER)
+    ), test
+
+
+def tests_of(mutant, known):
+    """The tests that run the line of a mutant; for a line that is read once, those that run its file."""
+    lines = known.get(str(mutant.path.relative_to(ROOT / "src")), {})
+    return lines.get(mutant.line) or sorted({one for tests in lines.values() for one in tests}, key=_first)
+
+
+def caught(mutant, folder, tests):
+    """Whether one of the tests notices; what runs for ever is noticed, and what no test runs is not."""
+    if not tests:
+        return False
     shutil.copytree(ROOT / "src", folder / "src", dirs_exist_ok=True)
     place = folder / "src" / mutant.path.relative_to(ROOT / "src")
     lines = mutant.path.read_text(encoding="utf-8").splitlines(keepends=True)
     lines[mutant.line - 1] = mutant.after
     place.write_text("".join(lines), encoding="utf-8")
-    own = Path("tests") / layer / f"test_{mutant.path.stem}.py"
-    tests = tests or [*([str(own)] if (ROOT / own).exists() else []), *TESTS[layer]]
     environment = os.environ | {"PYTHONPATH": str(folder / "src"), "QT_QPA_PLATFORM": "offscreen",
                                 "PYTHONDONTWRITEBYTECODE": "1"}  # fmt: skip
-    call = [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", *tests]
+    listed = folder / "tests.txt"
+    listed.write_text("\n".join(tests), encoding="utf-8")
+    call = [sys.executable, "-m", "pytest", "-x", "-q", "--no-header", "-p", "no:cacheprovider", f"@{listed}"]
     try:
-        ended = subprocess.run(call, cwd=ROOT, env=environment, capture_output=True, timeout=300, check=False)
+        ended = subprocess.run(call, cwd=ROOT, env=environment, capture_output=True, timeout=400, check=False)
     except subprocess.TimeoutExpired:
         return True
     return ended.returncode != 0

@@ -6,12 +6,13 @@ import shutil
 import subprocess
 import sys
 import threading
+from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
 from tests.laws.kills import kill_at_every_step, kill_at_random
 from tests.laws.monkey import told
-from tests.laws.mutants import ROOT, TESTS, Mutant, caught, mutants
+from tests.laws.mutants import LAYERS, ROOT, Mutant, caught, map_lines, mutants, tests_of
 from tests.laws.mutants import told as told_mutant
 
 #: Moves of the long run, and how many a stream has.
@@ -87,19 +88,26 @@ def test_a_mistake_that_is_put_in_is_noticed(tmp_path):
     )
     one = Mutant(path, at, line, line.replace("return 2 *", "return 3 *"))
     tests = ("tests/core/test_tails.py",)
-    assert caught(one, "core", tmp_path / "spoiled", tests)
-    assert not caught(one._replace(after=one.before), "core", tmp_path / "sound", tests)
+    assert caught(one, tmp_path / "spoiled", tests)
+    assert not caught(one._replace(after=one.before), tmp_path / "sound", tests)
 
 
 @pytest.mark.verify
 def test_mutants(tmp_path, capsys):
-    """MUTANTS a layer, 25 where nothing is said."""
-    many, live = int(os.environ.get("MUTANTS", "25")), []
-    drawn = [(layer, one) for layer in TESTS for one in mutants(layer, many, 7)]
-    for at, (layer, one) in enumerate(drawn):
-        if not caught(one, layer, tmp_path / str(at)):
-            live.append(told_mutant(one))
-        shutil.rmtree(tmp_path / str(at), ignore_errors=True)
+    """MUTANTS a layer (25), drawn from MUTANTS_SEED; each is shown to the tests that run its line."""
+    many, seed = int(os.environ.get("MUTANTS", "25")), int(os.environ.get("MUTANTS_SEED", "7"))
+    drawn = [one for layer in LAYERS for one in mutants(layer, many, seed)]
+    known = map_lines(tmp_path)
+
+    def notice(at):
+        folder = tmp_path / str(at)
+        noticed = caught(drawn[at], folder, tests_of(drawn[at], known))
+        shutil.rmtree(folder, ignore_errors=True)
+        return noticed
+
+    with ThreadPoolExecutor(2) as pool:
+        noticed = list(pool.map(notice, range(len(drawn))))
+    live = [told_mutant(one) for one, seen in zip(drawn, noticed, strict=True) if not seen]
     with capsys.disabled():
         print(f"\nmutants: {len(drawn)} small mistakes, {len(drawn) - len(live)} noticed; not noticed:")
         print("\n".join(live))

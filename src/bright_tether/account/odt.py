@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from io import BytesIO
 from pathlib import Path
 
-from odf import draw, style, table, text
-from odf.opendocument import OpenDocumentText
+from odfdo import Cell, Element, Frame, Header, HeaderRows, Paragraph, Row, Style, Table
 
+from bright_tether.account.odf import own_document
 from bright_tether.account.page import Entry, Page
 from bright_tether.account.plain_text import names_in, told_plainly
 from bright_tether.account.svg import UnsafePicture, clean_svg
@@ -17,6 +18,8 @@ from bright_tether.theme.tokens import LIGHT
 
 #: Width of a picture on the page, in centimetres.
 _WIDE = 16.0
+#: What the names of its styles begin with.
+_STYLE = "Account"
 
 
 def write_odt(page: Page, study: Study, path: Path) -> None:
@@ -43,13 +46,13 @@ def write_odt(page: Page, study: Study, path: Path) -> None:
                 document.paragraph(f"– {line}")
         else:
             document.paragraph("Nothing was changed after results were seen.")
-    put_made(path, document.file.write)
+    put_made(path, document.file.save)
 
 
 class _Document:
     def __init__(self, page: Page, study: Study) -> None:
-        self.file = OpenDocumentText()
         self._told = told_plainly(names_in(study))
+        self.file = own_document("text", self._told(page.title))
         self._tables = self._pictures = 0
         self._styles(compact=page.style == "compact")
         self.heading(page.title, 1)
@@ -60,18 +63,14 @@ class _Document:
 
     def heading(self, words: str, level: int) -> None:
         """A heading of the outline."""
-        self.file.text.addElement(
-            text.H(outlinelevel=level, stylename=self._named[f"H{level}"], text=self._told(words))
-        )
+        self._append(Header(level, self._told(words), style=_STYLE + f"H{level}"))
 
     def paragraph(self, words: str, kind: str = "Plain") -> None:
         """A paragraph; its own line breaks stay."""
-        made = text.P(stylename=self._named[kind])
-        for at, line in enumerate(self._told(words).split("\n")):
-            if at:
-                made.addElement(text.LineBreak())
-            made.addText(line)
-        self.file.text.addElement(made)
+        self._append(Paragraph(self._told(words), style=_STYLE + kind))
+
+    def _append(self, element: Element) -> None:
+        self.file.body.append(element)
 
     def entry(self, entry: Entry) -> None:
         """One pin."""
@@ -111,23 +110,23 @@ class _Document:
         if title:
             self.paragraph(title, "Quiet")
         self._tables += 1
-        made = table.Table(name=f"Table{self._tables}")
-        made.addElement(table.TableColumn(numbercolumnsrepeated=len(heads) or 3))
+        made = Table(f"Table{self._tables}")
         if heads:
-            header = table.TableHeaderRows()
-            header.addElement(self._row(heads, "Strong"))
-            made.addElement(header)
-        for at, row in enumerate(rows):
-            made.addElement(self._row(row, "Strong" if at == strong else "Plain"))
-        self.file.text.addElement(made)
+            header = HeaderRows()
+            header.append(self._row(heads, "Strong"))
+            made.append(header)
+        made.extend_rows(
+            [self._row(row, "Strong" if at == strong else "Plain") for at, row in enumerate(rows)]
+        )
+        self._append(made)
         self.paragraph("")
 
-    def _row(self, cells: tuple[str, ...], kind: str) -> table.TableRow:
-        row = table.TableRow()
+    def _row(self, cells: tuple[str, ...], kind: str) -> Row:
+        row, made = Row(), []
         for cell in cells:
-            made = table.TableCell(stylename=self._named["Cell"], valuetype="string")
-            made.addElement(text.P(stylename=self._named[kind], text=self._told(cell)))
-            row.addElement(made)
+            made.append(Cell(cell_type="string", style=_STYLE + "Cell"))
+            made[-1].append(Paragraph(self._told(cell), style=_STYLE + kind))
+        row.extend_cells(made)
         return row
 
     def _picture(self, drawing: Drawing) -> None:
@@ -138,21 +137,17 @@ class _Document:
             return
         self._pictures += 1
         tall = _WIDE * drawing.height / max(drawing.width, 1)
-        frame = draw.Frame(name=f"Picture{self._pictures}", width=f"{_WIDE}cm", height=f"{tall:.2f}cm",
-                           anchortype="paragraph")  # fmt: skip
-        place = self.file.addPictureFromString(svg.encode(), "image/svg+xml")
-        frame.addElement(draw.Image(href=place, type="simple", show="embed", actuate="onLoad"))
-        from odf.svg import Desc
-
-        frame.addElement(Desc(text=self._told(drawing.words)))
-        held = text.P(stylename=self._named["Plain"])
-        held.addElement(frame)
-        self.file.text.addElement(held)
+        place = self.file.add_file(BytesIO(svg.encode()))
+        frame = Frame.image_frame(place, name=f"Picture{self._pictures}", size=(f"{_WIDE}cm", f"{tall:.2f}cm"),
+                                  anchor_type="paragraph")  # fmt: skip
+        frame.svg_description = self._told(drawing.words)
+        held = Paragraph("", style=_STYLE + "Plain")
+        held.append(frame)
+        self._append(held)
         self.paragraph(drawing.title, "Quiet")
 
     def _styles(self, *, compact: bool) -> None:
         base = 9 if compact else 11
-        self._named: dict[str, style.Style] = {}
         for name, size, weight, colour, ground in (
             ("H1", base + 9, "bold", LIGHT.ink, None), ("H2", base + 4, "bold", LIGHT.ink, None),
             ("H3", base + 1, "bold", LIGHT.ink, None), ("Plain", base, "normal", LIGHT.ink, None),
@@ -160,17 +155,16 @@ class _Document:
             ("Method", base, "normal", LIGHT.ink, LIGHT.paper), ("Note", base, "normal", LIGHT.ink, None),
             ("Beware", base, "normal", LIGHT.on_soft, LIGHT.tether_soft),
         ):  # fmt: skip
-            made = style.Style(name=f"Account{name}", family="paragraph")
-            made.addElement(style.TextProperties(fontsize=f"{size}pt", fontweight=weight, color=colour,
-                                                 fontfamily="Inter"))  # fmt: skip
+            made = Style("paragraph", name=_STYLE + name)
+            made.set_properties({"fo:font-size": f"{size}pt", "fo:font-weight": weight, "fo:color": colour,
+                                 "fo:font-family": "Inter"}, area="text")  # fmt: skip
             room = "0.05cm" if name in ("Plain", "Strong") else "0.15cm"
-            ground_of = {} if ground is None else {"backgroundcolor": ground, "padding": "0.15cm"}
-            made.addElement(style.ParagraphProperties(margintop=room, marginbottom=room, **ground_of))
-            self.file.automaticstyles.addElement(made)
-            self._named[name] = made
-        cell = style.Style(name="AccountCell", family="table-cell")
-        cell.addElement(
-            style.TableCellProperties(borderbottom=f"0.5pt solid {LIGHT.hairline}", padding="0.08cm")
-        )
-        self.file.automaticstyles.addElement(cell)
-        self._named["Cell"] = cell
+            ground_of = {} if ground is None else {"fo:background-color": ground, "fo:padding": "0.15cm"}
+            made.set_properties(
+                {"fo:margin-top": room, "fo:margin-bottom": room, **ground_of}, area="paragraph"
+            )
+            self.file.insert_style(made, automatic=True)
+        cell = Style("table-cell", name=_STYLE + "Cell")
+        cell.set_properties({"fo:border-bottom": f"0.5pt solid {LIGHT.hairline}", "fo:padding": "0.08cm"},
+                            area="table-cell")  # fmt: skip
+        self.file.insert_style(cell, automatic=True)

@@ -58,26 +58,29 @@ def _xlsx(table: Table, file: BytesIO) -> None:
 
 
 def _ods(table: Table, file: BytesIO) -> None:
-    from odf.opendocument import OpenDocumentSpreadsheet
-    from odf.table import Table as Sheet
-    from odf.table import TableCell, TableRow
-    from odf.text import P
+    from odfdo import Cell as SheetCell
+    from odfdo import Row
+    from odfdo import Table as Sheet
 
-    document = OpenDocumentSpreadsheet()
-    sheet = Sheet(name=xml_text(table.name))
+    from bright_tether.account.odf import own_document
+
+    document = own_document("spreadsheet", xml_text(table.name))
+    sheet = Sheet(xml_text(table.name))
+    rows = []
     for record in _records(table):
-        row = TableRow()
-        for cell in record:
-            if isinstance(cell, float):
-                made = TableCell(valuetype="float", value=repr(cell))
-                made.addElement(P(text=repr(cell)))
-            else:
-                made = TableCell(valuetype="string")
-                made.addElement(P(text=xml_text(cell or "")))
-            row.addElement(made)
-        sheet.addElement(row)
-    document.spreadsheet.addElement(sheet)
-    document.write(file)
+        row = Row()
+        row.extend_cells(
+            SheetCell(cell, text=repr(cell), cell_type="float")
+            if isinstance(cell, float)
+            else SheetCell(xml_text(cell or ""), cell_type="string")
+            for cell in record
+        )
+        rows.append(row)
+    document.body.append(sheet)
+    sheet.extend_rows(
+        rows
+    )  # one by one, or before the sheet has its place, each costs as much as all before it
+    document.save(file)
 
 
 def _parquet(table: Table, file: BytesIO) -> None:
