@@ -9,7 +9,9 @@ from pathlib import Path
 
 import numpy as np
 
+from bench.drag import drag_few
 from bench.ratios import Ratio, compare
+from bench.studies import study_of
 from bench.window import window_million
 
 _HERE = Path(__file__).parent
@@ -35,7 +37,7 @@ def analyse_million() -> Ratio:
     draw = np.random.default_rng(1)
     x = draw.normal(10, 2, 1_000_000)
     y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
-    study = _study(x, y)
+    study = study_of(x, y)
 
     def ours() -> None:
         found = Findings(study, study.tethers[0])
@@ -62,7 +64,7 @@ def edit_ten_thousand() -> Ratio:
     draw = np.random.default_rng(2)
     x = draw.normal(10, 2, 10_000)
     y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
-    session = Session(_study(x, y), step="line")
+    session = Session(study_of(x, y), step="line")
     window = Window(session, Theme(app))
     window.show()
     plain = pg.PlotWidget()
@@ -157,7 +159,7 @@ def scroll_million() -> Ratio:
     theme, draw, grids, sessions = Theme(app), np.random.default_rng(3), [], []
     for rows in (1_000_000, 1_000):
         x = np.round(draw.normal(10, 2, rows), 3)
-        session = Session(_study(x, x + 1))
+        session = Session(study_of(x, x + 1))
         grid = Grid(session, theme.tokens)
         grid.resize(700, 500)
         grid.show()
@@ -264,7 +266,7 @@ def rehearse_ten_thousand() -> Ratio:
     draw = np.random.default_rng(12)
     x = draw.normal(10, 2, 100)
     y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
-    session = Session(_study(x, y), step="rehearse")
+    session = Session(study_of(x, y), step="rehearse")
     window = Window(session, Theme(app))
     window.show()
     stage = window.step("rehearse")
@@ -329,7 +331,7 @@ def checks_million() -> Ratio:
     draw = np.random.default_rng(8)
     x = draw.normal(10, 2, 1_000_000)
     y = 3 + 0.5 * x + draw.normal(0, 1, x.size)
-    study = _study(x, y)
+    study = study_of(x, y)
 
     def ours() -> None:
         found = Findings(study, study.tethers[0])
@@ -391,7 +393,7 @@ def drag_board() -> Ratio:
     app = QApplication.instance() or QApplication([])
     draw = np.random.default_rng(11)
     x = draw.normal(10, 2, 1_000)
-    session = Session(_study(x, x + draw.normal(size=x.size)), step="doubts")
+    session = Session(study_of(x, x + draw.normal(size=x.size)), step="doubts")
     window = Window(session, Theme(app))
     window.show()
     for _ in range(20):
@@ -401,7 +403,7 @@ def drag_board() -> Ratio:
 
     def ours() -> None:
         value = 10 + (next(turn) % 100) / 50
-        session.preview(cell_changes.set_cells(session.history.study, "t1", {(17, "c2"): value}))
+        session.preview(cell_changes.set_cells(session.history.study, "t1", {(17, "c2"): value}), moving=True)
         _paint(window, app)
 
     def theirs() -> None:
@@ -430,7 +432,7 @@ def drag_mark() -> Ratio:
     theme, draw, memory = Theme(app), np.random.default_rng(12), Memory()
     x = draw.normal(10, 2, 100_000)
     y = x + draw.normal(size=x.size)
-    study = _study(x, y)
+    study = study_of(x, y)
     picture = ForecastPicture(theme.tokens, theme.font, "forecast")
     plain = pg.PlotWidget()
     scatter = pg.ScatterPlotItem(x, y, size=8, brush="#12687a")
@@ -475,7 +477,7 @@ def pan_million() -> Ratio:
     draw = np.random.default_rng(7)
     x = draw.normal(10, 2, 1_000_000)
     y = x + draw.normal(0, 1, x.size)
-    study = _study(x, y)
+    study = study_of(x, y)
     picture = LookPicture(theme.tokens, theme.font, "many points")
     plain = pg.PlotWidget()
     plain.addItem(pg.ScatterPlotItem(x, y, size=8, brush="#12687a", pen=None))
@@ -505,20 +507,6 @@ def _paint(widget, app) -> None:
     app.processEvents()
 
 
-def _study(x: np.ndarray, y: np.ndarray):
-    from bright_tether.study.study import Study
-    from bright_tether.study.tether import Tether
-    from bright_tether.tables.column import Column
-    from bright_tether.tables.table import Table
-
-    columns = tuple(
-        Column(id=f"c{i + 1}", name=name, kind="number", cells=cells)
-        for i, (name, cells) in enumerate({"x": x.copy(), "y": y.copy()}.items())
-    )
-    table = Table(id="t1", name="pairs", columns=columns, row_ids=np.arange(x.size))
-    return Study(tables=(table,), tethers=(Tether(id="k1", table="t1", x="c1", y="c2", chosen=True),))
-
-
 MEASURES = {
     "start": start,
     "analyse-1e6": analyse_million,
@@ -538,5 +526,6 @@ MEASURES = {
     "forecast-1e6": forecast_million,
     "drag-board": drag_board,
     "drag-mark-1e5": drag_mark,
+    "drag-64": drag_few,
     "window-1e6": window_million,
 }

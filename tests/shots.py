@@ -67,7 +67,7 @@ def remedy(window) -> None:
     step = window.step("doubts")
     step.open("bend")
     step.extra._tried = "Log of both"
-    step.show_findings()
+    step.extra.show_doubt("bend")
 
 
 def lineup(window) -> None:

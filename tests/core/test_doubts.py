@@ -4,6 +4,7 @@ from collections import Counter
 
 import numpy as np
 import pytest
+from scipy import stats
 
 from bright_tether.core.checks.together import checks
 from bright_tether.core.doubts.luck import by_luck
@@ -181,3 +182,11 @@ def test_normal_residuals_stay_within_their_envelope():
     assert outside < 0.35  # neighbours by rank go together
     assert (np.diff(told.residual) >= 0).all()
     assert told.order.tolist() == np.argsort(fit.weighted_residual).tolist()
+    n = told.normal.size
+    assert np.allclose(stats.norm.cdf(told.normal), (np.arange(1, n + 1) - 3 / 8) / (n + 1 / 4))
+    fresh = np.random.default_rng(3).normal(size=(n, 400))
+    fresh -= (
+        np.polynomial.polynomial.polyvander(X, 1) @ np.linalg.lstsq(np.stack((np.ones(n), X), 1), fresh)[0]
+    )
+    fresh = np.sort(fresh / np.sqrt(np.sum(fresh**2, axis=0) / (n - 2)), axis=0).T
+    assert np.mean((fresh < told.low) | (fresh > told.high)) == pytest.approx(0.05, abs=0.01)

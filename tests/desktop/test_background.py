@@ -1,10 +1,14 @@
 """What may be long is done off the interface thread: typing stays free, and every end is said."""
 
 import threading
+from datetime import date
 
 import pytest
+from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QPushButton
 
+from bright_tether.account.composing import page_of
+from bright_tether.account.export import export
 from bright_tether.account.tables import export_table
 from bright_tether.demo.study import demo_study
 from bright_tether.desktop import document as documents
@@ -125,6 +129,34 @@ def test_a_table_is_written_whole_off_the_interface_thread(open_window, tmp_path
     write_table(window, tmp_path / "no" / "out.csv")
     settled(window, qtbot)
     assert "could not be written" in read(window, "notice text")
+
+
+def test_a_pdf_is_set_off_the_interface_thread_and_reads_as_one_set_on_it(
+    open_window, tmp_path, qtbot, monkeypatch
+):
+    from bright_tether.pictures import page
+
+    window, threads, plain = open_window("--demo"), [], page.pdf_bytes
+    monkeypatch.setattr(
+        page, "pdf_bytes", lambda set_on: (threads.append(threading.current_thread()), plain(set_on))[1]
+    )
+    window.session.show_step("write-up")
+    settled(window, qtbot)
+    stage = window.step("write-up")
+    stage.write_to(tmp_path / "a.pdf")
+    qtbot.waitUntil(lambda: not stage.writing)
+    assert threads
+    assert threading.main_thread() not in threads
+
+    def words(name):
+        document = QPdfDocument(None)
+        document.load(str(tmp_path / name))
+        return [document.getAllText(at).text() for at in range(document.pageCount())]
+
+    shown = page_of(window.session.study, stage.press, today=date.today())
+    export(shown, window.session.study, tmp_path / "b.pdf", stage.press)
+    assert len(words("a.pdf")) > 3
+    assert words("a.pdf") == words("b.pdf")
 
 
 def test_work_in_a_pool_keeps_its_order_and_goes_on_after_an_error(qtbot):

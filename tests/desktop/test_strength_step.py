@@ -45,7 +45,7 @@ def test_screen_and_command_give_the_same_figures(window, capsys, tmp_path):
     assert rows["Kendall τ-b"].ci == tuple(told["kendall"]["ci"])
 
 
-def test_dragging_a_point_moves_the_ruler_as_the_hand_moves(window):
+def test_dragging_a_point_moves_the_ruler_as_the_hand_moves(window, qtbot):
     ruler, plot = named(window, "Ruler of coefficients"), named(window, "Products picture")
     before = [row.value for row in ruler.rows]
     row = int(window.session.findings.pairs.at[3])
@@ -54,7 +54,7 @@ def test_dragging_a_point_moves_the_ruler_as_the_hand_moves(window):
     drag(plot, start, start - QPoint(0, 120), let_go=False)
     during = [row.value for row in ruler.rows]
     assert all(a != b for a, b in zip(before, during, strict=True))
-    assert read_figure(window, "r") == d.coefficient(during[0], 3)
+    qtbot.waitUntil(lambda: read_figure(window, "r") == d.coefficient(during[0], 3))
     press(plot, Qt.Key.Key_Escape)
     assert [row.value for row in ruler.rows] == before
     assert not window.session.history.done

@@ -128,7 +128,7 @@ def _first(test):
     ), test
 
 
-def tests_of(mutant, known):
+def those_running(mutant, known):
     """The tests that run the line of a mutant; for a line that is read once, those that run its file."""
     lines = known.get(str(mutant.path.relative_to(ROOT / "src")), {})
     return lines.get(mutant.line) or sorted({one for tests in lines.values() for one in tests}, key=_first)

@@ -12,7 +12,7 @@ import pytest
 
 from tests.laws.kills import kill_at_every_step, kill_at_random
 from tests.laws.monkey import told
-from tests.laws.mutants import LAYERS, ROOT, Mutant, caught, map_lines, mutants, tests_of
+from tests.laws.mutants import LAYERS, ROOT, Mutant, caught, map_lines, mutants, those_running
 from tests.laws.mutants import told as told_mutant
 
 #: Moves of the long run, and how many a stream has.
@@ -101,7 +101,7 @@ def test_mutants(tmp_path, capsys):
 
     def notice(at):
         folder = tmp_path / str(at)
-        noticed = caught(drawn[at], folder, tests_of(drawn[at], known))
+        noticed = caught(drawn[at], folder, those_running(drawn[at], known))
         shutil.rmtree(folder, ignore_errors=True)
         return noticed
 

@@ -7,7 +7,7 @@ from scipy import stats
 from bright_tether.core.shape.smooth import smooth_of
 from bright_tether.live.alternatives import _alternatives
 from bright_tether.live.findings import Findings
-from bright_tether.live.sketches import MODES, sketch
+from bright_tether.live.sketches import MODES
 from bright_tether.study.choices import ForecastChoice, LineChoice
 from bright_tether.study.memory import Memory
 from bright_tether.study.study import Study
@@ -63,7 +63,7 @@ ALL = sorted({mode for modes in MODES.values() for mode in modes})
     "mode", [mode for mode in ALL if mode not in ("histogram", "normal-quantiles", "box-and-dots")]
 )
 def test_every_point_stands_where_the_raw_pairs_put_it(mode):
-    drawn = sketch(findings_of(), mode)
+    drawn = findings_of().sketch(mode)
     x, y = expected(mode)
     assert drawn.x == pytest.approx(x, rel=1e-9)
     assert drawn.y == pytest.approx(y, rel=1e-7)
@@ -73,7 +73,7 @@ def test_every_point_stands_where_the_raw_pairs_put_it(mode):
 @pytest.mark.parametrize(("mode", "share"), [("residual-on-x", 0.6), ("size-on-x", 1.0), ("residual-on-fitted", 0.6),
                                              ("size-on-fitted", 1.0)])  # fmt: skip
 def test_the_trend_is_that_of_the_points_on_show(mode, share):
-    drawn = sketch(findings_of(), mode)
+    drawn = findings_of().sketch(mode)
     trend = smooth_of(*expected(mode), share=share, points=41)
     ((x, y),) = drawn.curves
     assert x == pytest.approx(trend.x)
@@ -82,14 +82,14 @@ def test_the_trend_is_that_of_the_points_on_show(mode, share):
 
 def test_a_stated_order_is_followed_and_its_rows_go_along():
     found = findings_of(line=LineChoice(order="c3"))
-    drawn = sketch(found, "residual-in-order")
+    drawn = found.sketch("residual-in-order")
     along = np.argsort(TURN)
     assert drawn.at.tolist() == along.tolist()
     assert drawn.y == pytest.approx(raw()[0][along], rel=1e-7)
 
 
 def test_the_histogram_counts_the_residuals_under_the_normal_curve_of_s():
-    drawn = sketch(findings_of(), "histogram")
+    drawn = findings_of().sketch("histogram")
     e, _, s, _ = raw()
     assert drawn.bars.counts.sum() == 30
     assert drawn.bars.counts.tolist() == np.histogram(e, drawn.bars.edges)[0].tolist()
@@ -97,18 +97,18 @@ def test_the_histogram_counts_the_residuals_under_the_normal_curve_of_s():
     assert drawn.y.tolist() == drawn.bars.counts.tolist()
     x, y = drawn.curves[0]
     assert y == pytest.approx(30 * drawn.bars.width * stats.norm.pdf(x, scale=s), rel=1e-7)
-    by_hand = sketch(findings_of(), "histogram", bins=(-10.0, 4.0, 6))
+    by_hand = findings_of().sketch("histogram", bins=(-10.0, 4.0, 6))
     assert by_hand.bars.edges.tolist() == [-10, -6, -2, 2, 6, 10, 14]
 
 
 def test_standardised_residuals_are_shown_on_request():
     e, h, s, _ = raw()
-    drawn = sketch(findings_of(), "residual-on-x", standardised=True)
+    drawn = findings_of().sketch("residual-on-x", standardised=True)
     assert drawn.y == pytest.approx(e / (s * np.sqrt(1 - h)), rel=1e-7)
 
 
 def test_cooks_curves_lie_where_the_distance_is_a_half_and_one():
-    drawn = sketch(findings_of(), "studentised-on-leverage")
+    drawn = findings_of().sketch("studentised-on-leverage")
     for (h, edge), distance in zip(drawn.curves, (0.5, 0.5, 1, 1), strict=True):
         assert edge**2 * h / (2 * (1 - h)) == pytest.approx(np.full(h.size, distance))
     assert [np.sign(edge[0]) for _, edge in drawn.curves] == [1, -1, 1, -1]

@@ -5,7 +5,7 @@ import pytest
 
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
-from bright_tether.live.sketches import MODES, sketch
+from bright_tether.live.sketches import MODES
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.line import LinePicture
@@ -41,7 +41,7 @@ def points(item):
 
 @pytest.mark.parametrize("mode", sorted({mode for modes in MODES.values() for mode in modes}))
 def test_a_doubt_is_drawn_as_its_sketch_has_it(findings, made, mode):
-    picture, wanted = made(DoubtPicture), sketch(findings, mode)
+    picture, wanted = made(DoubtPicture), findings.sketch(mode)
     picture.show_sketch(findings, wanted, ("across", "up"), NOTHING, (mode,))
     for curve, (x, y) in zip(picture.curves, wanted.curves, strict=False):
         drawn = points(curve)

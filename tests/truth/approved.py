@@ -27,6 +27,7 @@ FOLDER = Path(__file__).parent / "approved"
 KEPT = (
     ("small_range", 1), ("springs", 2), ("second_response", 4), ("pattern", 2), ("origin", 3), ("errors_in_force", 1),
     ("ties", 3), ("one_unit", 2), ("exact", 1), ("two_groups", 3), ("outlier", 2), ("tiny", 4),
+    ("constant", 1), ("two_values", 2), ("missing", 1), ("bend", 3), ("other_side", 2),
 )  # fmt: skip
 
 

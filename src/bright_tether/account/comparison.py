@@ -31,7 +31,7 @@ def comparison_record(findings: Findings) -> dict[str, Any]:
         names = ("groups", "slopes", "intercepts", "heights", "parallel", "same_height", "coincident",
                  "pairwise", "equivalence", "correlations")  # fmt: skip
         return dict.fromkeys(names) | {"why": dict.fromkeys(names, cause(cause_of(found)))}
-    told: dict[str, Any] = {
+    record: dict[str, Any] = {
         "source": found.source,
         "errors": findings.tether.line.errors,
         "groups": [_group(group, findings) for group in found.groups],
@@ -45,38 +45,38 @@ def comparison_record(findings: Findings) -> dict[str, Any]:
         "equivalence": plain(found.equivalence),
         "correlations": _without(plain(found.correlations), "t", "df"),
     }
-    if found.dependent is not None and told["correlations"] is not None:
-        told["correlations"]["dependent"] = _without(plain(found.dependent), "z")
+    if found.dependent is not None and record["correlations"] is not None:
+        record["correlations"]["dependent"] = _without(plain(found.dependent), "z")
     if found.same_rows is not None:
-        told["same_rows"] = {**plain(found.same_rows.slope), "intercept": plain(found.same_rows.intercept)}
+        record["same_rows"] = {**plain(found.same_rows.slope), "intercept": plain(found.same_rows.intercept)}
     if found.source == "responses":
-        told["rows_are"], told["decides"] = found.rows_are, found.decides
+        record["rows_are"], record["decides"] = found.rows_are, found.decides
     why: dict[str, str] = {}
     if found.units_differ:
         lost = ("slopes", "intercepts", "heights", "parallel", "same_height", "coincident", "equivalence",
                 "pairwise", *(("same_rows",) if found.source == "responses" else ()))  # fmt: skip
-        told |= dict.fromkeys(lost)
+        record |= dict.fromkeys(lost)
         why = dict.fromkeys(lost, cause(Cause.UNITS_DIFFER))
     elif found.slopes is None:
         why = dict.fromkeys(("slopes", "intercepts", "heights", "correlations"), cause(Cause.NOT_TWO_GROUPS))
     if found.pairwise_cause:
         why["pairwise"] = cause(found.pairwise_cause)
-    return told | ({"why": why} if why else {})
+    return record | ({"why": why} if why else {})
 
 
-def _without(told: dict[str, Any] | None, *names: str) -> dict[str, Any] | None:
-    return None if told is None else {key: value for key, value in told.items() if key not in names}
+def _without(record: dict[str, Any] | None, *names: str) -> dict[str, Any] | None:
+    return None if record is None else {key: value for key, value in record.items() if key not in names}
 
 
 def _differences(found: Differences | None) -> dict[str, Any] | None:
-    told = None if found is None else plain(found)
-    if told is not None and told["pooled"] is None:
-        told["why"] = {"pooled": cause(Cause.NOT_POOLED)}
-    return told
+    record = None if found is None else plain(found)
+    if record is not None and record["pooled"] is None:
+        record["why"] = {"pooled": cause(Cause.NOT_POOLED)}
+    return record
 
 
 def _group(group: Group, findings: Findings) -> dict[str, Any]:
-    told: dict[str, Any] = {"name": group.name, "n": group.n}
+    record: dict[str, Any] = {"name": group.name, "n": group.n}
     fit = group.fit
     if group.line is not None and fit is not None:
         level, shared = findings.rules.level, {"slope": group.line.slope, "intercept": group.line.intercept}
@@ -84,7 +84,7 @@ def _group(group: Group, findings: Findings) -> dict[str, Any]:
         if findings.order is not None and findings.tether.compare.group:
             order = np.argsort(np.argsort(findings.order)[group.places], kind="stable")
         ratio = findings.tether.line.error_ratio
-        return told | {
+        return record | {
             **plain(kept_in_range(group.line)),
             "theil_sen": some(TheilSen, lambda: theil_sen(group.pairs, level=level)),
             "deming": some(Deming, lambda: deming(fit, error_ratio=ratio, level=level), error_ratio=ratio),
@@ -95,4 +95,4 @@ def _group(group: Group, findings: Findings) -> dict[str, Any]:
             ),
         }
     assert group.cause is not None
-    return told | blank(Line, group.cause)
+    return record | blank(Line, group.cause)

@@ -30,7 +30,7 @@ def page_of(
     everything = everything or AllFindings(study)
     pins = study.pins or proposed_pins(study, everything)
     chapters: list[Chapter] = []
-    told: set[str] = set()
+    introduced: set[str] = set()
     for group in _in_a_row(pins):
         tether = next((pin.tether for pin in group if pin.tether), None)
         entries = tuple(entry_of(pin, everything, press) for pin in group)
@@ -38,10 +38,10 @@ def page_of(
         method: tuple[str, ...] = ()
         if tether is not None:
             name = tether_name(study, study.tether(tether))
-            method = () if tether in told else _method(everything.of(tether))
-            told.add(tether)
+            method = () if tether in introduced else _method(everything.of(tether))
+            introduced.add(tether)
         chapters.append(Chapter(name=name, method=method, entries=entries))
-    used = [one for one in study.tethers if one.id in told]
+    used = [one for one in study.tethers if one.id in introduced]
     return Page(
         title=study.title,
         written=today.strftime("%-d %B %Y"),

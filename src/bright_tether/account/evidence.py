@@ -41,14 +41,14 @@ def write_evidence(
         put_whole(path, text.encode("utf-8", "replace"))
         written.append(path)
 
-    told = []
+    tethers = []
     for at, tether in enumerate(study.tethers, 1):
         findings = everything.of(tether.id)
         if not (findings.tied and findings.x_column.numeric and findings.y_column.numeric):
             continue
         put(f"pairs-{at}.csv", pairs_csv(findings))
-        told.append(_results(findings, f"pairs-{at}.csv"))
-    results = {"study": study.title, "written": page.written, "tethers": told}
+        tethers.append(_results(findings, f"pairs-{at}.csv"))
+    results = {"study": study.title, "written": page.written, "tethers": tethers}
     put("results.json", json.dumps(results, ensure_ascii=False, allow_nan=False, indent=1) + "\n")
     put("reproduce.py", files("bright_tether.account").joinpath("reproduce.py").read_text(encoding="utf-8"))
     for at, block in enumerate((b for b in page.blocks if isinstance(b, Grid | Figures | Steps)), 1):
@@ -60,13 +60,13 @@ def write_evidence(
 
 def pictures_of(page: Page) -> tuple[tuple[str, str], ...]:
     """Every picture of a page as a file name and an inert SVG."""
-    told = []
+    pictures = []
     for at, drawing in enumerate(page.drawings, 1):
         try:
-            told.append((f"picture-{at}.svg", clean_svg(drawing.svg, words=drawing.words)))
+            pictures.append((f"picture-{at}.svg", clean_svg(drawing.svg, words=drawing.words)))
         except UnsafePicture:
             continue
-    return tuple(told)
+    return tuple(pictures)
 
 
 def table_csv(block: Grid | Figures | Steps) -> str:
@@ -114,7 +114,7 @@ def pairs_csv(findings: Findings) -> str:
 
 def _results(findings: Findings, pairs: str) -> dict[str, Any]:
     chosen, rules = findings.tether.line, findings.rules
-    told: dict[str, Any] = {
+    results: dict[str, Any] = {
         "name": tether_name(findings.study, findings.tether), "pairs": pairs,
         "x": findings.x_column.name, "y": findings.y_column.name,
         "choices": {"level": rules.level, "alpha": rules.alpha, "alternative": rules.alternative,
@@ -124,39 +124,39 @@ def _results(findings: Findings, pairs: str) -> dict[str, Any]:
     }  # fmt: skip
     try:
         at = tuple(inner for _, inner in findings.placed_x)
-        told["choices"]["at"] = list(at)
+        results["choices"]["at"] = list(at)
         # a line with weights or through the origin is not compared, and has its own figures all the same
         wanted = Wanted(comparison=not findings.combined, at=at, mean_of=findings.tether.forecast.mean_of,
                         rows=findings.pairs.n <= 10_000)  # fmt: skip
-        told["results"] = record(findings, wanted)
-        told["figures"] = _figures(findings, at)
+        results["results"] = record(findings, wanted)
+        results["figures"] = _figures(findings, at)
     except Refusal:
-        told["figures"] = told["results"] = None
-    return told
+        results["figures"] = results["results"] = None
+    return results
 
 
 def _figures(findings: Findings, at: tuple[float, ...]) -> dict[str, float | None]:
     """The figures that the script works out again."""
     line, by = findings.line, findings.coefficients
     low, high = by.ci_slope or (None, None)
-    told: dict[str, float | None] = {
+    figures: dict[str, float | None] = {
         "n": findings.pairs.n, "slope": line.slope, "se_slope": by.se_slope, "slope_low": low,
         "slope_high": high, "t_slope": by.t_slope, "s": line.s, "r": findings.pearson.r,
         "rho": findings.spearman.rho, "tau_b": findings.kendall.tau_b,
     }  # fmt: skip
     if not findings.fit.origin:
-        told |= {"intercept": line.intercept, "se_intercept": by.se_intercept}
+        figures |= {"intercept": line.intercept, "se_intercept": by.se_intercept}
     if at:
-        made = findings.forecasts(at, findings.tether.forecast.mean_of)
+        forecasts = findings.forecasts(at, findings.tether.forecast.mean_of)
         for place in range(len(at)):
-            told |= {
-                f"fitted[{place}]": float(made.fitted[place]),
-                f"mean_low[{place}]": float(made.ci[place, 0]),
-                f"mean_high[{place}]": float(made.ci[place, 1]),
-                f"case_low[{place}]": float(made.pi[place, 0]),
-                f"case_high[{place}]": float(made.pi[place, 1]),
+            figures |= {
+                f"fitted[{place}]": float(forecasts.fitted[place]),
+                f"mean_low[{place}]": float(forecasts.ci[place, 0]),
+                f"mean_high[{place}]": float(forecasts.ci[place, 1]),
+                f"case_low[{place}]": float(forecasts.pi[place, 0]),
+                f"case_high[{place}]": float(forecasts.pi[place, 1]),
             }
-    return {name: value for name, value in told.items() if value is None or math.isfinite(value)}
+    return {name: value for name, value in figures.items() if value is None or math.isfinite(value)}
 
 
 def _number(value: float) -> str:

@@ -53,10 +53,10 @@ def export(
         from bright_tether.account.markdown import markdown_file
 
         folder = path.with_name(f"{path.stem}-pictures")
-        told = pictures_of(page)
-        if told:
+        pictures = pictures_of(page)
+        if pictures:
             folder.mkdir(exist_ok=True)
-        for name, svg in told:
+        for name, svg in pictures:
             put_whole(folder / name, svg.encode())
             written.append(folder / name)
         put_whole(path, markdown_file(page, study, folder.name).encode())

@@ -33,7 +33,7 @@ def html_body(page: Page, study: Study) -> str:
 
 def _render(page: Page, study: Study, *, on_paper: bool) -> str:
     number = iter(range(len(page.drawings)))
-    told = told_plainly(names_in(study))
+    plainly = told_plainly(names_in(study))
 
     def picture(drawing: Drawing) -> Markup:
         at = next(number)
@@ -41,23 +41,23 @@ def _render(page: Page, study: Study, *, on_paper: bool) -> str:
             tag = f'<img src="picture:{at}" width="{int(drawing.width)}" height="{int(drawing.height)}">'
             return Markup(tag)
         try:
-            return Markup(clean_svg(drawing.svg, prefix=f"p{at}-", words=told(drawing.words)))
+            return Markup(clean_svg(drawing.svg, prefix=f"p{at}-", words=plainly(drawing.words)))
         except UnsafePicture:
             return Markup("<p>This picture could not be read.</p>")
 
     def lines(text: str) -> Markup:
-        return Markup("<br>").join(escape(told(text)).split("\n"))
+        return Markup("<br>").join(escape(plainly(text)).split("\n"))
 
     fonts = {} if on_paper else {weight: _font(name) for weight, name in _WEIGHTS.items()}
     return template("page.html.j2").render(
-        page=page, on_paper=on_paper, t=LIGHT, fonts=fonts, told=told, picture=picture, lines=lines
+        page=page, on_paper=on_paper, t=LIGHT, fonts=fonts, plainly=plainly, picture=picture, lines=lines
     )
 
 
 @cache
 def template(name: str) -> Template:
-    """A template in which everything from the data is escaped, and made fit by the ``told`` it is given."""
-    made = Environment(
+    """A template in which everything from the data is escaped, and made fit by the ``plainly`` it is given."""
+    environment = Environment(
         loader=PackageLoader("bright_tether.account"),
         autoescape=True,
         undefined=StrictUndefined,
@@ -66,13 +66,13 @@ def template(name: str) -> Template:
         keep_trailing_newline=True,
         finalize=_plainly,
     )
-    made.filters["kind"] = lambda block: type(block).__struct_config__.tag
-    return made.get_template(name)
+    environment.filters["kind"] = lambda block: type(block).__struct_config__.tag
+    return environment.get_template(name)
 
 
 @pass_context
 def _plainly(context: Context, value: object) -> object:
-    return value if isinstance(value, Markup) else context["told"](value)
+    return value if isinstance(value, Markup) else context["plainly"](value)
 
 
 @cache
@@ -83,4 +83,4 @@ def _font(name: str) -> str:
 
 def grid_html(grid: Grid | Figures) -> str:
     """A table by itself, for another program to take over."""
-    return template("grid.html.j2").render(grid=grid, told=told_plainly(()))
+    return template("grid.html.j2").render(grid=grid, plainly=told_plainly(()))

@@ -17,12 +17,12 @@ _NUMBER = re.compile(r"^(\d+)([.)])")
 
 def markdown_file(page: Page, study: Study, folder: str) -> str:
     """The text; its pictures are expected as picture-1.svg, … in ``folder``, beside it."""
-    told = told_plainly(names_in(study))
+    plainly = told_plainly(names_in(study))
     number = iter(range(1, len(page.drawings) + 1))
     text = template("page.md.j2").render(
         page=page,
-        told=told,
-        md=lambda words: Markup(escaped(told(words))),
+        plainly=plainly,
+        md=lambda words: Markup(escaped(plainly(words))),
         picture=lambda drawing: Markup(f"{folder}/picture-{next(number)}.svg"),
     )
     return re.sub(r"\n{3,}", "\n\n", text).strip() + "\n"

@@ -110,23 +110,23 @@ class _Document:
         if title:
             self.paragraph(title, "Quiet")
         self._tables += 1
-        made = Table(f"Table{self._tables}")
+        table = Table(f"Table{self._tables}")
         if heads:
             header = HeaderRows()
             header.append(self._row(heads, "Strong"))
-            made.append(header)
-        made.extend_rows(
+            table.append(header)
+        table.extend_rows(
             [self._row(row, "Strong" if at == strong else "Plain") for at, row in enumerate(rows)]
         )
-        self._append(made)
+        self._append(table)
         self.paragraph("")
 
     def _row(self, cells: tuple[str, ...], kind: str) -> Row:
-        row, made = Row(), []
+        row, held = Row(), []
         for cell in cells:
-            made.append(Cell(cell_type="string", style=_STYLE + "Cell"))
-            made[-1].append(Paragraph(self._told(cell), style=_STYLE + kind))
-        row.extend_cells(made)
+            held.append(Cell(cell_type="string", style=_STYLE + "Cell"))
+            held[-1].append(Paragraph(self._told(cell), style=_STYLE + kind))
+        row.extend_cells(held)
         return row
 
     def _picture(self, drawing: Drawing) -> None:
@@ -155,15 +155,15 @@ class _Document:
             ("Method", base, "normal", LIGHT.ink, LIGHT.paper), ("Note", base, "normal", LIGHT.ink, None),
             ("Beware", base, "normal", LIGHT.on_soft, LIGHT.tether_soft),
         ):  # fmt: skip
-            made = Style("paragraph", name=_STYLE + name)
-            made.set_properties({"fo:font-size": f"{size}pt", "fo:font-weight": weight, "fo:color": colour,
+            one = Style("paragraph", name=_STYLE + name)
+            one.set_properties({"fo:font-size": f"{size}pt", "fo:font-weight": weight, "fo:color": colour,
                                  "fo:font-family": "Inter"}, area="text")  # fmt: skip
             room = "0.05cm" if name in ("Plain", "Strong") else "0.15cm"
             ground_of = {} if ground is None else {"fo:background-color": ground, "fo:padding": "0.15cm"}
-            made.set_properties(
+            one.set_properties(
                 {"fo:margin-top": room, "fo:margin-bottom": room, **ground_of}, area="paragraph"
             )
-            self.file.insert_style(made, automatic=True)
+            self.file.insert_style(one, automatic=True)
         cell = Style("table-cell", name=_STYLE + "Cell")
         cell.set_properties({"fo:border-bottom": f"0.5pt solid {LIGHT.hairline}", "fo:padding": "0.08cm"},
                             area="table-cell")  # fmt: skip

@@ -93,8 +93,8 @@ def _working(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
 
 
 def _lineup(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
-    told = lineup_sentences(lineup_claim(findings)) or ("No lineup has been tried yet.",)
-    return (Passage(title="Lineup", sentences=told),)
+    sentences = lineup_sentences(lineup_claim(findings)) or ("No lineup has been tried yet.",)
+    return (Passage(title="Lineup", sentences=sentences),)
 
 
 def _nothing(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:

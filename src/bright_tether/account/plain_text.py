@@ -23,13 +23,13 @@ def told_plainly(names: Iterable[str]) -> Callable[[object], str]:
     turned = sorted({name for name in names if name and _turns(name)}, key=len, reverse=True)
     pattern = re.compile("|".join(map(re.escape, turned))) if turned else None
 
-    def told(text: object) -> str:
+    def plainly(text: object) -> str:
         words = str(text)
         if pattern is None:
             return _NOT_TEXT.sub("", words)
         return _NOT_TEXT.sub("", pattern.sub(lambda m: f"{_APART}{_TURNING.sub('', m[0])}{_END}", words))
 
-    return told
+    return plainly
 
 
 def names_in(study: Study) -> set[str]:

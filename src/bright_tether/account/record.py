@@ -71,7 +71,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     words, a negative weight, a comparison that is not defined.
     """
     nothing = summarise(np.zeros(0))
-    told: dict[str, Any] = {
+    results: dict[str, Any] = {
         "pairs": _pairs(findings),
         "x": _column(findings.x_column, findings.x_summary if findings.pairs.n else nothing),
         "y": _column(findings.y_column, findings.y_summary if findings.pairs.n else nothing),
@@ -81,34 +81,34 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
         "checks": _checks(findings),
     }
     if wanted.rows:
-        told["rows"] = _rows(findings)
+        results["rows"] = _rows(findings)
     if wanted.agreement:
-        told["agreement"] = some(Agreement, lambda: findings.agreement)
+        results["agreement"] = some(Agreement, lambda: findings.agreement)
     compared = findings.tether.compare
     if wanted.comparison and (compared.group or compared.second):
-        told["comparison"] = comparison_record(findings)
-    told["predictions"] = _predictions(findings, wanted)
+        results["comparison"] = comparison_record(findings)
+    results["predictions"] = _predictions(findings, wanted)
     kind = findings.tether.line.errors
     for key, many in (("inverse", wanted.mean_of), ("inverse_mean", None)):
-        told[key] = [
+        results[key] = [
             {"y": y} | some(Inverse, partial(findings.inverse, y, many), y=y) | {"errors": kind}
             for y in wanted.inverse_at
         ]
     if wanted.resample:
-        told["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
+        results["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
     if wanted.readings:
-        told["readings"] = readings_record(findings, ahead=bool(wanted.at or wanted.inverse_at))
-    told["notes"] = [str(rows_sentence(rows_claim(findings))), *_notes(findings)]
-    return told
+        results["readings"] = readings_record(findings, ahead=bool(wanted.at or wanted.inverse_at))
+    results["notes"] = [str(rows_sentence(rows_claim(findings))), *_notes(findings)]
+    return results
 
 
 def decision_record(findings: Findings) -> dict[str, Any]:
     """Section 2c under its public keys."""
     decision = decision_of(findings)
-    told: dict[str, Any] = plain(decision)
-    del told["null"]
+    figures: dict[str, Any] = plain(decision)
+    del figures["null"]
     null, other = hypotheses(decision.test, decision.alternative, decision.null)
-    return {"test": told.pop("test"), "h0": null, "h1": other, **told}
+    return {"test": figures.pop("test"), "h0": null, "h1": other, **figures}
 
 
 def decision_of(findings: Findings) -> Decision:
@@ -127,42 +127,42 @@ def decision_of(findings: Findings) -> Decision:
 
 
 def _line(findings: Findings) -> dict[str, Any]:
-    told = some(Line, lambda: findings.line)
-    why = told.setdefault("why", {})
-    if told["slope"] is None and told["robust"] is None:
+    figures = some(Line, lambda: findings.line)
+    why = figures.setdefault("why", {})
+    if figures["slope"] is None and figures["robust"] is None:
         against = findings.against
-        told |= {"slope_0": against.slope_0, "intercept_0": against.intercept_0, "level": against.level,
+        figures |= {"slope_0": against.slope_0, "intercept_0": against.intercept_0, "level": against.level,
                  "alternative": against.alternative}  # fmt: skip
-        for key in [key for key in why if told[key] is not None]:
+        for key in [key for key in why if figures[key] is not None]:
             del why[key]
         if findings.pairs.n and not findings.tether.line.origin:
             y = findings.pairs.centred_y
-            told["ss_total"] = unscaled(y.sum_squares, 2 * y.exponent)
-            if told["ss_total"] is not None:
+            figures["ss_total"] = unscaled(y.sum_squares, 2 * y.exponent)
+            if figures["ss_total"] is not None:
                 del why["ss_total"]
         refused = attempt(lambda: findings.line)
         assert isinstance(refused, Refusal)
         code = cause_of(refused)
         why.pop("robust", None)
-        told["robust"] = {name: blank(Coefficients, code) for name in ROBUST}
-    told["errors"] = findings.tether.line.errors
-    shared = {"slope": told["slope"], "intercept": told["intercept"]}
-    told["theil_sen"] = some(TheilSen, lambda: findings.theil_sen)
+        figures["robust"] = {name: blank(Coefficients, code) for name in ROBUST}
+    figures["errors"] = findings.tether.line.errors
+    shared = {"slope": figures["slope"], "intercept": figures["intercept"]}
+    figures["theil_sen"] = some(TheilSen, lambda: findings.theil_sen)
     ratio = findings.tether.line.error_ratio
-    told["deming"] = some(Deming, lambda: findings.deming, error_ratio=ratio)
-    told["newey_west"] = shared | some(Coefficients, lambda: findings.coefficients_by("newey_west"))
-    told["newey_west"]["lag"] = lag_for(findings.pairs.n) if findings.pairs.n else None
+    figures["deming"] = some(Deming, lambda: findings.deming, error_ratio=ratio)
+    figures["newey_west"] = shared | some(Coefficients, lambda: findings.coefficients_by("newey_west"))
+    figures["newey_west"]["lag"] = lag_for(findings.pairs.n) if findings.pairs.n else None
     if findings.clusters is not None:
-        told["clustered"] = shared | some(Coefficients, lambda: findings.coefficients_by("clustered"))
+        figures["clustered"] = shared | some(Coefficients, lambda: findings.coefficients_by("clustered"))
     for name in ("newey_west", "clustered"):
         for key in ("slope", "intercept"):
-            if name in told and told[key] is None:
-                told[name].setdefault("why", {})[key] = why[key]
+            if name in figures and figures[key] is None:
+                figures[name].setdefault("why", {})[key] = why[key]
     if findings.common_groups is not None:
-        told["common_slope"] = some(CommonSlope, lambda: findings.common_slope)
+        figures["common_slope"] = some(CommonSlope, lambda: findings.common_slope)
     if not why:
-        del told["why"]
-    return told
+        del figures["why"]
+    return figures
 
 
 def _checks(findings: Findings) -> dict[str, Any]:
@@ -174,16 +174,16 @@ def _checks(findings: Findings) -> dict[str, Any]:
             "white": SpreadTest, "durbin_watson": DurbinWatson, "runs": Runs, "shapiro_wilk": ShapiroWilk,
             "anderson_darling": AndersonDarling, "jarque_bera": JarqueBera, "fences": ResidualFences,
         }  # fmt: skip
-        told: dict[str, Any] = {key: blank(kind, code) for key, kind in kinds.items()}
-        told |= dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"))
-        told["fences"]["rows"] = []
-        told["why"] = dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"), cause(code))
+        figures: dict[str, Any] = {key: blank(kind, code) for key, kind in kinds.items()}
+        figures |= dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"))
+        figures["fences"]["rows"] = []
+        figures["why"] = dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"), cause(code))
     else:
-        told = plain(found)
-        told["fences"]["rows"] = list(found.fences.rows)
+        figures = plain(found)
+        figures["fences"]["rows"] = list(found.fences.rows)
     for key in ("skewness", "excess_kurtosis"):
-        told["jarque_bera"].pop(key)
-    return told
+        figures["jarque_bera"].pop(key)
+    return figures
 
 
 def _rows(findings: Findings) -> list[dict[str, Any]]:
@@ -203,56 +203,56 @@ def _predictions(findings: Findings, wanted: Wanted) -> list[dict[str, Any]]:
     found, kind = attempt(lambda: findings.forecasts(wanted.at, wanted.mean_of)), findings.tether.line.errors
     if not isinstance(found, Refusal):
         return [entry | {"errors": kind} for entry in entries(found)]
-    x, told = findings.pairs.x, []
+    x, predictions = findings.pairs.x, []
     for at in wanted.at:
         known = {"x": at} | ({"outside": not x.min() <= at <= x.max()} if x.size else {})
-        told.append(blank(Forecasts, cause_of(found), **known) | {"errors": kind})
-    return told
+        predictions.append(blank(Forecasts, cause_of(found), **known) | {"errors": kind})
+    return predictions
 
 
 def _notes(findings: Findings) -> list[str]:
-    told = []
+    notes = []
     if findings.tether.line.errors != "classical":
-        told.append(
+        notes.append(
             f"Errors in force: {findings.tether.line.errors}. They judge the slope where it decides, "
             "separate comparisons and forecasts; pooled comparisons rest on one common spread."
         )
     made_by = findings.tether.line.weight_pattern
     if made_by is not None and findings.pairs.zero_weight:
-        told.append(f"Rows to which the pattern {made_by} gives no weight count as rows of weight 0.")
+        notes.append(f"Rows to which the pattern {made_by} gives no weight count as rows of weight 0.")
     if findings.decider != findings.rules.decide:
-        told.append(f"The slope decides instead of {findings.rules.decide}, which cannot judge this line.")
-    return told
+        notes.append(f"The slope decides instead of {findings.rules.decide}, which cannot judge this line.")
+    return notes
 
 
 def _correlation(findings: Findings) -> dict[str, Any]:
     rules, n = findings.rules, findings.pairs.n
-    told = some(Covariance, lambda: findings.covariance)
+    figures = some(Covariance, lambda: findings.covariance)
     for name, none in (("pearson", no_pearson), ("spearman", no_spearman)):
         found = attempt(lambda name=name: getattr(findings, name))
         if isinstance(found, Refusal):
             found = none(n, cause_of(found), alpha=rules.alpha, alternative=rules.alternative)
-        told[name] = plain(found)
+        figures[name] = plain(found)
     counts = {"concordant": 0, "discordant": 0, "tied_x": 0, "tied_y": 0, "tied_both": 0}
-    told["kendall"] = some(Kendall, lambda: findings.kendall, **counts)
+    figures["kendall"] = some(Kendall, lambda: findings.kendall, **counts)
     within = findings.within_groups
-    return told if within is None else told | {"within_groups": plain(within)}
+    return figures if within is None else figures | {"within_groups": plain(within)}
 
 
 def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:
     found = attempt(lambda: findings.bootstrap(draws, seed))
-    told: dict[str, Any] = {"draws": draws, "seed": seed, "redrawn": 0}
+    figures: dict[str, Any] = {"draws": draws, "seed": seed, "redrawn": 0}
     if isinstance(found, Refusal):
-        told |= {name: blank(Resampled, cause_of(found)) for name in ("slope", "intercept", "r")}
+        figures |= {name: blank(Resampled, cause_of(found)) for name in ("slope", "intercept", "r")}
     else:
-        told |= {"draws": found.draws, "redrawn": found.redrawn}
-        told |= {name: plain(kept_in_range(getattr(found, name))) for name in ("slope", "intercept", "r")}
+        figures |= {"draws": found.draws, "redrawn": found.redrawn}
+        figures |= {name: plain(kept_in_range(getattr(found, name))) for name in ("slope", "intercept", "r")}
     for name in ("slope", "intercept", "r"):
-        del told[name]["draws"]
-        told[name].get("why", {}).pop("draws", None)
+        del figures[name]["draws"]
+        figures[name].get("why", {}).pop("draws", None)
     luck = some(Permutation, lambda: findings.permutation(draws, seed).outcome)
-    told["permutation"] = {key: luck[key] for key in ("p", "reached", "p_error", "why") if key in luck}
-    return told
+    figures["permutation"] = {key: luck[key] for key in ("p", "reached", "p_error", "why") if key in luck}
+    return figures
 
 
 def _pairs(findings: Findings) -> dict[str, int]:

@@ -86,30 +86,30 @@ def again(tether: dict[str, Any]) -> dict[str, float | None]:
     beta, cov = back @ beta, back @ cov @ back.T
     slope, se = float(beta[-1]), math.sqrt(cov[-1, -1])
     reach = stats.t.ppf((1 + level) / 2, t_df)
-    told: dict[str, float | None] = {
+    figures: dict[str, float | None] = {
         "n": n,
         "slope": slope,
         "se_slope": se,
         "s": math.sqrt(residuals @ residuals / df),
     }
-    told |= {"slope_low": slope - reach * se, "slope_high": slope + reach * se}
-    told["t_slope"] = (slope - choice["slope_0"]) / se if se else None
+    figures |= {"slope_low": slope - reach * se, "slope_high": slope + reach * se}
+    figures["t_slope"] = (slope - choice["slope_0"]) / se if se else None
     if not origin:
-        told["intercept"], told["se_intercept"] = float(beta[0]), math.sqrt(cov[0, 0])
+        figures["intercept"], figures["se_intercept"] = float(beta[0]), math.sqrt(cov[0, 0])
     if np.ptp(y):
-        told["r"] = stats.pearsonr(x, y).statistic
-        told["rho"] = stats.spearmanr(x, y).statistic
-        told["tau_b"] = stats.kendalltau(x, y).statistic
+        figures["r"] = stats.pearsonr(x, y).statistic
+        figures["rho"] = stats.spearmanr(x, y).statistic
+        figures["tau_b"] = stats.kendalltau(x, y).statistic
     s2 = residuals @ residuals / df
     for at, one in enumerate(choice["at"]):
         row = np.array([one]) if origin else np.array([1.0, one])
         mean = math.sqrt(max(row @ cov @ row, 0.0))
         case = math.sqrt(s2 / choice["mean_of"] + mean**2)
         fitted = float(row @ beta)
-        told |= {f"fitted[{at}]": fitted, f"mean_low[{at}]": fitted - reach * mean,
+        figures |= {f"fitted[{at}]": fitted, f"mean_low[{at}]": fitted - reach * mean,
                  f"mean_high[{at}]": fitted + reach * mean, f"case_low[{at}]": fitted - reach * case,
                  f"case_high[{at}]": fitted + reach * case}  # fmt: skip
-    return told
+    return figures
 
 
 def main() -> int:

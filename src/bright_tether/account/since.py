@@ -9,13 +9,13 @@ _MOST = 6
 
 def changed_since(then: tuple[Block, ...], now: tuple[Block, ...]) -> tuple[str, ...]:
     """Each difference in a few words; empty where nothing changed."""
-    told: list[str] = []
+    changes: list[str] = []
     for before, after in zip(then, now, strict=False):
-        told += _changed(before, after)
+        changes += _changed(before, after)
     if len(then) != len(now):
-        told.append("it would now show " + ("more" if len(now) > len(then) else "less"))
-    more = len(told) - _MOST
-    return (*told[:_MOST], *([f"and {more} more"] if more > 0 else []))
+        changes.append("it would now show " + ("more" if len(now) > len(then) else "less"))
+    more = len(changes) - _MOST
+    return (*changes[:_MOST], *([f"and {more} more"] if more > 0 else []))
 
 
 def _changed(before: Block, after: Block) -> list[str]:
@@ -24,8 +24,8 @@ def _changed(before: Block, after: Block) -> list[str]:
     if isinstance(before, Figures) and isinstance(after, Figures):
         # the degrees of freedom that a name carries may change with the figure
         values = {name.split(" (")[0]: value for name, value, _ in after.rows}
-        told = [(name, value, values.get(name.split(" (")[0])) for name, value, _ in before.rows]
-        return [f"{name}: {then} then, {now or 'gone'} now" for name, then, now in told if then != now]
+        figures = [(name, value, values.get(name.split(" (")[0])) for name, value, _ in before.rows]
+        return [f"{name}: {then} then, {now or 'gone'} now" for name, then, now in figures if then != now]
     if isinstance(before, Passage) and isinstance(after, Passage):
         if before.title != after.title:
             return [f"it would now say: {after.title}"]

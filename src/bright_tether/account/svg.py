@@ -108,23 +108,23 @@ def _kept(element: ElementTree.Element, prefix: str) -> ElementTree.Element | No
     tag = element.tag.removeprefix(_SVG) if isinstance(element.tag, str) else ""
     if tag not in _ELEMENTS:
         return None
-    made = ElementTree.Element(f"{_SVG}{tag}")
+    kept = ElementTree.Element(f"{_SVG}{tag}")
     for name, value in element.attrib.items():
         if name == _SPACE and value == "preserve":
-            made.set(_SPACE, value)
+            kept.set(_SPACE, value)
         elif name in ("href", _XLINK) and tag == "image" and _PNG.fullmatch(value):
-            made.set("href", value)
+            kept.set("href", value)
         elif name in _ATTRIBUTES and _harmless(value):
             named = prefix + value if name == "id" else _OWN_URL.sub(rf"url(#{prefix}\1)", value)
-            made.set(name, named)
-    made.text = element.text if tag in ("text", "tspan") else None
+            kept.set(name, named)
+    kept.text = element.text if tag in ("text", "tspan") else None
     for child in element:
         inner = _kept(child, prefix)
         if inner is not None:
             inner.tail = child.tail if tag in ("text", "tspan") else None
-            made.append(inner)
-    empty = (tag == "g" and not len(made)) or (tag == "path" and not made.get("d", "").strip())
-    return None if empty else made
+            kept.append(inner)
+    empty = (tag == "g" and not len(kept)) or (tag == "path" and not kept.get("d", "").strip())
+    return None if empty else kept
 
 
 def _harmless(value: str) -> bool:

@@ -49,10 +49,12 @@ def _xlsx(table: Table, file: BytesIO) -> None:
     for record in _records(table):
         row = []
         for cell in record:
-            made = WriteOnlyCell(sheet, value=xml_text(cell)[:_CELL_HOLDS] if isinstance(cell, str) else cell)
+            sheet_cell = WriteOnlyCell(
+                sheet, value=xml_text(cell)[:_CELL_HOLDS] if isinstance(cell, str) else cell
+            )
             if isinstance(cell, str):
-                made.data_type = "s"  # text stays text, whatever it starts with
-            row.append(made)
+                sheet_cell.data_type = "s"  # text stays text, whatever it starts with
+            row.append(sheet_cell)
         sheet.append(row)
     book.save(file)
 

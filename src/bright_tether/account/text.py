@@ -72,31 +72,31 @@ def _whole(findings: Findings, wanted: Wanted) -> str:
 
 def _little(findings: Findings, wanted: Wanted) -> str:
     """What so few or such odd pairs give."""
-    told, digits = record(findings, wanted), findings.rules.digits
-    figures = [("covariance", told["correlation"]["covariance"])]
+    results, digits = record(findings, wanted), findings.rules.digits
+    figures = [("covariance", results["correlation"]["covariance"])]
     for name, key in (("pearson", "r"), ("spearman", "rho"), ("kendall", "tau_b")):
-        figures.append((key, told["correlation"][name][key]))
-    figures += [(name, told["line"][name]) for name in ("slope", "intercept")]
+        figures.append((key, results["correlation"][name][key]))
+    figures += [(name, results["line"][name]) for name in ("slope", "intercept")]
     lines = [_figure(Figure(name, d.figure(value, digits))) for name, value in figures if value is not None]
     return "\n".join((_reading(gather_reading(findings)), *lines)) + "\n"
 
 
 def checks_text(findings: Findings) -> str:
     """The checks of the residuals, one a line."""
-    told, digits = findings.checks, findings.rules.digits
+    checks, digits = findings.checks, findings.rules.digits
     lines = ["Checks of the residuals"]
     for name, value, beside in (
-        ("curvature t", told.curvature.t, d.p_value(told.curvature.p)),
-        ("powers of fitted, F", told.reset.f, d.p_value(told.reset.p)),
-        ("repeated x, F", told.lack_of_fit.f, d.p_value(told.lack_of_fit.p)),
-        ("Breusch–Pagan", told.breusch_pagan.lm, d.p_value(told.breusch_pagan.p)),
-        ("White", told.white.lm, d.p_value(told.white.p)),
-        ("spread ratio", told.spread_ratio, "upper over lower third of x"),
-        ("Durbin–Watson d", told.durbin_watson.d, d.p_value(told.durbin_watson.p_two_sided)),
-        ("runs z", told.runs.z, d.p_value(told.runs.p)),
-        ("Shapiro–Wilk W", told.shapiro_wilk.w, d.p_value(told.shapiro_wilk.p)),
-        ("Anderson–Darling A²*", told.anderson_darling.a2_star, d.p_value(told.anderson_darling.p)),
-        ("Jarque–Bera", told.jarque_bera.jb, d.p_value(told.jarque_bera.p)),
+        ("curvature t", checks.curvature.t, d.p_value(checks.curvature.p)),
+        ("powers of fitted, F", checks.reset.f, d.p_value(checks.reset.p)),
+        ("repeated x, F", checks.lack_of_fit.f, d.p_value(checks.lack_of_fit.p)),
+        ("Breusch–Pagan", checks.breusch_pagan.lm, d.p_value(checks.breusch_pagan.p)),
+        ("White", checks.white.lm, d.p_value(checks.white.p)),
+        ("spread ratio", checks.spread_ratio, "upper over lower third of x"),
+        ("Durbin–Watson d", checks.durbin_watson.d, d.p_value(checks.durbin_watson.p_two_sided)),
+        ("runs z", checks.runs.z, d.p_value(checks.runs.p)),
+        ("Shapiro–Wilk W", checks.shapiro_wilk.w, d.p_value(checks.shapiro_wilk.p)),
+        ("Anderson–Darling A²*", checks.anderson_darling.a2_star, d.p_value(checks.anderson_darling.p)),
+        ("Jarque–Bera", checks.jarque_bera.jb, d.p_value(checks.jarque_bera.p)),
     ):
         lines.append(_figure(Figure(name, d.figure(value, digits), beside)))
     return "\n".join(lines)
@@ -104,44 +104,44 @@ def checks_text(findings: Findings) -> str:
 
 def comparison_text(findings: Findings) -> str:
     """The lines side by side, the differences, the rungs."""
-    made, digits = findings.comparison, findings.rules.digits
+    comparison, digits = findings.comparison, findings.rules.digits
     lines = ["Lines side by side"]
-    for group in made.groups:
+    for group in comparison.groups:
         if group.line is None:
             lines.append(_figure(Figure(group.name, d.NONE, f"n = {group.n}: {cause(there(group.cause))}")))
             continue
         finest = d.decimals_for(group.line.se_slope, digits, group.line.slope)
         slope, between = d.fixed(group.line.slope, finest), d.between(group.line.ci_slope, finest)
         lines.append(_figure(Figure(f"slope, {group.name}", slope, f"{between}   n = {group.n}")))
-    for name, one in _differences(made):
+    for name, one in _differences(comparison):
         if one is not None:
             finest = d.decimals_for(one.se, digits)
             basis = f"t = {d.figure(one.t, digits)}, {d.figure(one.df, digits)} df, {d.p_value(one.p)}"
             lines.append(_figure(Figure(name, d.signed(one.difference, finest),
                                         f"{d.between(one.ci, finest)}   {basis}")))  # fmt: skip
     for name, test in (
-        ("parallel, F", made.ladder.parallel),
-        ("same height, F", made.ladder.same_height),
-        ("one line for all, F", made.ladder.coincident),
+        ("parallel, F", comparison.ladder.parallel),
+        ("same height, F", comparison.ladder.same_height),
+        ("one line for all, F", comparison.ladder.coincident),
     ):
         lines.append(_figure(Figure(name, d.figure(test.f, digits), d.p_value(test.p))))
-    if made.equivalence is not None:
-        within = "shown" if made.equivalence.equivalent else "not shown"
-        p = "" if made.equivalence.p is None else d.p_value(made.equivalence.p)
+    if comparison.equivalence is not None:
+        within = "shown" if comparison.equivalence.equivalent else "not shown"
+        p = "" if comparison.equivalence.p is None else d.p_value(comparison.equivalence.p)
         lines.append(_figure(Figure("within the margin", within, p)))
     return "\n".join(lines)
 
 
-def _differences(made: Comparison) -> Iterator[tuple[str, Difference | None]]:
-    if made.slopes is not None:
-        yield "slopes apart", made.slopes.separate
-        yield "slopes, Welch", made.slopes.welch
-        yield "slopes, pooled", made.slopes.pooled
-    if made.intercepts is not None:
-        yield "intercepts apart", made.intercepts.separate
-    if made.same_rows is not None:
-        yield "slopes, same rows", made.same_rows.slope
-        yield "intercepts, same rows", made.same_rows.intercept
+def _differences(comparison: Comparison) -> Iterator[tuple[str, Difference | None]]:
+    if comparison.slopes is not None:
+        yield "slopes apart", comparison.slopes.separate
+        yield "slopes, Welch", comparison.slopes.welch
+        yield "slopes, pooled", comparison.slopes.pooled
+    if comparison.intercepts is not None:
+        yield "intercepts apart", comparison.intercepts.separate
+    if comparison.same_rows is not None:
+        yield "slopes, same rows", comparison.same_rows.slope
+        yield "intercepts, same rows", comparison.same_rows.intercept
 
 
 def _inverse(findings: Findings, ys: tuple[float, ...], mean_of: int) -> str:
@@ -173,13 +173,13 @@ def _figure(figure: Figure) -> str:
 
 
 def _resampling(findings: Findings, draws: int, seed: int) -> str:
-    made, digits = findings.bootstrap(draws, seed), findings.rules.digits
+    resampled, digits = findings.bootstrap(draws, seed), findings.rules.digits
     level = d.level_in_words(findings.rules.level)
     lines = [
-        f"Rows drawn again {d.grouped(made.draws)} times, seed {seed}: se, {level} percentile, {level} BCa"
+        f"Rows drawn again {d.grouped(resampled.draws)} times, seed {seed}: se, {level} percentile, {level} BCa"
     ]
     for name in ("slope", "intercept", "r"):
-        one = getattr(made, name)
+        one = getattr(resampled, name)
         finest = d.decimals_for(one.se, digits)
         lines.append(_figure(Figure(name, d.fixed(one.se, finest), f"{d.between(one.percentile, finest)}   "
                                     f"{d.between(one.bca, finest)}")))  # fmt: skip
@@ -188,35 +188,37 @@ def _resampling(findings: Findings, draws: int, seed: int) -> str:
 
 
 def _agreement(findings: Findings) -> str:
-    told, digits = findings.agreement, findings.rules.digits
-    finest = d.decimals_for(told.sd_difference, digits, told.mean_difference or 0.0)
+    agreement, digits = findings.agreement, findings.rules.digits
+    finest = d.decimals_for(agreement.sd_difference, digits, agreement.mean_difference or 0.0)
     figures = (
-        Figure("mean difference", d.signed(told.mean_difference, finest), d.between(told.ci, finest)),
-        Figure("limits of agreement", d.between(told.limits, finest)),
-        Figure("exact matches", str(told.exact_matches), f"of {findings.pairs.n}"),
-        Figure("concordance", d.coefficient(told.concordance, digits)),
+        Figure(
+            "mean difference", d.signed(agreement.mean_difference, finest), d.between(agreement.ci, finest)
+        ),
+        Figure("limits of agreement", d.between(agreement.limits, finest)),
+        Figure("exact matches", str(agreement.exact_matches), f"of {findings.pairs.n}"),
+        Figure("concordance", d.coefficient(agreement.concordance, digits)),
     )
     return "\n".join(("Agreement, y less x", *map(_figure, figures)))
 
 
 def _forecasts(findings: Findings, at: tuple[float, ...], mean_of: int) -> str:
-    told, digits = findings.forecasts(at, mean_of), findings.rules.digits
+    forecasts, digits = findings.forecasts(at, mean_of), findings.rules.digits
     names = names_of(findings.x_column, findings.y_column)
     level = d.level_in_words(findings.rules.level)
     new = "one new case" if mean_of == 1 else f"the mean of {mean_of} new cases"
     lines = [f"Forecast of {names.y}: fitted, {level} for the mean response, {level} for {new}"]
-    for i, x in enumerate(told.x.tolist()):
-        if not np.isfinite(told.fitted[i]):
-            lines.append(f"  {names.x} {d.entered(x)}: none, {cause(told.why['fitted'])}")
+    for i, x in enumerate(forecasts.x.tolist()):
+        if not np.isfinite(forecasts.fitted[i]):
+            lines.append(f"  {names.x} {d.entered(x)}: none, {cause(forecasts.why['fitted'])}")
             continue
-        half = float(told.half_ci[i])
-        finest = d.decimals_for(half if np.isfinite(half) else None, digits, float(told.fitted[i]))
+        half = float(forecasts.half_ci[i])
+        finest = d.decimals_for(half if np.isfinite(half) else None, digits, float(forecasts.fitted[i]))
         mean, one = (
             d.between(tuple(ends[i]) if np.isfinite(ends[i]).all() else None, finest)
-            for ends in (told.ci, told.pi)
+            for ends in (forecasts.ci, forecasts.pi)
         )
-        beyond = "  (outside the measured range)" if told.outside[i] else ""
-        shown = d.fixed(float(told.fitted[i]), finest)
+        beyond = "  (outside the measured range)" if forecasts.outside[i] else ""
+        shown = d.fixed(float(forecasts.fitted[i]), finest)
         lines.append(f"  {names.x} {d.entered(x)}: {shown}   {mean}   {one}{beyond}")
     return "\n".join(lines)
 

@@ -53,10 +53,10 @@ def cause_of(refusal: Refusal) -> Cause:
 def plain(result: Any) -> Any:
     """A result as dictionaries, lists, numbers and None; reasons become sentences."""
     if is_dataclass(result):
-        told = {field.name: plain(getattr(result, field.name)) for field in fields(result)}
-        if not told.get("why", True):
-            del told["why"]
-        return told
+        values = {field.name: plain(getattr(result, field.name)) for field in fields(result)}
+        if not values.get("why", True):
+            del values["why"]
+        return values
     if isinstance(result, Enum):
         return cause(result)  # type: ignore[arg-type]
     if isinstance(result, Mapping):
@@ -72,11 +72,11 @@ def plain(result: Any) -> Any:
 
 def entries(result: RowByRow | Forecasts) -> list[dict[str, Any]]:
     """A result of arrays as one entry a row; a missing value carries its reason in the entry."""
-    told = {f.name: plain(getattr(result, f.name)) for f in fields(result) if f.name != "why"}
+    columns = {f.name: plain(getattr(result, f.name)) for f in fields(result) if f.name != "why"}
     why = {key: cause(code) for key, code in getattr(result, "why", {}).items()}
     listed = []
-    for values in zip(*told.values(), strict=True):
-        entry: dict[str, Any] = dict(zip(told, values, strict=True))
+    for values in zip(*columns.values(), strict=True):
+        entry: dict[str, Any] = dict(zip(columns, values, strict=True))
         absent = {
             key: why.get(key, cause(Cause.OUT_OF_RANGE))
             for key, value in entry.items()

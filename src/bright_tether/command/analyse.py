@@ -73,12 +73,12 @@ def analyse(options: argparse.Namespace) -> int:
     """Print the analysis; 0, or 2 with one line on standard error."""
     try:
         with np.errstate(all="ignore"):  # what leaves float64 is told as such where it is told
-            told = _told(options)
+            text = _told(options)
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None
     except Refusal as found:
         raise BadCall(refusal(found, options.x, options.y)) from None
-    sys.stdout.write(told)
+    sys.stdout.write(text)
     return 0
 
 

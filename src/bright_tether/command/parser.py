@@ -86,14 +86,14 @@ def command_parser(press: Callable[[], Press] = lambda: NO_PRESS) -> argparse.Ar
 
 def with_negatives(arguments: Sequence[str]) -> list[str]:
     """The arguments, each value that starts with a minus tied to its option, so that it is none itself."""
-    told: list[str] = []
+    taken: list[str] = []
     for one in arguments:
-        before = told[-1] if told else ""
+        before = taken[-1] if taken else ""
         if before.startswith("--") and "=" not in before and _NEGATIVE.fullmatch(one):
-            told[-1] = f"{before}={one}"
+            taken[-1] = f"{before}={one}"
         else:
-            told.append(one)
-    return told
+            taken.append(one)
+    return taken
 
 
 def _speak_any_letters() -> None:

@@ -78,10 +78,10 @@ def rehearse(options: argparse.Namespace) -> int:
     except Refusal as found:
         raise BadCall(refusal(found, options.x, options.y)) from None
     if options.format == "json":
-        told = plain(findings.sampled(drawn))
-        told = {key: value for key, value in told.items() if key not in ("values", "low", "high")}
-        told |= {"seed": options.seed, "n": drawn.truth.n, "redrawn": drawn.redrawn}
-        sys.stdout.write(json.dumps(told, ensure_ascii=False, allow_nan=False, indent=1) + "\n")
+        figures = plain(findings.sampled(drawn))
+        figures = {key: value for key, value in figures.items() if key not in ("values", "low", "high")}
+        figures |= {"seed": options.seed, "n": drawn.truth.n, "redrawn": drawn.redrawn}
+        sys.stdout.write(json.dumps(figures, ensure_ascii=False, allow_nan=False, indent=1) + "\n")
     else:
         reading = rehearse_reading(findings, "samples", drawn)
         lines = (reading.headline, *reading.sentences, *(f"Beware: {one}" for one in reading.beware))

@@ -105,32 +105,32 @@ def _forecast(
     else:
         distance = np.where(outside, np.nan, 0.0)
         why["distance"] = Cause.CONSTANT_X
-    told = {
+    figures = {
         "fitted": fitted, "leverage": leverage, "se_mean": se_mean, "ci": _ends(fitted, half_ci),
         "half_ci": half_ci, "se_individual": se_individual, "pi": _ends(fitted, half_pi), "half_pi": half_pi,
         "band": _ends(fitted, half * se_mean), "distance": distance,
     }  # fmt: skip
-    for name, values in told.items():
+    for name, values in figures.items():
         lost = ~np.isfinite(values)
         if lost.any():
             why.setdefault(name, Cause.OUT_OF_RANGE)
             values = np.array(values)
             values[lost.any(axis=1) if values.ndim == 2 else lost] = np.nan
-            told[name] = values
+            figures[name] = values
     return Forecasts(
         x=x,
         outside=outside,
         why=reasons(why),
-        **{name: read_only(values) for name, values in told.items()},
+        **{name: read_only(values) for name, values in figures.items()},
     )
 
 
 def _ends(middle: Floats, half: Floats) -> Floats:
     """Both ends of each interval, (m, 2)."""
-    told = np.empty((middle.size, 2))
-    np.subtract(middle, half, out=told[:, 0])
-    np.add(middle, half, out=told[:, 1])
-    return told
+    ends = np.empty((middle.size, 2))
+    np.subtract(middle, half, out=ends[:, 0])
+    np.add(middle, half, out=ends[:, 1])
+    return ends
 
 
 def _high(fit: Fit) -> float:
@@ -144,6 +144,6 @@ def _low(fit: Fit) -> float:
 
 def _heights(fit: Fit, away: Floats) -> Floats:
     """ȳ + b·(x − x̄), in y units."""
-    told = away * fit.slope_scaled
-    told += float(fit.y.mean)
-    return scaled_by(told, fit.y.exponent)
+    heights = away * fit.slope_scaled
+    heights += float(fit.y.mean)
+    return scaled_by(heights, fit.y.exponent)

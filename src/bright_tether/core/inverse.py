@@ -47,18 +47,18 @@ def inverse(
     Source: Fieller 1954; quantities §0, §7.
     """
     try:
-        made = errors_of(fit, "classical") if errors is None else errors
+        used = errors_of(fit, "classical") if errors is None else errors
     except NoErrors as none:
-        made = none.cause
-    if not isinstance(made, Cause):
+        used = none.cause
+    if not isinstance(used, Cause):
         with np.errstate(all="ignore"):
             try:
-                return _inverse(fit, y, level, mean_of, made, new)
+                return _inverse(fit, y, level, mean_of, used, new)
             except (ArithmeticError, ValueError) as error:
                 if not left_range(error):
                     raise
-        made = Cause.OUT_OF_RANGE
-    return _none(y, None, made)
+        used = Cause.OUT_OF_RANGE
+    return _none(y, None, used)
 
 
 def _none(y: float, g: float | None, cause: Cause) -> Inverse:
@@ -67,11 +67,11 @@ def _none(y: float, g: float | None, cause: Cause) -> Inverse:
 
 
 def _inverse(
-    fit: Fit, y: float, level: float, mean_of: int | None, made: Errors, weight: NewWeight | None
+    fit: Fit, y: float, level: float, mean_of: int | None, errors: Errors, weight: NewWeight | None
 ) -> Inverse:
     slope = fit.slope_scaled
-    t = t_beyond((1 - level) / 2, made.df)
-    g = math.inf if slope == 0 else t * t * made.slope / (slope * slope)
+    t = t_beyond((1 - level) / 2, errors.df)
+    g = math.inf if slope == 0 else t * t * errors.slope / (slope * slope)
     if g >= 1:
         return _none(y, g if math.isfinite(g) else None, Cause.SLOPE_UNCLEAR)
     rise = float(Fraction(y) / Fraction(2) ** fit.y.exponent - fit.y.mean)
@@ -84,17 +84,17 @@ def _inverse(
             return _none(y, g, cause)
         new /= float(share[0])
     # (b·d − rise)² = t²(new + V(d)) in d = x − x̄
-    lead = slope * slope - t * t * made.slope
-    half = slope * rise + t * t * made.cross
+    lead = slope * slope - t * t * errors.slope
+    half = slope * rise + t * t * errors.cross
     # half² − lead·(rise² − t²(new + centre)), with rise² taken out by hand so that it cannot cancel
     room = (
         t
         * t
         * (
-            made.slope * rise * rise
-            + 2 * slope * rise * made.cross
-            + t * t * made.cross**2
-            + lead * (new + made.centre)
+            errors.slope * rise * rise
+            + 2 * slope * rise * errors.cross
+            + t * t * errors.cross**2
+            + lead * (new + errors.centre)
         )
     )
     root = math.sqrt(max(room, 0.0))

@@ -197,17 +197,17 @@ class Document(QObject):
         self.state_changed.emit()
         return True
 
-    def _go_on(self, made: Recovered, folder: Path) -> None:
-        self._start(made.history, made.saved, made.digest or "", "taken up", carries=True)
+    def _go_on(self, recovered: Recovered, folder: Path) -> None:
+        self._start(recovered.history, recovered.saved, recovered.digest or "", "taken up", carries=True)
         # only once it stands in a journal of its own
         self._later(lambda: None if self._ledger.behind else throw_away(folder), lambda error: None)
-        if made.lost:
+        if recovered.lost:
             self._session.notice(
-                f"The last {d.count(made.lost, 'change')} could not be made again: "
+                f"The last {d.count(recovered.lost, 'change')} could not be made again: "
                 "the record is damaged from there on."
             )
-        elif made.saved is not None and not made.saved.exists():
-            name = printable(made.saved.name)
+        elif recovered.saved is not None and not recovered.saved.exists():
+            name = printable(recovered.saved.name)
             self._session.notice(f"“{name}” is no longer where it was: saving puts it there again.")
 
     def _start(

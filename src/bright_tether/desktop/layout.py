@@ -55,7 +55,7 @@ def _read() -> dict[str, str]:
     return {}
 
 
-def _write(told: dict[str, str]) -> None:
+def _write(layout: dict[str, str]) -> None:
     with suppress(OSError):
         state_folder().mkdir(parents=True, exist_ok=True)
-        put_whole(state_folder() / "layout.json", msgspec.json.encode(told))
+        put_whole(state_folder() / "layout.json", msgspec.json.encode(layout))

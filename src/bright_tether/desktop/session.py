@@ -12,12 +12,11 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from bright_tether.desktop.background import Pool, Progress, Work
 from bright_tether.desktop.places import place_of
-from bright_tether.live.findings import Findings
+from bright_tether.live.findings import Findings, Need
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study import changes, table_changes
 from bright_tether.study.axes import entries_gone
-from bright_tether.study.declared import Given
 from bright_tether.study.edits import ChangePin, Edit, with_trail
 from bright_tether.study.history import History
 from bright_tether.study.reread import reread_table
@@ -64,9 +63,11 @@ class Session(QObject):
         self.seen: set[str] = set()
         self.mark: frozenset[int] = frozenset()
         self._preview: Study | None = None
+        #: Whether the change under the hand follows it: the next one comes at once.
+        self.moving = False
         self.tether_id = self.history.study.tethers[0].id
         #: What the stage shows, and so needs: whoever puts a step there says it.
-        self.needs: Callable[[], tuple[Given[Any], ...]] = lambda: EVERYWHERE
+        self.needs: Callable[[], tuple[Need, ...]] = lambda: EVERYWHERE
         #: What can be done first in an empty study: words and what they do.
         self.ways_in: Callable[[], dict[str, Callable[[], object]]] = dict
         #: Reads and writes what may be long, in order.
@@ -110,7 +111,7 @@ class Session(QObject):
 
     def do(self, edit: Edit | None, *, typing: bool = False) -> None:
         """Make a change; None changes nothing. typing : one more stroke of the words of a pin."""
-        had_preview, self._preview = self._preview is not None, None
+        had_preview, self._preview, self.moving = self._preview is not None, None, False
         if edit is not None:
             when = datetime.now().isoformat("T", "minutes")
             edit = with_trail(self.history.study, edit, self.seen, when)
@@ -129,9 +130,10 @@ class Session(QObject):
         if gone:
             self.tell(f"Typed in another unit, so gone with it: {', '.join(gone)}. Undo brings it back.")
 
-    def preview(self, edit: Edit | None) -> None:
-        """Show a change while the hand still moves; None shows the study as it is."""
+    def preview(self, edit: Edit | None, *, moving: bool = False) -> None:
+        """Show a change that is not made yet; None shows the study as it is. moving : whether it follows the hand."""
         self._preview = edit.apply(self.history.study) if edit else None
+        self.moving = moving and edit is not None
         self._after_change()
 
     def undo(self) -> None:
@@ -173,7 +175,7 @@ class Session(QObject):
 
     def take_over(self, history: History, step: str = "gather") -> None:
         """Show another study, with its changes so far."""
-        self.history, self._preview, self.mark = history, None, frozenset()
+        self.history, self._preview, self.mark, self.moving = history, None, frozenset(), False
         self.tether_id = history.study.tethers[0].id
         self.walked = {step}
         # What comes from a file may have been seen before it was saved.
@@ -272,9 +274,9 @@ class Session(QObject):
             elif not any(one.id == table.id for one in self.history.study.tables):
                 self.noticed.emit(f"“{table.name}” is gone by now: nothing was changed.")
             else:
-                made = reread_table(self.history.study, table.id, fresh)
-                self.do(made.edit)
-                (self.noticed if made.unsure else self.told).emit(reread_sentence(made, table.name))
+                taken = reread_table(self.history.study, table.id, fresh)
+                self.do(taken.edit)
+                (self.noticed if taken.unsure else self.told).emit(reread_sentence(taken, table.name))
 
         self.off(lambda: read_file(path, table.id, plan), take, small=is_small(path))
 

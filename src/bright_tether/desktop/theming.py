@@ -53,12 +53,12 @@ def palette(tokens: Tokens) -> QPalette:
         role.ToolTipText: tokens.on_night, role.PlaceholderText: tokens.muted,
         role.Link: tokens.tether_ink, role.Mid: tokens.hairline, role.Dark: tokens.faint, role.Light: tokens.card,
     }  # fmt: skip
-    made = QPalette()
+    shades = QPalette()
     for which, colour in colours.items():
-        made.setColor(which, QColor(colour))
-    made.setColor(QPalette.ColorGroup.Disabled, role.ButtonText, QColor(tokens.muted))
-    made.setColor(QPalette.ColorGroup.Disabled, role.Text, QColor(tokens.muted))
-    return made
+        shades.setColor(which, QColor(colour))
+    shades.setColor(QPalette.ColorGroup.Disabled, role.ButtonText, QColor(tokens.muted))
+    shades.setColor(QPalette.ColorGroup.Disabled, role.Text, QColor(tokens.muted))
+    return shades
 
 
 def style_sheet(tokens: Tokens) -> str:

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, Qt
+from PyQt6.QtCore import QEvent, Qt, QTimer
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QAbstractSpinBox,
@@ -37,9 +37,9 @@ from bright_tether.desktop.parts.tour import Tour
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theming import Theme
+from bright_tether.live.findings import Need
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
-from bright_tether.study.declared import Given
 from bright_tether.study.journal import throw_away
 from bright_tether.study.package import is_package
 from bright_tether.study.pins import Part
@@ -65,6 +65,10 @@ def _stage(name: str) -> Callable[[Session, Tokens, QFont], Stage]:
     return kind
 
 
+#: Milliseconds between two readings while the hand moves.
+_WORDS = 60
+
+
 class Window(QWidget):
     """One study in one window."""
 
@@ -77,6 +81,10 @@ class Window(QWidget):
         self.document = Document(session)
         self._pages: dict[str, Any] = {}
         self._leaving = False
+        #: While the hand moves the picture follows it at once, the words at a pace that can be read.
+        self._words = QTimer(self)
+        self._words.setSingleShot(True)
+        self._words.timeout.connect(lambda: self._show(words=True))
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
@@ -113,21 +121,34 @@ class Window(QWidget):
     def step(self, name: str) -> Stage:
         """The stage of a step, built when it is first walked to."""
         if name not in self.steps:
-            made: Stage = _stage(name)(self.session, self._theme.tokens, self._theme.font)
-            self.steps[name] = made
-            self.stage.addWidget(made)
+            stage: Stage = _stage(name)(self.session, self._theme.tokens, self._theme.font)
+            self.steps[name] = stage
+            self.stage.addWidget(stage)
         return self.steps[name]
 
     def show_findings(self) -> None:
         """Bring the step on the stage, and its reading, up to date."""
+        if not self.session.moving:
+            self._words.stop()
+            self._show(words=True)
+            return
+        self._show(words=False)
+        if not self._words.isActive():
+            self._words.start(_WORDS)
+
+    def _show(self, *, words: bool) -> None:
         try:
-            self._show_findings()
+            if not (words and self.session.moving):
+                self.step(self.session.step).show_findings()
+            if words:
+                self._show_words()
         except OutOfRange:  # a value that this step alone needs lies beyond float64
             self.panel.show_reading(beyond(self.session.findings), None)
 
-    def _show_findings(self) -> None:
+    def _show_words(self) -> None:
+        """What the stage and the panel beside it say."""
         step = self.step(self.session.step)
-        step.show_findings()
+        step.show_words()
         self.panel.setHidden(step.wide)
         if step.wide:
             return
@@ -153,10 +174,9 @@ class Window(QWidget):
             self.panel.show_reading(WORKING, None)
         self.session.ask()
 
-    def _needs(self) -> tuple[Given[Any], ...]:
+    def _needs(self) -> tuple[Need, ...]:
         """What the stage now shows."""
-        stage = self.step(self.session.step)
-        return stage.step.all_needs(stage.view)
+        return self.step(self.session.step).needs()
 
     def _show_drawer(self) -> None:
         """Rows below the stage: in Gather only when some are marked, in Write-up never."""
@@ -332,9 +352,9 @@ class Window(QWidget):
         body.addWidget(self.shelf)
         body.addLayout(middle, 1)
         body.addLayout(right)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self.head)
-        column.addLayout(body, 1)
-        column.addWidget(self.drawer)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        box.addWidget(self.head)
+        box.addLayout(body, 1)
+        box.addWidget(self.drawer)

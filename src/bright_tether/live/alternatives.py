@@ -50,7 +50,7 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
 
     low, high = float(pairs.x.min()), float(pairs.x.max())
     x = np.linspace(low, high, _POINTS)
-    told: list[Alternative] = []
+    lines: list[Alternative] = []
 
     def straight(
         kind: str, slope: float | None, height: float | None, ci: Interval | None, meaning: str = "slope",
@@ -60,15 +60,15 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
             return
         gap = pairs.y - height - slope * pairs.x
         typical = float(np.sqrt(np.dot(gap, gap) / max(pairs.n - df, 1)))
-        told.append(Alternative(kind=kind, x=x, y=height + slope * x, slope=slope, ci=ci, typical=typical,
+        lines.append(Alternative(kind=kind, x=x, y=height + slope * x, slope=slope, ci=ci, typical=typical,
                                 meaning=meaning))  # fmt: skip
 
     def fitted(kind: str, make: Callable[[], Fit], df: int = 2) -> None:
         try:
-            made = line(make(), Hypotheses(level=level))
+            other = line(make(), Hypotheses(level=level))
         except Refusal:
             return
-        straight(kind, made.slope, made.intercept or 0.0, made.ci_slope, df=df)
+        straight(kind, other.slope, other.intercept or 0.0, other.ci_slope, df=df)
 
     plain = fit_line(pairs)
     fitted("plain", lambda: plain)
@@ -79,16 +79,16 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
         weights[pairs.at] = low / pairs.x
         fitted("weights", lambda: fit_weighted(weighted_pairs(pairs, weights)))
     if pairs.n <= MOST_PAIRS:
-        made = theil_sen(pairs, level=level)
-        straight("theil-sen", made.slope, made.intercept, made.ci_slope)
+        other = theil_sen(pairs, level=level)
+        straight("theil-sen", other.slope, other.intercept, other.ci_slope)
     both = deming(plain, error_ratio=ratio, level=level)
     straight("deming", both.slope, both.intercept, both.ci_slope)
     curve = quadratic(plain)
     if curve is not None:
-        told.append(Alternative(kind="second-degree", x=x, y=curve.at(x), slope=None, ci=None,
+        lines.append(Alternative(kind="second-degree", x=x, y=curve.at(x), slope=None, ci=None,
                                 typical=curve.s, meaning="curve"))  # fmt: skip
-    told += _transformed(pairs, x, level)
-    return tuple(told)
+    lines += _transformed(pairs, x, level)
+    return tuple(lines)
 
 
 def _same(values: np.ndarray) -> np.ndarray:
@@ -106,7 +106,7 @@ _WAYS: dict[str, tuple[str, Scale, Scale, Scale]] = {
 
 
 def _transformed(pairs: Pairs, x: np.ndarray, level: float) -> list[Alternative]:
-    told = []
+    lines = []
     positive = {"x": float(pairs.x.min()) > 0, "y": float(pairs.y.min()) > 0}
     for kind, (meaning, of_x, of_y, back) in _WAYS.items():
         if (of_x is not _same and not positive["x"]) or (of_y is not _same and not positive["y"]):
@@ -115,13 +115,13 @@ def _transformed(pairs: Pairs, x: np.ndarray, level: float) -> list[Alternative]
             fit = fit_line(take_pairs(of_x(pairs.x), of_y(pairs.y)))
         except Refusal:
             continue
-        made = line(fit, Hypotheses(level=level))
+        curved = line(fit, Hypotheses(level=level))
         y = back(forecast(fit, of_x(x), level=level).fitted)
         gap = pairs.y - back(forecast(fit, of_x(pairs.x), level=level).fitted)
         typical = float(np.sqrt(np.dot(gap, gap) / (pairs.n - 2)))
-        told.append(Alternative(kind=kind, x=x, y=y, slope=made.slope, ci=made.ci_slope, typical=typical,
+        lines.append(Alternative(kind=kind, x=x, y=y, slope=curved.slope, ci=curved.ci_slope, typical=typical,
                                 meaning=meaning))  # fmt: skip
-    return told
+    return lines
 
 
 class AlternativeResults(LineResults):

@@ -53,7 +53,7 @@ class Cloud:
 
     def only(self, wanted: np.ndarray, x: np.ndarray, y: np.ndarray, *, as_before: bool = False) -> Cloud:
         """The wanted points, (m,) bool, at other places, (m,) each. as_before : whether x rises as it did."""
-        made = Cloud(
+        part = Cloud(
             x=x[wanted],
             y=y[wanted],
             at=self.at[wanted],
@@ -64,8 +64,16 @@ class Cloud:
         )
         if as_before:
             place = np.cumsum(wanted) - 1
-            made.__dict__["rising"] = place[self.rising[wanted[self.rising]]]
-        return made
+            part.__dict__["rising"] = place[self.rising[wanted[self.rising]]]
+        return part
+
+    def moved(self, place: np.ndarray, x: np.ndarray, y: np.ndarray) -> Cloud:
+        """The points at these places, (k,), put elsewhere: x, y (k,)."""
+        part = Cloud(x=x, y=y, at=self.at[place], row_ids=self.row_ids[place], aside=self.aside[place],
+                     group=self.group[place], groups=self.groups)  # fmt: skip
+        if place.size > DENSE_ABOVE:
+            _ = part.rising
+        return part
 
     @once
     def rising(self) -> np.ndarray:
@@ -103,7 +111,7 @@ def cloud(
     there = np.isfinite(x) & np.isfinite(y)
     at = np.flatnonzero(there if kept is None else there & kept)
     codes, groups = _groups(np.zeros(0) if tint is None else tint, at)
-    made = Cloud(
+    whole = Cloud(
         x=x[at],
         y=y[at],
         at=at,
@@ -113,8 +121,8 @@ def cloud(
         groups=groups,
     )
     if at.size > DENSE_ABOVE:
-        _ = made.rising  # here rather than where it is drawn: that holds the window up
-    return made
+        _ = whole.rising  # here rather than where it is drawn: that holds the window up
+    return whole
 
 
 def _groups(cells: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, tuple[str, ...]]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from contextlib import suppress
+from typing import Any
 
 from bright_tether.core.decision import Decision, decide, decider
 from bright_tether.core.line.coefficients import Coefficients
@@ -14,10 +15,10 @@ from bright_tether.core.strength.pearson import Pearson
 from bright_tether.core.strength.spearman import Spearman
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
-from bright_tether.live.doubts import DoubtResults
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.rehearse import RehearseResults
+from bright_tether.live.sketches import SketchResults
 from bright_tether.study.declared import Given, given, result
 from bright_tether.tables.slips import Slip, likely_slips
 
@@ -25,6 +26,10 @@ __all__ = ["Findings", "NotNumbers", "NothingTied", "zero_is_near"]
 
 #: What the deciding test rests on: the coefficient, or the slope by the errors in force with their df.
 Deciding = tuple[Pearson | None, Spearman | None, Kendall | None, Coefficients | None, int | None]
+
+
+#: A result, or what has to be asked so that what it rests on is there.
+Need = Given[Any] | Callable[["Findings"], object]
 
 
 def _decision(
@@ -37,7 +42,7 @@ def _decision(
                   instead_of=None if test == named else named)  # fmt: skip
 
 
-class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
+class Findings(LookResults, RehearseResults, SketchResults, AlternativeResults):
     """The results of one tether of one study.
 
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.
@@ -85,7 +90,7 @@ class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
     decision = result(_decision, decider, decider_named, deciding, LookResults.line, LookResults.alpha,
                       LookResults.alternative)  # fmt: skip
 
-    def prepare(self, needs: Iterable[Given[object]], cancelled: Callable[[], bool] = lambda: False) -> None:
+    def prepare(self, needs: Iterable[Need], cancelled: Callable[[], bool] = lambda: False) -> None:
         """Make these results and all they rest on, so that asking is free afterwards. Refusals are kept.
 
         cancelled : asked between results.
@@ -94,4 +99,4 @@ class Findings(LookResults, RehearseResults, DoubtResults, AlternativeResults):
             if cancelled():
                 return
             with suppress(Refusal):
-                getattr(self, one.name)
+                _ = getattr(self, one.name) if isinstance(one, Given) else one(self)

@@ -108,19 +108,19 @@ class ForecastResults(CompareResults):
     @once
     def placed_x(self) -> tuple[tuple[float, float], ...]:
         """Each x asked for that the line knows: in original units, and on the line's own scale."""
-        told = []
+        places = []
         for x in self.forecast_x:
             with suppress(ValueError):
-                told.append((x, self.x_way.there(x)))
-        return tuple(told)
+                places.append((x, self.x_way.there(x)))
+        return tuple(places)
 
     @once
     def reached_x(self) -> tuple[tuple[float, float], ...]:
         """Of those, the x at which the forecast still is a double; none where there is no line."""
         if self.refusal is not None:
             return ()
-        made = self.forecasts(tuple(inner for _, inner in self.placed_x))
-        there = np.isfinite(made.fitted) & np.isfinite(made.band).all(axis=1)
+        forecasts = self.forecasts(tuple(inner for _, inner in self.placed_x))
+        there = np.isfinite(forecasts.fitted) & np.isfinite(forecasts.band).all(axis=1)
         return tuple(one for one, held in zip(self.placed_x, there.tolist(), strict=True) if held)
 
     @once
@@ -128,13 +128,13 @@ class ForecastResults(CompareResults):
         """Every x at every level, for the line and for each group compared."""
         chosen = self.tether.forecast
         levels = (self.rules.level, *(one for one in chosen.levels if one != self.rules.level))
-        told: list[Expected] = []
+        found: list[Expected] = []
         for x, inner in self.reached_x:
             for level in sorted(levels):
-                made = self.forecasts((inner,), chosen.mean_of, level)
-                told.append(self._expected(x, inner, level, None, made))
-                told += self._by_group(x, inner, level)
-        return tuple(told)
+                forecasts = self.forecasts((inner,), chosen.mean_of, level)
+                found.append(self._expected(x, inner, level, None, forecasts))
+                found += self._by_group(x, inner, level)
+        return tuple(found)
 
     def _by_group(self, x: float, inner: float, level: float) -> list[Expected]:
         if self.tether.compare.group is None:
@@ -143,27 +143,29 @@ class ForecastResults(CompareResults):
             groups = self.comparison.groups
         except Refusal:
             return []
-        told = []
+        found = []
         for group in groups:
             if group.fit is None or group.errors is None:
                 continue
-            made = forecast(
+            forecasts = forecast(
                 group.fit,
                 np.array([inner]),
                 level=level,
                 mean_of=self.tether.forecast.mean_of,
                 errors=group.errors,
             )
-            told.append(self._expected(x, inner, level, group.name, made))
-        return told
+            found.append(self._expected(x, inner, level, group.name, forecasts))
+        return found
 
-    def _expected(self, x: float, inner: float, level: float, group: str | None, made: Forecasts) -> Expected:
+    def _expected(
+        self, x: float, inner: float, level: float, group: str | None, forecasts: Forecasts
+    ) -> Expected:
         back, changed = self.y_way.back, self.y_way.changed
 
         column = self.y_way.source
         least = -math.inf if column.low is None else column.low
         most = math.inf if column.high is None else column.high
-        fitted = float(back(made.fitted)[0])
+        fitted = float(back(forecasts.fitted)[0])
 
         def ends(pair: np.ndarray) -> Interval:
             low, high = np.sort(back(pair)).tolist()
@@ -172,8 +174,8 @@ class ForecastResults(CompareResults):
         def cut(pair: Interval) -> Interval:
             return (min(max(pair[0], least), most), min(max(pair[1], least), most))
 
-        ci, band = ends(made.ci[0]), ends(made.band[0])
-        pi = ends(made.pi[0]) if np.isfinite(made.pi[0]).all() else None
+        ci, band = ends(forecasts.ci[0]), ends(forecasts.band[0])
+        pi = ends(forecasts.pi[0]) if np.isfinite(forecasts.pi[0]).all() else None
         whole = [fitted, *ci, *(pi or ())]
         possible = least <= min(whole) and max(whole) <= most
         half = not changed and possible
@@ -185,10 +187,10 @@ class ForecastResults(CompareResults):
             ci=cut(ci),
             pi=None if pi is None else cut(pi),
             band=cut(band),
-            half_ci=float(made.half_ci[0]) if half else None,
-            half_pi=float(made.half_pi[0]) if half and pi is not None else None,
-            outside=bool(made.outside[0]),
-            distance=float(made.distance[0]),
+            half_ci=float(forecasts.half_ci[0]) if half else None,
+            half_pi=float(forecasts.half_pi[0]) if half and pi is not None else None,
+            outside=bool(forecasts.outside[0]),
+            distance=float(forecasts.distance[0]),
             scale=self.y_way.scale,
             in_gap=any(low < inner < high for low, high in self.gaps.wide),
             possible=possible,
@@ -205,29 +207,29 @@ class ForecastResults(CompareResults):
     def backwards(self, y: float) -> tuple[Inverse, Inverse]:
         """Which x gives this y, for new cases and for the mean response; y and x in original units."""
         inner = self.y_way.there(y)
-        told = []
+        both = []
         for many in (self.tether.forecast.mean_of, None):
-            made = self.inverse(inner, many)
-            if made.x is not None and self.x_way.changed:
+            found = self.inverse(inner, many)
+            if found.x is not None and self.x_way.changed:
                 ends = (
-                    None if made.ci is None else tuple(np.sort(self.x_way.back(np.array(made.ci))).tolist())
+                    None if found.ci is None else tuple(np.sort(self.x_way.back(np.array(found.ci))).tolist())
                 )
-                x = float(self.x_way.back(np.array([made.x]))[0])
-                made = Inverse(y=y, x=x, ci=ends, g=made.g, why=made.why)
-            told.append(made)
-        return told[0], told[1]
+                x = float(self.x_way.back(np.array([found.x]))[0])
+                found = Inverse(y=y, x=x, ci=ends, g=found.g, why=found.why)
+            both.append(found)
+        return both[0], both[1]
 
     def actual(self, x: float, y: float) -> Actual:
         """One case against what was expected of it."""
         from bright_tether.core.tails import t_both
 
         inner_x, inner_y = self.x_way.there(x), self.y_way.there(y)
-        made = self.forecasts((inner_x,), 1)
-        gap = inner_y - float(made.fitted[0])
-        se = float(made.se_individual[0])
+        forecasts = self.forecasts((inner_x,), 1)
+        gap = inner_y - float(forecasts.fitted[0])
+        se = float(forecasts.se_individual[0])
         s = self.line.s or 0.0
-        low, high = made.pi[0]
-        above = y - float(self.y_way.back(made.fitted)[0])
+        low, high = forecasts.pi[0]
+        above = y - float(self.y_way.back(forecasts.fitted)[0])
         df = self.errors.df
         if not np.isfinite([gap, above]).all():
             raise ValueError("its forecast lies beyond what double precision can hold")

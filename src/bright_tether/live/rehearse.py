@@ -121,10 +121,10 @@ def _broken(
         truth = _truth(plain, replace(stated, shape=shape, pattern=pattern, alike=alike))
         drawn = draw_samples(truth, draws, seed, robust=True, watch=_counted(progress, len(found) * draws))
         by = {kind: sampling(drawn, "slope", level=level, judged=kind) for kind in JUDGED}
-        told = {kind: one for kind, one in by.items() if one is not None}
-        if len(told) < len(by) or drawn.done < draws:
+        kept = {kind: one for kind, one in by.items() if one is not None}
+        if len(kept) < len(by) or drawn.done < draws:
             break
-        found.append(BrokenCase(name=name, by=told))
+        found.append(BrokenCase(name=name, by=kept))
     return tuple(found)
 
 

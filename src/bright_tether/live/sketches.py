@@ -7,12 +7,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bright_tether.core.doubts.quantiles import Quantiles
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.line.row_by_row import RowByRow
+from bright_tether.core.once import once
+from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Ints
 from bright_tether.core.shape.dots import stacked_dots
 from bright_tether.core.shape.fences import fences
 from bright_tether.core.shape.histogram import Histogram, histogram, usual_bins
 from bright_tether.core.shape.smooth import smooth_of
+from bright_tether.live.cloud import Cloud
 from bright_tether.live.doubts import DoubtResults
+from bright_tether.live.line import LineResults
+from bright_tether.study.declared import family
 
 #: What the picture of each doubt can show, the first being its card's.
 MODES: dict[str, tuple[str, ...]] = {
@@ -23,12 +31,31 @@ MODES: dict[str, tuple[str, ...]] = {
     "far-out": ("studentised-in-order", "studentised-on-x"),
     "pull": ("studentised-on-leverage", "cook-in-order"),
 }
+#: More points than this are thinned evenly on a card.
+MOST_ON_CARD = 1500
 Curve = tuple[Floats, Floats]
 _NOWHERE: Floats = np.zeros(0)
 _NONE: Ints = np.zeros(0, np.int64)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+#: Mode, whether standardised, and bins by hand: start, width, number.
+Setting = tuple[str, bool, tuple[float, float, int] | None]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Small:
+    """What a card shows of a sketch. x, y : (m,), every so many-th point that has both; ends : left, right, low, high.
+
+    values : the lowest and the highest x of all points.
+    """
+
+    x: Floats
+    y: Floats
+    ends: tuple[float, float, float, float]
+    values: tuple[float, float]
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
 class Sketch:
     """One picture of the residuals. at : (n,) places among the pairs behind the points.
 
@@ -46,13 +73,36 @@ class Sketch:
     bright: float | None = 0.0
     joined: bool = False
 
+    @once
+    def small(self) -> Small:
+        """The same at the size of a card."""
+        there = np.isfinite(self.y)
+        whole = bool(there.all())
+        x, y = (self.x, self.y) if whole else (self.x[there], self.y[there])
+        step = max(1, x.size // MOST_ON_CARD)
+        values = (float(self.x.min()), float(self.x.max())) if self.x.size else (0.0, 0.0)
+        return Small(x[::step], y[::step], _ends(self, values, y), values)
+
+
+def _ends(sketch: Sketch, values: tuple[float, float], heights: Floats) -> tuple[float, float, float, float]:
+    if sketch.bars is not None:
+        curve = float(np.max(sketch.curves[0][1])) if sketch.curves else 0.0
+        top = max(float(sketch.bars.counts.max()), curve)
+        return float(sketch.bars.edges[0]), float(sketch.bars.edges[-1]), 0.0, top * 1.05 or 1.0
+    up = [*sketch.levels, *(() if sketch.bright is None else (sketch.bright,))]
+    up += [float(heights.min()), float(heights.max())] if heights.size else [0.0]
+    (left, right), low, high = values, min(up), max(up)
+    wide, tall = (right - left) or 1.0, (high - low) or 1.0
+    return left - wide * 0.04, right + wide * 0.04, low - tall * 0.05, high + tall * 0.05
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Shown:
     """What a sketch is drawn from. residual : as shown, own : in y units, times √weight where there are some."""
 
-    found: DoubtResults
     mode: str
+    fit: Fit
+    rows: RowByRow
     residual: Floats
     own: Floats
     order: Ints
@@ -66,31 +116,53 @@ class _Shown:
         return np.arange(1, self.own.size + 1, dtype=float)
 
 
-def sketch(
-    found: DoubtResults,
-    mode: str,
-    *,
-    standardised: bool = False,
-    bins: tuple[float, float, int] | None = None,
-) -> Sketch:
-    """The residuals as one mode shows them. bins : start, width, number of a histogram by hand. Raises Refusal."""
-    fit = found.fit
+def _sketch(setting: Setting, fit: Fit, rows: RowByRow, stated: Ints | None) -> Sketch:
+    """The residuals as one mode shows them."""
+    mode, standardised, bins = setting
     if fit.exact:
         return Sketch(mode=mode, x=_NOWHERE, y=_NOWHERE, at=_NONE)
     # With weights the checks look at the residuals times √w, and so do the pictures.
-    own = found.rows.residual if fit.weights is None else np.ldexp(fit.weighted_residual, fit.y.exponent)
-    residual = found.rows.standardised if standardised else own
-    order = np.arange(own.size) if found.order is None else found.order
-    shown = _Shown(found, mode, residual, own, order)
-    if mode == "histogram":
-        return _histogram(shown, bins)
-    return _MAKERS[mode](shown)
+    own = rows.residual if fit.weights is None else fit.weighted_in_units
+    order = np.arange(own.size) if stated is None else stated
+    shown = _Shown(mode, fit, rows, rows.standardised if standardised else own, own, order)
+    return _histogram(shown, bins) if mode == "histogram" else _MAKERS[mode](shown)
+
+
+def _points(sketch: Sketch, points: Cloud, pairs: Pairs) -> Cloud | None:
+    """The points of a sketch as rows; None where it has none."""
+    if not sketch.at.size:
+        return None
+    at, there = pairs.at[sketch.at], np.isfinite(sketch.y)
+    where = np.full(int(points.at.max()) + 1, -1)
+    where[points.at] = np.arange(points.at.size)
+    place = where[at[there]]
+    return points.moved(place, np.asarray(sketch.x[there], float), sketch.y[there])
+
+
+class SketchResults(DoubtResults):
+    """The residuals as pictures show them."""
+
+    _sketched = family(_sketch, LineResults.fit, LineResults.rows, LineResults.order)
+
+    def sketch(
+        self, mode: str, *, standardised: bool = False, bins: tuple[float, float, int] | None = None
+    ) -> Sketch:
+        """The residuals as one mode shows them. bins : start, width, number by hand. Raises Refusal."""
+        if mode == "normal-quantiles" and not self.fit.exact:
+            return _quantiles(self.quantiles)
+        return self._sketched((mode, standardised, bins))
+
+    def points_of(self, sketch: Sketch) -> Cloud | None:
+        """The points of a sketch as rows that can be marked; None where there are none to show."""
+        if self.cloud is None or self.refusal is not None:
+            return None
+        return self.memory.keep((self.owner, "points of a sketch"), _points, sketch, self.cloud, self.pairs)
 
 
 def _histogram(shown: _Shown, bins: tuple[float, float, int] | None) -> Sketch:
     start, width, number = bins or usual_bins(shown.own)
     counted = histogram(shown.own, start=start, width=width, number=number)
-    s = shown.found.line.s or 1.0
+    s = shown.fit.spread_unscaled(shown.fit.s_scaled) or 1.0
     at = np.linspace(counted.edges[0], counted.edges[-1], 120)
     curve = shown.own.size * width / (s * np.sqrt(2 * np.pi)) * np.exp(-0.5 * (at / s) ** 2)
     middle = (counted.edges[:-1] + counted.edges[1:]) / 2
@@ -98,12 +170,11 @@ def _histogram(shown: _Shown, bins: tuple[float, float, int] | None) -> Sketch:
                   bars=counted, bright=None)  # fmt: skip
 
 
-def _quantiles(shown: _Shown) -> Sketch:
-    found = shown.found.quantiles
+def _quantiles(found: Quantiles) -> Sketch:
     band = () if found.low is None or found.high is None else (
         (found.normal, found.low), (found.normal, found.high))  # fmt: skip
     ends = found.normal[[0, -1]]
-    return Sketch(mode=shown.mode, x=found.normal, y=found.residual, at=found.order,
+    return Sketch(mode="normal-quantiles", x=found.normal, y=found.residual, at=found.order,
                   curves=((ends, ends), *band), bright=None)  # fmt: skip
 
 
@@ -130,23 +201,23 @@ def _on_previous(shown: _Shown) -> Sketch:
 
 
 def _studentised_in_order(shown: _Shown) -> Sketch:
-    y = shown.found.rows.studentised[shown.order]
+    y = shown.rows.studentised[shown.order]
     return Sketch(mode=shown.mode, x=shown.turns, y=y, at=shown.order, levels=(-3, 3))
 
 
 def _studentised_on_x(shown: _Shown) -> Sketch:
-    rows = shown.found.rows
+    rows = shown.rows
     return Sketch(mode=shown.mode, x=rows.x, y=rows.studentised, at=shown.places, levels=(-3, 3))
 
 
 def _on_leverage(shown: _Shown) -> Sketch:
-    rows = shown.found.rows
+    rows = shown.rows
     return Sketch(mode=shown.mode, x=rows.leverage, y=rows.standardised, at=shown.places,
-                  curves=_cook_curves(rows.leverage, shown.found.fit.parameters))  # fmt: skip
+                  curves=_cook_curves(rows.leverage, shown.fit.parameters))  # fmt: skip
 
 
 def _cook_in_order(shown: _Shown) -> Sketch:
-    y = shown.found.rows.cooks_d[shown.order]
+    y = shown.rows.cooks_d[shown.order]
     return Sketch(mode=shown.mode, x=shown.turns, y=y, at=shown.order, levels=(0.3, 1.0))
 
 
@@ -161,13 +232,12 @@ def _size_on(x: Floats, shown: _Shown) -> Sketch:
 
 
 _MAKERS: dict[str, Callable[[_Shown], Sketch]] = {
-    "residual-on-x": lambda shown: _residual_on(shown.found.rows.x, shown),
-    "residual-on-fitted": lambda shown: _residual_on(shown.found.rows.fitted, shown),
-    "size-on-x": lambda shown: _size_on(shown.found.rows.x, shown),
-    "size-on-fitted": lambda shown: _size_on(shown.found.rows.fitted, shown),
+    "residual-on-x": lambda shown: _residual_on(shown.rows.x, shown),
+    "residual-on-fitted": lambda shown: _residual_on(shown.rows.fitted, shown),
+    "size-on-x": lambda shown: _size_on(shown.rows.x, shown),
+    "size-on-fitted": lambda shown: _size_on(shown.rows.fitted, shown),
     "residual-in-order": _in_order,
     "residual-on-previous": _on_previous,
-    "normal-quantiles": _quantiles,
     "box-and-dots": _box_and_dots,
     "studentised-in-order": _studentised_in_order,
     "studentised-on-x": _studentised_on_x,

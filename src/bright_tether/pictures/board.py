@@ -24,10 +24,10 @@ class Board(pg.GraphicsLayoutWidget):
 
     def add_plot(self, row: int, column: int, rows: int = 1, columns: int = 1) -> pg.PlotItem:
         """One more plot, in a cell of the board."""
-        made = plot(self.tokens, self.own_font)
-        self.addItem(made, row, column, rows, columns)
-        self.plots.append(made)
-        return made
+        new = plot(self.tokens, self.own_font)
+        self.addItem(new, row, column, rows, columns)
+        self.plots.append(new)
+        return new
 
     def name(self, item: pg.PlotItem, x: str, y: str) -> None:
         """Say what the axes of a plot show."""

@@ -73,14 +73,14 @@ class ComparePicture(ScatterPicture):
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """The points of every group; those of another table cannot be marked."""
-        made = comparison_of(self.findings)
+        comparison = comparison_of(self.findings)
         self.residuals = None
-        if made is None or not made.groups:
+        if comparison is None or not comparison.groups:
             return points
         own = self.findings.table.row_ids
         x, y, at, ids, code, residual = [], [], [], [], [], []
-        for place, group in enumerate(made.groups):
-            foreign = made.source == "tethers" and place == 1
+        for place, group in enumerate(comparison.groups):
+            foreign = comparison.source == "tethers" and place == 1
             x.append(group.pairs.x)
             y.append(group.pairs.y)
             at.append(group.pairs.at)
@@ -93,25 +93,25 @@ class ComparePicture(ScatterPicture):
                 else group.pairs.y - there(line.intercept) - there(line.slope) * group.pairs.x
             )
         self.residuals = np.concatenate(residual)
-        told = np.concatenate(x)
+        along = np.concatenate(x)
         return Cloud(
-            x=told,
+            x=along,
             y=np.concatenate(y),
             at=np.concatenate(at),
             row_ids=np.concatenate(ids),
-            aside=np.zeros(told.size, bool),
+            aside=np.zeros(along.size, bool),
             group=np.concatenate(code),
-            groups=tuple(group.name for group in made.groups),
+            groups=tuple(group.name for group in comparison.groups),
         )
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether with the lines it is compared with."""
         super().draw(findings, marked)
-        made = comparison_of(findings)
+        comparison = comparison_of(findings)
         for at in range(MOST_GROUPS):
-            self._draw_group(at, made)
-        self.strip.setVisible(made is not None)
-        if made is not None and self.cloud is not None and self.residuals is not None:
+            self._draw_group(at, comparison)
+        self.strip.setVisible(comparison is not None)
+        if comparison is not None and self.cloud is not None and self.residuals is not None:
             self.below.draw(self.cloud, self.residuals, self.mask())
             largest = float(np.nanmax(np.abs(self.residuals))) if np.isfinite(self.residuals).any() else 1.0
             self.strip.setYRange(*with_room(-largest, largest, 0.08), padding=0)
@@ -124,11 +124,11 @@ class ComparePicture(ScatterPicture):
 
     def axis_name(self, axis: str) -> str:
         """Both responses, or the columns of both tethers, where there are two."""
-        made = comparison_of(self.findings)
-        if axis == "y" and made is not None and made.source == "responses":
-            return " and ".join(group.name for group in made.groups)
+        comparison = comparison_of(self.findings)
+        if axis == "y" and comparison is not None and comparison.source == "responses":
+            return " and ".join(group.name for group in comparison.groups)
         own, other = super().axis_name(axis), self.findings.other
-        if made is None or made.source != "tethers" or other is None:
+        if comparison is None or comparison.source != "tethers" or other is None:
             return own
         theirs = (other.x_column if axis == "x" else other.y_column).name
         return own if theirs == own else f"{own} and {theirs}"
@@ -144,32 +144,33 @@ class ComparePicture(ScatterPicture):
 
     def name_axes(self) -> None:
         """The x axis is named below the residuals."""
-        super().name_axes()
-        self.main.getAxis("bottom").showLabel(comparison_of(self.findings) is None)
-        self.strip.getAxis("bottom").name(self.axis_name("x"), self.tokens)
+        x, alone = self.axis_name("x"), comparison_of(self.findings) is None
+        self.main.getAxis("left").name(self.axis_name("y"), self.tokens)
+        self.main.getAxis("bottom").name(x, self.tokens, shown=alone)
+        self.strip.getAxis("bottom").name(x, self.tokens)
         self.strip.getAxis("left").name("residual", self.tokens)
 
-    def _draw_group(self, at: int, made: Comparison | None) -> None:
+    def _draw_group(self, at: int, comparison: Comparison | None) -> None:
         curves = (self.lines[at], *self.edges[at])
-        if made is None or at >= len(made.groups) or made.groups[at].fit is None:
+        if comparison is None or at >= len(comparison.groups) or comparison.groups[at].fit is None:
             for curve in curves:
                 curve.setData([], [])
             return
-        group = made.groups[at]
+        group = comparison.groups[at]
         x = np.linspace(float(group.pairs.x.min()), float(group.pairs.x.max()), 60)
-        if self.rung == RUNGS[0] or made.units_differ:
-            told = forecast(sure(group.fit), x, level=self.findings.rules.level, errors=group.errors)
-            self.lines[at].setData(x, told.fitted)
+        if self.rung == RUNGS[0] or comparison.units_differ:
+            band = forecast(sure(group.fit), x, level=self.findings.rules.level, errors=group.errors)
+            self.lines[at].setData(x, band.fitted)
             for edge, side in zip(self.edges[at], (0, 1), strict=True):
-                edge.setData(x, told.ci[:, side])
+                edge.setData(x, band.ci[:, side])
             return
         for edge in self.edges[at]:
             edge.setData([], [])
-        rungs = made.ladder
+        rungs = comparison.ladder
         if rungs.common_slope is None:
             self.lines[at].setData([], [])
         elif self.rung == RUNGS[1]:
-            lined = [one for one in made.groups if one.fit is not None and one.errors is not None]
+            lined = [one for one in comparison.groups if one.fit is not None and one.errors is not None]
             height = rungs.heights[lined.index(group)] if group in lined else 0.0
             self.lines[at].setData(x, height + rungs.common_slope * x)
         else:
@@ -200,9 +201,12 @@ class SlopesScale(QWidget):
 
     def draw(self, findings: Findings) -> None:
         """Show a comparison."""
-        made = comparison_of(findings)
+        comparison = comparison_of(findings)
         # slopes in different units have no scale in common
-        self._findings, self._made = findings, None if made is None or made.units_differ else made
+        self._findings, self._made = (
+            findings,
+            None if comparison is None or comparison.units_differ else comparison,
+        )
         self.setFixedHeight(self.sizeHint().height() if self._made else 0)
         self.update()
 

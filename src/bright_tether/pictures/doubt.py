@@ -73,23 +73,7 @@ class DoubtPicture(ScatterPicture):
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """By the sketch."""
-        sketch = self.sketch
-        if points is None or sketch is None or self.findings.refusal is not None or not sketch.at.size:
-            return None
-        at = self.findings.pairs.at[sketch.at]
-        there = np.isfinite(sketch.y)
-        where = np.full(self.findings.table.rows, -1)
-        where[points.at] = np.arange(points.at.size)
-        place = where[at[there]]
-        return Cloud(
-            x=np.asarray(sketch.x[there], float),
-            y=sketch.y[there],
-            at=at[there],
-            row_ids=points.row_ids[place],
-            aside=points.aside[place],
-            group=points.group[place],
-            groups=points.groups,
-        )
+        return None if self.sketch is None else self.findings.points_of(self.sketch)
 
     def axis_name(self, axis: str) -> str:
         """As the way of showing them has it."""

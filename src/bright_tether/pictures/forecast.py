@@ -80,31 +80,31 @@ class ForecastPicture(ScatterPicture):
         if not there:
             self._put_marks(np.zeros(0))
             return
-        told = sure(self._told)
-        self.bright.setData(told.x, told.fitted)
+        band = sure(self._told)
+        self.bright.setData(band.x, band.fitted)
         for key in ("ci", "pi", *(("band",) if findings.tether.forecast.band else ())):
             for side, edge in enumerate(self.edges[key]):
-                edge.setData(told.x, getattr(told, key)[:, side])
+                edge.setData(band.x, getattr(band, key)[:, side])
         low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
         far = (high - low) * 100
         self.beyond[0].setRegion((low - far, low))
         self.beyond[1].setRegion((high, high + far))
         x = np.array([inner for _, inner in findings.reached_x])
-        made = findings.forecasts(tuple(x.tolist()), findings.tether.forecast.mean_of)
-        half = np.nan_to_num(made.half_pi)
-        self.bars.setData(x=x, y=made.fitted, top=half, bottom=half,
-                          beam=float(np.ptp(told.x)) / 60)  # fmt: skip
+        forecasts = findings.forecasts(tuple(x.tolist()), findings.tether.forecast.mean_of)
+        half = np.nan_to_num(forecasts.half_pi)
+        self.bars.setData(x=x, y=forecasts.fitted, top=half, bottom=half,
+                          beam=float(np.ptp(band.x)) / 60)  # fmt: skip
         self._put_marks(x)
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """Points, both intervals, and every x asked for."""
         (left, right), (low, high) = super().extent()
-        told = getattr(self, "_told", None)
-        if told is None:
+        band = getattr(self, "_told", None)
+        if band is None:
             return (left, right), (low, high)
-        ends = told.pi if np.isfinite(told.pi).all() else told.ci
+        ends = band.pi if np.isfinite(band.pi).all() else band.ci
         x, y = self.kept.getData()
-        across, up = np.r_[told.x[[0, -1]], x], np.r_[ends.min(), ends.max(), y]
+        across, up = np.r_[band.x[[0, -1]], x], np.r_[ends.min(), ends.max(), y]
         return (
             (min(left, float(across.min())), max(right, float(across.max()))),
             (min(low, float(up.min())), max(high, float(up.max()))),

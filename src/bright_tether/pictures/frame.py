@@ -21,8 +21,11 @@ pg.setConfigOptions(antialias=True)
 class Axis(pg.AxisItem):
     """An axis with true minus signs and grouped thousands."""
 
+    range: Any = None
+
     def __init__(self, side: str) -> None:
         super().__init__(side, maxTickLength=-5)
+        self._named: tuple[str, str, bool] | None = None
         self.enableAutoSIPrefix(False)
         if side == "left":
             self.setWidth(62)
@@ -40,9 +43,17 @@ class Axis(pg.AxisItem):
         self.setPen(pg.mkPen(tokens.faint))
         self.setTextPen(pg.mkPen(tokens.muted))
 
-    def name(self, text: str, tokens: Tokens) -> None:
-        """Say what the axis measures."""
-        self.setLabel(html.escape(text, quote=False), color=tokens.ink, **{"font-size": "12px"})
+    def name(self, text: str, tokens: Tokens, *, shown: bool = True) -> None:
+        """Say what the axis measures. What it says already is not laid out anew."""
+        if self._named != (text, tokens.ink, shown):
+            self._named = text, tokens.ink, shown
+            self.setLabel(html.escape(text, quote=False), color=tokens.ink, **{"font-size": "12px"})
+            self.showLabel(shown)
+
+    def setRange(self, low: float, high: float) -> None:
+        """Take a range; its ticks are laid out anew only where it is another."""
+        if self.range != [low, high]:
+            super().setRange(low, high)
 
 
 class LogAxis(Axis):

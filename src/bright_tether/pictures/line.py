@@ -103,10 +103,10 @@ class LinePicture(ScatterPicture):
 
     def name_axes(self) -> None:
         """The x axis is named once, below the residuals."""
-        super().name_axes()
-        below = self.strip.getAxis("bottom")
-        below.name(self.axis_name("x"), self.tokens)
-        self.main.getAxis("bottom").showLabel(False)
+        x = self.axis_name("x")
+        self.main.getAxis("left").name(self.axis_name("y"), self.tokens)
+        self.main.getAxis("bottom").name(x, self.tokens, shown=False)
+        self.strip.getAxis("bottom").name(x, self.tokens)
         self.strip.getAxis("left").name("residual", self.tokens)
 
     def show_mark(self, marked: frozenset[int]) -> None:

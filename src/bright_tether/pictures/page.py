@@ -9,7 +9,18 @@ from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree
 
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QObject, QPointF, QRectF, QSizeF, QUrl
+from PyQt6.QtCore import (
+    QBuffer,
+    QByteArray,
+    QEventLoop,
+    QIODevice,
+    QMarginsF,
+    QObject,
+    QPointF,
+    QRectF,
+    QSizeF,
+    QUrl,
+)
 from PyQt6.QtGui import (
     QColor,
     QImage,
@@ -67,14 +78,14 @@ def _pieces(
     outer = [one for one in root if one.tag == f"{_SVG}g"]
     frame = outer[0].attrib if len(outer) == 1 else {}
     inner = list(outer[0]) if len(outer) == 1 else outer
-    told: list[tuple[str | None, list[ElementTree.Element]]] = []
+    runs: list[tuple[str | None, list[ElementTree.Element]]] = []
     for child in inner:
         clip = child.attrib.pop("clip-path", None)
         name = None if clip is None else clip.removeprefix("url(#").removesuffix(")")
-        if not told or name != told[-1][0]:
-            told.append((name, []))
-        told[-1][1].append(child)
-    for name, children in told:
+        if not runs or name != runs[-1][0]:
+            runs.append((name, []))
+        runs[-1][1].append(child)
+    for name, children in runs:
         part = ElementTree.Element(f"{_SVG}svg", {k: v for k, v in root.attrib.items() if k == "viewBox"})
         group = ElementTree.SubElement(part, f"{_SVG}g", frame)
         group.extend(children)
@@ -88,11 +99,11 @@ def _pieces(
 
 
 def _path(clip: ElementTree.Element) -> QPainterPath:
-    made = QPainterPath()
+    outline = QPainterPath()
     for one in clip.iter(f"{_SVG}path"):
         spots = [QPointF(float(x), float(y)) for x, y in _POINT.findall(one.get("d", ""))]
-        made.addPolygon(QPolygonF(spots))
-    return made
+        outline.addPolygon(QPolygonF(spots))
+    return outline
 
 
 def page_document(
@@ -180,11 +191,12 @@ def write_pdf(
 
 def pdf_bytes(set_on: Callable[[QPdfWriter], object]) -> bytes:
     """A PDF made in memory: the writer itself does not say when a disk is full."""
+    turns = QEventLoop()  # what is set in lines starts a timer, which a thread of its own has none for
     buffer = QBuffer()
     buffer.open(QIODevice.OpenModeFlag.WriteOnly)
     writer = QPdfWriter(buffer)
     set_on(writer)
-    del writer
+    del writer, turns
     return buffer.data().data()
 
 

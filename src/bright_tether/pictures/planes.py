@@ -145,13 +145,15 @@ class ProductsPicture(ScatterPicture):
 
     def row_in_words(self, at: int) -> str:
         """A row with its product."""
-        told, findings = super().row_in_words(at), self.findings
+        words, findings = super().row_in_words(at), self.findings
         place = np.flatnonzero(findings.pairs.at == self.seen.at[at])
         if findings.refusal is not None or not place.size:
-            return told
-        made = findings.products
-        z_x, z_y, product = (d.signed(float(v[place[0]]), 2) for v in (made.z_x, made.z_y, made.product))
-        return f"{told}; z {z_x} · {z_y} = {product}"
+            return words
+        products = findings.products
+        z_x, z_y, product = (
+            d.signed(float(v[place[0]]), 2) for v in (products.z_x, products.z_y, products.product)
+        )
+        return f"{words}; z {z_x} · {z_y} = {product}"
 
     def name_axes(self) -> None:
         """The columns' own names, and z above and right."""
@@ -234,10 +236,10 @@ class ComparisonsPicture(ScatterPicture):
         if marked.size:
             return int(marked[0])
         try:
-            told = self.findings.comparisons
+            comparisons = self.findings.comparisons
         except Refusal:
             return 0
-        return int(told.order[int(np.argmax(told.broken))])
+        return int(comparisons.order[int(np.argmax(comparisons.broken))])
 
     def _compare(self) -> None:
         self.halos.clear()
@@ -298,15 +300,15 @@ class DifferencesPicture(ScatterPicture):
     def placed(self, points: Cloud | None) -> Cloud | None:
         """By mean and difference."""
         lined = points is not None and self.findings.refusal is None
-        told = self.findings.agreement if lined else None
-        limits = None if told is None else told.limits
+        agreement = self.findings.agreement if lined else None
+        limits = None if agreement is None else agreement.limits
         for part in (*self.levels, *self.bands):
             part.setVisible(limits is not None)
-        if points is None or told is None:
+        if points is None or agreement is None:
             return None
         if limits is not None:
-            values = (told.mean_difference, *limits)
-            ends_of = (told.ci, *sure(told.limits_ci))
+            values = (agreement.mean_difference, *limits)
+            ends_of = (agreement.ci, *sure(agreement.limits_ci))
             for level, band, value, ends in zip(self.levels, self.bands, values, ends_of, strict=True):
                 level.setValue(value)
                 band.setRegion(ends)
@@ -315,9 +317,9 @@ class DifferencesPicture(ScatterPicture):
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """Points, limits and zero."""
         across, (low, high) = super().extent()
-        told = self.findings.agreement
-        if told.limits_ci is not None:
-            low, high = min(low, told.limits_ci[0][0]), max(high, told.limits_ci[1][1])
+        agreement = self.findings.agreement
+        if agreement.limits_ci is not None:
+            low, high = min(low, agreement.limits_ci[0][0]), max(high, agreement.limits_ci[1][1])
         return across, (min(low, 0.0), max(high, 0.0))
 
     def axis_name(self, axis: str) -> str:

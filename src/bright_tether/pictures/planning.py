@@ -50,10 +50,10 @@ class BrokenPicture(Board):
         self.promised.setValue(100 * level)
         lowest = 100 * level - 5
         for at, (kind, looks, curve) in enumerate(zip(JUDGED, self.shares, self.errors, strict=True)):
-            told = [case.by[kind] for case in cases]
-            share = np.array([100 * (one.caught or 0.0) for one in told])
-            error = np.array([200 * (one.caught_error or 0.0) for one in told])
-            place = -np.arange(len(told)) + 0.18 * (1 - at)
+            caught = [case.by[kind] for case in cases]
+            share = np.array([100 * (one.caught or 0.0) for one in caught])
+            error = np.array([200 * (one.caught_error or 0.0) for one in caught])
+            place = -np.arange(len(caught)) + 0.18 * (1 - at)
             looks.put(share, place)
             ends = np.stack((share - error, share + error), axis=1).ravel()
             curve.setData(ends, np.repeat(place, 2))

@@ -28,6 +28,7 @@ class Looks(pg.GraphicsObject):
         self._pen, self._brush = QPen(Qt.PenStyle.NoPen), QBrush(Qt.BrushStyle.NoBrush)
         self._stamps: dict[float, QPixmap] = {}
         self._bounds = QRectF()
+        self.setVisible(False)
         self._places = PrimitiveArray(QPainter.PixmapFragment, 10)
 
     def style(self, pen: QPen, brush: QBrush, size: int) -> None:
@@ -38,6 +39,9 @@ class Looks(pg.GraphicsObject):
 
     def put(self, x: np.ndarray, y: np.ndarray) -> None:
         """Put the points at these places, in data units."""
+        if not (x.size or self.x.size):
+            return
+        self.setVisible(x.size > 0)
         self.prepareGeometryChange()
         self.x, self.y = x, y
         self._bounds = QRectF()

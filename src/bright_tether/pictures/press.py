@@ -165,8 +165,8 @@ _NONE: frozenset[int] = frozenset()
 def _look(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
     from bright_tether.pictures.scatter_view import LookPicture
 
-    made = LookPicture(t, font, "Scatter")
-    return [_whole(made, lambda: made.draw(findings, _NONE))] if findings.cloud is not None else []
+    picture = LookPicture(t, font, "Scatter")
+    return [_whole(picture, lambda: picture.draw(findings, _NONE))] if findings.cloud is not None else []
 
 
 def _strength(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
@@ -178,8 +178,8 @@ def _strength(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Par
     parts: list[Part] = [(ruler, QRect(0, 0, WIDE, ruler.sizeHint().height()))]
     kinds = {"products": ProductsPicture, "comparisons": ComparisonsPicture, "agreement": DifferencesPicture}
     if view in kinds:
-        made = kinds[view](t, font, step_of("strength").view(view).title)
-        parts.append(_whole(made, lambda: made.draw(findings, _NONE), top=parts[0][1].bottom() + 12))
+        picture = kinds[view](t, font, step_of("strength").view(view).title)
+        parts.append(_whole(picture, lambda: picture.draw(findings, _NONE), top=parts[0][1].bottom() + 12))
     return parts
 
 
@@ -188,12 +188,12 @@ def _line(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
     from bright_tether.pictures.line import LinePicture
 
     kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture}
-    made = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
-    return [_whole(made, lambda: made.draw(findings, _NONE), TALL + 60)]
+    picture = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
+    return [_whole(picture, lambda: picture.draw(findings, _NONE), TALL + 60)]
 
 
 def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
-    from bright_tether.live.sketches import MODES, sketch
+    from bright_tether.live.sketches import MODES
     from bright_tether.pictures.small import SmallPlot, Titled
 
     if findings.fit.exact:
@@ -205,7 +205,7 @@ def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]
     for at, name in enumerate(names):
         plot = SmallPlot(t, font)
         mode = MODES[name][0]
-        plot.draw(sketch(findings, mode), across=sketch_axes(findings, mode)[0])
+        plot.draw(findings.sketch(mode), across=sketch_axes(findings, mode)[0])
         doubt = findings.doubt(name)
         titled = Titled(plot, QUESTIONS[name], doubt.verdict.value, t, font)
         titled.setAccessibleName(f"{QUESTIONS[name]} {doubt.verdict.value}")
@@ -219,18 +219,18 @@ def _compare(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part
 
     if comparison_of(findings) is None:
         return []
-    made, scale = ComparePicture(t, font, "Lines compared"), SlopesScale(t, font)
+    picture, scale = ComparePicture(t, font, "Lines compared"), SlopesScale(t, font)
     scale.draw(findings)
     tall = scale.sizeHint().height()
     scale.resize(WIDE, tall)
-    return [_whole(made, lambda: made.draw(findings, _NONE)), (scale, QRect(0, TALL + 8, WIDE, tall))]
+    return [_whole(picture, lambda: picture.draw(findings, _NONE)), (scale, QRect(0, TALL + 8, WIDE, tall))]
 
 
 def _forecast(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
     from bright_tether.pictures.forecast import ForecastPicture
 
-    made = ForecastPicture(t, font, "Line with both intervals")
-    return [_whole(made, lambda: made.draw(findings, _NONE))]
+    picture = ForecastPicture(t, font, "Line with both intervals")
+    return [_whole(picture, lambda: picture.draw(findings, _NONE))]
 
 
 def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
@@ -242,9 +242,9 @@ def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Par
     shown = step_of("rehearse").view(view)
     run = None if shown.run is None else shown.run(findings).outcome
     kinds = {"luck": LuckPicture, "assumptions": BrokenPicture, "pairs": PlanPicture}
-    made = kinds.get(view, SamplesPicture)(t, font, shown.title)
-    more = (None,) if isinstance(made, SamplesPicture) else ()
-    return [_whole(made, lambda: made.draw(findings, run, *more), TALL + 80)]
+    picture = kinds.get(view, SamplesPicture)(t, font, shown.title)
+    more = (None,) if isinstance(picture, SamplesPicture) else ()
+    return [_whole(picture, lambda: picture.draw(findings, run, *more), TALL + 80)]
 
 
 _MAKERS: dict[str, Callable[[Findings, str, Tokens, QFont], list[Part]]] = {

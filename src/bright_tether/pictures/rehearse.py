@@ -73,9 +73,9 @@ class SamplesPicture(Board):
         self.missed.setPen(pg.mkPen(tokens.attention, width=2.4))
         self.ends.style(pg.mkPen(tokens.attention, width=2), pg.mkBrush(tokens.attention), 7)
 
-    def draw(self, findings: Findings, made: Draws | None, step: int | None) -> None:
+    def draw(self, findings: Findings, drawn: Draws | None, step: int | None) -> None:
         """Show what has been drawn. step : the sample looked at by itself, from 0."""
-        one = findings.sampled(made) if made is not None and made.done > 1 else None
+        one = findings.sampled(drawn) if drawn is not None and drawn.done > 1 else None
         for item in (self.thin, self.truth, self.bright, self.stepped, self.theory, self.caught, self.missed,
                      self.mine, self.held):  # fmt: skip
             item.setData([], [])
@@ -84,11 +84,11 @@ class SamplesPicture(Board):
         for line in (self.aim, self.own, self.here, self.level):
             line.setVisible(False)
         self.bars.setOpts(x0=[], x1=[], y0=0, y1=[])
-        if one is None or made is None:
+        if one is None or drawn is None:
             self.setAccessibleDescription("No samples drawn yet")
             return
-        self._draw_lines(findings, made, step)
-        self.draw_pile(findings, made, one, step)
+        self._draw_lines(findings, drawn, step)
+        self.draw_pile(findings, drawn, one, step)
         self._draw_ladder(findings, one, step)
         caught = "" if one.caught is None else f", {d.percent(one.caught)} of the intervals caught the truth"
         self.setAccessibleDescription(
@@ -96,18 +96,18 @@ class SamplesPicture(Board):
             f"sd {d.figure(one.sd, 3)}{caught}"
         )
 
-    def _draw_lines(self, findings: Findings, made: Draws, step: int | None) -> None:
+    def _draw_lines(self, findings: Findings, drawn: Draws, step: int | None) -> None:
         pairs, plain = findings.pairs, findings.plain_line
         ends = np.array([pairs.x.min(), pairs.x.max()], float)
-        some = heights(made, slice(0, THIN), ends)
+        some = heights(drawn, slice(0, THIN), ends)
         self.thin.setData(np.tile(ends, len(some)), some.ravel())
-        truth = made.truth
+        truth = drawn.truth
         self.truth.setData(ends, truth.intercept + truth.slope * ends)
         self.bright.setData(ends, there(plain.intercept) + there(plain.slope) * ends)
-        if step is not None and step < made.done:
-            self.stepped.setData(ends, heights(made, slice(step, step + 1), ends)[0])
-        own = step is None or step >= len(made.samples_x)
-        x, y = (pairs.x, pairs.y) if own else (made.samples_x[step], made.samples_y[step])
+        if step is not None and step < drawn.done:
+            self.stepped.setData(ends, heights(drawn, slice(step, step + 1), ends)[0])
+        own = step is None or step >= len(drawn.samples_x)
+        x, y = (pairs.x, pairs.y) if own else (drawn.samples_x[step], drawn.samples_y[step])
         thinned = slice(None, None, max(1, x.size // _MOST_POINTS))
         (self.dots if own else self.step_dots).put(x[thinned], y[thinned])
         names = findings.x_column.name, findings.y_column.name
@@ -116,12 +116,12 @@ class SamplesPicture(Board):
         low, high = min(float(pairs.y.min()), float(some.min())), max(float(pairs.y.max()), float(some.max()))
         self.lines.setYRange(*with_room(low, high), padding=0)
 
-    def draw_pile(self, findings: Findings, made: Draws, one: Sampling, step: int | None) -> None:
+    def draw_pile(self, findings: Findings, drawn: Draws, one: Sampling, step: int | None) -> None:
         """The pile as it stands, with theory's curve on it."""
         edges = pile_edges(one)
         counts = np.histogram(one.values, edges)[0]
         self.bars.setOpts(x0=edges[:-1], x1=edges[1:], y0=0, y1=counts)
-        expected = theory_counts(made, one.statistic, findings.rehearsed_at, edges)
+        expected = theory_counts(drawn, one.statistic, findings.rehearsed_at, edges)
         self.theory.setData((edges[:-1] + edges[1:]) / 2, expected)
         here = one.values[step] if step is not None and step < one.draws else None
         for line, value in ((self.aim, one.truth), (self.own, findings.own_value), (self.here, here)):
@@ -212,17 +212,17 @@ class LuckPicture(Board):
             line.setPen(pg.mkPen(tokens.ink, width=1.6, style=Qt.PenStyle.DashLine))
         self.own.setPen(pg.mkPen(tokens.tether, width=3))
 
-    def draw(self, findings: Findings, made: Draws | None) -> None:
+    def draw(self, findings: Findings, drawn: Draws | None) -> None:
         """Show luck at this n."""
-        one = sampling(made, "r", level=findings.rules.level) if made is not None else None
+        one = sampling(drawn, "r", level=findings.rules.level) if drawn is not None else None
         shown = one is not None
         self.own.setVisible(shown)
         for line in self.reach:
             line.setVisible(shown)
-        if one is None or made is None:
+        if one is None or drawn is None:
             return
         n = min(findings.pairs.n, 400)
-        draw = np.random.Generator(np.random.PCG64(made.seed))
+        draw = np.random.Generator(np.random.PCG64(drawn.seed))
         chance, spread = draw.random((n, 2)), evenly_spread(draw, n)
         words = ("true chance", "spread evenly: not chance")
         for item, looks, values, said in zip(

@@ -38,14 +38,14 @@ class RulerRow:
 
 def ruler_rows(findings: Findings) -> tuple[RulerRow, ...]:
     """The rows for one tether: r, ρ, τ, and r within groups where there are groups."""
-    told = []
+    rows = []
     for name, key, words in (
         ("pearson", "r", "Pearson r"),
         ("spearman", "rho", "Spearman ρ"),
         ("kendall", "tau_b", "Kendall τ-b"),
     ):
         result = getattr(findings, name)
-        told.append(
+        rows.append(
             RulerRow(
                 name=words,
                 value=getattr(result, key),
@@ -59,11 +59,11 @@ def ruler_rows(findings: Findings) -> tuple[RulerRow, ...]:
     if within is not None and len(within.groups) > 1:
         small = tuple(group.r for group in within.groups[: len(SHAPES)])
         name = f"r within {findings.grouping.short}" if findings.grouping else "r within groups"
-        told.append(
+        rows.append(
             RulerRow(name=name, value=within.r, ci=None, critical=None, decides=False, small=small,
                      missing="pooled: the small marks are the groups")
         )  # fmt: skip
-    return tuple(told)
+    return tuple(rows)
 
 
 def _name(row: RulerRow) -> str:
@@ -101,14 +101,14 @@ class Ruler(QWidget):
 
     def in_words(self, row: RulerRow) -> str:
         """A row as it is told on hover."""
-        told = f"{_name(row)} {d.coefficient(row.value, self._digits)}"
+        words = f"{_name(row)} {d.coefficient(row.value, self._digits)}"
         if row.missing and not row.ci:
-            told += f", {row.missing}"
+            words += f", {row.missing}"
         if row.ci:
-            told += f", interval {self._interval(row)}"
+            words += f", interval {self._interval(row)}"
         if row.critical is not None and row.critical <= 1:
-            told += f", critical {self._limit(row.critical)}"
-        return told
+            words += f", critical {self._limit(row.critical)}"
+        return words
 
     def event(self, event: Any) -> bool:
         """Tell the row under the hand."""

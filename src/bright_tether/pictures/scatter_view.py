@@ -139,8 +139,8 @@ class LookPicture(ScatterPicture):
             if view.log_x or view.log_y:
                 play = ~points.aside
                 if np.count_nonzero(play) >= 3:
-                    made = smooth_of(points.x[play], points.y[play])
-                    self.trend.setData(made.x, made.y)
+                    smooth = smooth_of(points.x[play], points.y[play])
+                    self.trend.setData(smooth.x, smooth.y)
             else:
                 self.trend.setData(findings.smooth.x, findings.smooth.y)
         low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
@@ -177,13 +177,13 @@ class LookPicture(ScatterPicture):
         points = self.cloud
         if points is None or points.x.size > 5000:
             return
-        told: dict[tuple[float, float], list[str]] = {}
+        by_spot: dict[tuple[float, float], list[str]] = {}
         label = self.findings.table.label_column
         for at, x, y in zip(points.at.tolist(), points.x.tolist(), points.y.tolist(), strict=True):
-            told.setdefault((x, y), []).append(str(label.cells[at]) if label else str(at + 1))
-        shared = [(spot, names) for spot, names in told.items() if len(names) > 1]
-        if self.view.names and len(told) <= _MOST_NAMES:
-            for spot, names in told.items():
+            by_spot.setdefault((x, y), []).append(str(label.cells[at]) if label else str(at + 1))
+        shared = [(spot, names) for spot, names in by_spot.items() if len(names) > 1]
+        if self.view.names and len(by_spot) <= _MOST_NAMES:
+            for spot, names in by_spot.items():
                 self._write(", ".join(names[:3]) + ("…" if len(names) > 3 else ""), spot)
         elif len(shared) <= _MOST_STACKS:
             for spot, names in shared:

@@ -11,13 +11,11 @@ from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from bright_tether.core.results import Bools
-from bright_tether.live.sketches import Sketch
+from bright_tether.live.sketches import MOST_ON_CARD, Sketch
 from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
-#: More points than this are thinned evenly on a card.
-_MOST = 1500
 Scale = Callable[[Any], Any]
 
 
@@ -36,7 +34,7 @@ class SmallPlot(QWidget):
     def draw(self, sketch: Sketch | None, marked: Bools | None = None, across: str = "") -> None:
         """Show a sketch. marked : (n,) bool over the pairs. across : the name of the axis below."""
         self._sketch, self._across = sketch, across
-        self._marked = np.zeros(0, bool) if marked is None or sketch is None else marked
+        self._marked = np.zeros(0, bool) if marked is None or sketch is None or not marked.any() else marked
         self.update()
 
     def restyle(self, tokens: Tokens) -> None:
@@ -59,7 +57,7 @@ class SmallPlot(QWidget):
         font.setPixelSize(10)
         painter.setFont(font)
         area = whole.adjusted(34, 4, -6, -16)
-        left, right, low, high = _ranges(sketch)
+        left, right, low, high = sketch.small.ends
 
         def across(values: Any) -> Any:
             return area.left() + (values - left) / (right - left) * area.width()
@@ -96,7 +94,7 @@ class SmallPlot(QWidget):
         edge = Qt.AlignmentFlag
         sketch = sure(self._sketch)
         if sketch.bars is None:  # the ends of the values, not of the room around them
-            left, right = float(sketch.x.min()), float(sketch.x.max())
+            left, right = sketch.small.values
         for value, place, align in (
             (left, QRectF(area.left() - 4, area.bottom() + 2, 80, 14), edge.AlignLeft),
             (right, QRectF(area.right() - 76, area.bottom() + 2, 80, 14), edge.AlignRight),
@@ -122,21 +120,20 @@ class SmallPlot(QWidget):
 
     def _points(self, painter: QPainter, sketch: Sketch, across: Scale, up: Scale) -> None:
         t = self._tokens
-        there = np.isfinite(sketch.y)
-        x, y, at = sketch.x[there], sketch.y[there], sketch.at[there]
-        if sketch.joined and x.size <= _MOST:
+        x, y = across(sketch.small.x), up(sketch.small.y)
+        if sketch.joined and sketch.x.size <= MOST_ON_CARD:
             painter.setPen(QPen(QColor(t.faint), 1))
-            painter.drawPolyline(_polygon(across(x), up(y)))
-        step = max(1, x.size // _MOST)
+            painter.drawPolyline(_polygon(x, y))
         dot = QPen(QColor(t.hues[0]), 4)
         dot.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(dot)
-        painter.drawPoints(_polygon(across(x[::step]), up(y[::step])))
+        painter.drawPoints(_polygon(x, y))
         if self._marked.size:
-            mine = self._marked[at]
+            mine = np.flatnonzero(self._marked[sketch.at] & np.isfinite(sketch.y))
+            mine = mine[:: max(1, mine.size // MOST_ON_CARD)]
             painter.setPen(QPen(QColor(t.ink), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            for spot in map(QPointF, across(x[mine]).tolist(), up(y[mine]).tolist()):
+            for spot in map(QPointF, across(sketch.x[mine]).tolist(), up(sketch.y[mine]).tolist()):
                 painter.drawEllipse(spot, 4.5, 4.5)
 
 
@@ -162,23 +159,6 @@ class Titled(QWidget):
             painter.setPen(QColor(colour))
             painter.drawText(QRectF(whole.left() + 4, whole.top(), whole.width() - 8, 18), side, words)
         self._plot.paint(painter, whole.adjusted(0, 22, 0, 0))
-
-
-def _ranges(sketch: Sketch) -> tuple[float, float, float, float]:
-    if sketch.bars is not None:
-        top = max(
-            float(sketch.bars.counts.max()), float(np.max(sketch.curves[0][1])) if sketch.curves else 0.0
-        )
-        return float(sketch.bars.edges[0]), float(sketch.bars.edges[-1]), 0.0, top * 1.05 or 1.0
-    x, y = sketch.x, sketch.y[np.isfinite(sketch.y)]
-    if not y.size:
-        y = np.zeros(1)
-    heights = [y.min(), y.max(), *sketch.levels]
-    if sketch.bright is not None:
-        heights.append(sketch.bright)
-    left, right, low, high = float(x.min()), float(x.max()), float(min(heights)), float(max(heights))
-    wide, tall = (right - left) or 1.0, (high - low) or 1.0
-    return left - wide * 0.04, right + wide * 0.04, low - tall * 0.05, high + tall * 0.05
 
 
 def _polygon(x: np.ndarray, y: np.ndarray) -> QPolygonF:

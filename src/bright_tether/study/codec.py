@@ -22,13 +22,13 @@ def _plain(value: Any) -> Any:
     raise NotImplementedError(type(value))
 
 
-def _array(kind: type, told: Any) -> Any:
+def _array(kind: type, plain: Any) -> Any:
     if (get_origin(kind) or kind) is not np.ndarray:
         raise NotImplementedError(kind)
-    if "texts" in told:
-        return np.array(told["texts"], dtype=object)
-    key, dtype = ("ids", np.int64) if "ids" in told else ("numbers", np.float64)
-    return np.frombuffer(base64.b64decode(told[key]), dtype).copy()
+    if "texts" in plain:
+        return np.array(plain["texts"], dtype=object)
+    key, dtype = ("ids", np.int64) if "ids" in plain else ("numbers", np.float64)
+    return np.frombuffer(base64.b64decode(plain[key]), dtype).copy()
 
 
 def encoded(value: Any) -> bytes:

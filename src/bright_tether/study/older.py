@@ -32,13 +32,13 @@ _STEPS: dict[str, tuple[str, dict[str, str]]] = {
 }  # fmt: skip
 
 
-def renewed(told: Any) -> Any:
+def renewed(plain: Any) -> Any:
     """A study or an edit of version 1, as plain JSON, in the names of version 2."""
-    if isinstance(told, list):
-        return [renewed(one) for one in told]
-    if not isinstance(told, dict):
-        return told
-    new = {key: renewed(value) for key, value in told.items()}
+    if isinstance(plain, list):
+        return [renewed(one) for one in plain]
+    if not isinstance(plain, dict):
+        return plain
+    new = {key: renewed(value) for key, value in plain.items()}
     if "part" in new and new.get("step") in _STEPS:
         step, views = _STEPS[new["step"]]
         new["step"] = step

@@ -113,8 +113,8 @@ def write_package(study: Study, file: IO[bytes]) -> None:
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as package:
         described = json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
         package.writestr(_info("datapackage.json"), printable(described))
-        for table, told in zip(study.tables, saved, strict=True):
-            with package.open(_info(told.path), "w", force_zip64=True) as member:
+        for table, entry in zip(study.tables, saved, strict=True):
+            with package.open(_info(entry.path), "w", force_zip64=True) as member:
                 write_csv(table, member)
         whole = SavedStudy(
             version=VERSION,
@@ -190,8 +190,8 @@ def _member(package: zipfile.ZipFile, path: str, name: str) -> bytes:
 
 
 def _own_study(package: zipfile.ZipFile, name: str) -> Study:
-    told = _member(package, "study.json", name)
-    plain = msgspec.json.decode(told, type=dict[str, Any])
+    content = _member(package, "study.json", name)
+    plain = msgspec.json.decode(content, type=dict[str, Any])
     version = plain.get("version")
     if not isinstance(version, int) or version < 1:
         raise UnreadableFile(Trouble.DAMAGED, name)
@@ -200,7 +200,7 @@ def _own_study(package: zipfile.ZipFile, name: str) -> Study:
     if version == 1:
         saved = msgspec.convert(renewed(plain), SavedStudy, str_keys=True)
     else:
-        saved = msgspec.json.decode(told, type=SavedStudy)
+        saved = msgspec.json.decode(content, type=SavedStudy)
     tables = tuple(_table_of(one, _member(package, one.path, name), name) for one in saved.tables)
     study = Study(
         title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail,
@@ -365,7 +365,7 @@ def _present(strays: dict[int, str], table: Table) -> dict[int, str]:
 
 def _descriptor(study: Study, saved: tuple[SavedTable, ...]) -> dict[str, Any]:
     resources = []
-    for table, told in zip(study.tables, saved, strict=True):
+    for table, entry in zip(study.tables, saved, strict=True):
         fields = [
             {
                 "name": column.name,
@@ -376,9 +376,9 @@ def _descriptor(study: Study, saved: tuple[SavedTable, ...]) -> dict[str, Any]:
         ]
         resources.append(
             {
-                "name": re.sub(r"[^a-z0-9._-]", "-", told.id.lower()),
+                "name": re.sub(r"[^a-z0-9._-]", "-", entry.id.lower()),
                 "title": table.name,
-                "path": told.path,
+                "path": entry.path,
                 "profile": "tabular-data-resource",
                 "format": "csv",
                 "mediatype": "text/csv",

@@ -14,9 +14,9 @@ def put_pin(
     at: int | None = None,
 ) -> PutPin:  # fmt: skip
     """Keep a piece for the write-up, at a place or at the end."""
-    made = Pin(id=study.fresh_id("p"), part=part, tether=tether, step=step, view=view, text=text)
+    pin = Pin(id=study.fresh_id("p"), part=part, tether=tether, step=step, view=view, text=text)
     place = len(study.pins) if at is None else at
-    return PutPin(label=label, at=place, pin=made)
+    return PutPin(label=label, at=place, pin=pin)
 
 
 def take_off(study: Study, pin: Pin) -> PutPin:

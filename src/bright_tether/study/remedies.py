@@ -30,19 +30,19 @@ def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> 
     (docs/doubts.md): robust errors leave the interval for one case as it is, and errors for alike neighbours
     reach their level in long tables alone. Both can be put in force among the settings of the line.
     """
-    told: list[Remedy | None] = []
+    tried: list[Remedy | None] = []
     if doubt == "bend":
-        told += [_transformed(study, tether, name) for name in ("log both", "log x", "log y", "root of y")]
+        tried += [_transformed(study, tether, name) for name in ("log both", "log x", "log y", "root of y")]
     elif doubt == "spread":
-        told += [_weighted(study, tether, power) for power in (1, 2)]
-        told += [_transformed(study, tether, name) for name in ("log both", "log y", "root of y")]
+        tried += [_weighted(study, tether, power) for power in (1, 2)]
+        tried += [_transformed(study, tether, name) for name in ("log both", "log y", "root of y")]
     elif doubt == "shape":
-        told += [_transformed(study, tether, name) for name in ("log y", "log both", "root of y")]
+        tried += [_transformed(study, tether, name) for name in ("log y", "log both", "root of y")]
     elif doubt in ("far-out", "pull") and rows:
         reason = "far from the line" if doubt == "far-out" else "pulls the line"
         out = changes.set_aside(study, tether, set(rows), reason)
-        told += [Remedy(f"Set {len(rows)} row{'s' if len(rows) > 1 else ''} aside", out) if out else None]
-    return tuple(one for one in told if one is not None)
+        tried += [Remedy(f"Set {len(rows)} row{'s' if len(rows) > 1 else ''} aside", out) if out else None]
+    return tuple(one for one in tried if one is not None)
 
 
 def _weighted(study: Study, tether: Tether, power: int) -> Remedy | None:
@@ -52,8 +52,8 @@ def _weighted(study: Study, tether: Tether, power: int) -> Remedy | None:
     if tether.line.origin or not _above_zero(table, x.id):
         return None
     name = f"1/{x.short}" if power == 1 else f"1/{x.short}²"
-    made, column_id, edits = _column(study, tether, name, f"1/{_quoted(x.short)}**{power}")
-    before = made.tether(tether.id)
+    changed, column_id, edits = _column(study, tether, name, f"1/{_quoted(x.short)}**{power}")
+    before = changed.tether(tether.id)
     after = msgspec.structs.replace(
         before, line=msgspec.structs.replace(before.line, weights=column_id, errors="classical")
     )

@@ -77,7 +77,7 @@ def reread_table(study: Study, table_id: str, fresh: Table) -> Reread:
     ids = [next(free) if row is None else row for row in of]
     found = set(ids)
     kept, dropped, changed = {}, 0, 0
-    made: dict[str, Column] = {}
+    merged: dict[str, Column] = {}
     for column in columns:
         cells = {at: column.cell(at, at) for at in range(fresh.rows)}
         if table.has(column.id):
@@ -92,7 +92,7 @@ def reread_table(study: Study, table_id: str, fresh: Table) -> Reread:
                     dropped += (row, column.id) in mends
                     changed += before != cells[at]
         extra = [_hand_cell(table, column, row) for row in hand]
-        made[column.id] = _filled(column, [*cells.values(), *extra], [*ids, *hand])
+        merged[column.id] = _filled(column, [*cells.values(), *extra], [*ids, *hand])
     gone = set(places) - found
     names = {column.name for column in columns}
     carried = [c for c in table.columns if c.formula and c.name not in names]
@@ -100,7 +100,7 @@ def reread_table(study: Study, table_id: str, fresh: Table) -> Reread:
     after = msgspec.structs.replace(
         table,
         columns=(
-            *made.values(),
+            *merged.values(),
             *(msgspec.structs.replace(c, cells=np.full(rows.size, np.nan)) for c in carried),
         ),
         row_ids=rows,
@@ -126,11 +126,11 @@ def reread_table(study: Study, table_id: str, fresh: Table) -> Reread:
 
 def _columns_like(table: Table, fresh: Table) -> list[Column]:
     """The file's columns with the ids, kinds and ranges that they had here; row ids are places."""
-    made: list[Column] = []
+    matched: list[Column] = []
     taken = {column.id for column in table.columns}
     for at, column in enumerate(fresh.columns):
         old = table.named(column.name)
-        if old is not None and (old.formula is not None or any(one.id == old.id for one in made)):
+        if old is not None and (old.formula is not None or any(one.id == old.id for one in matched)):
             old = None
         column_id = old.id if old else next(f"c{n}" for n in range(at + 1, 10**6) if f"c{n}" not in taken)
         taken.add(column_id)
@@ -138,8 +138,8 @@ def _columns_like(table: Table, fresh: Table) -> list[Column]:
             column = msgspec.structs.replace(
                 column.of_kind(old.kind, fresh.row_ids), low=old.low, high=old.high, name=old.name
             )
-        made.append(msgspec.structs.replace(column, id=column_id))
-    return made
+        matched.append(msgspec.structs.replace(column, id=column_id))
+    return matched
 
 
 def _label(table: Table, shared: list[Column], rows: list[int]) -> Column | None:

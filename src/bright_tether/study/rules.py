@@ -46,17 +46,17 @@ def words_in_text(words: Words) -> str:
 
 def words_from_text(text: str) -> Words | None:
     """The scale that a text says, or None where it is none: it starts at 0 and rises, below 1."""
-    told = []
+    steps = []
     for part in text.replace(";", "·").replace(",", "·").split("·"):
         number, _, word = part.strip().partition(" ")
         try:
-            told.append((float(number), " ".join(word.split())))
+            steps.append((float(number), " ".join(word.split())))
         except ValueError:
             return None
-    rising = all(a[0] < b[0] for a, b in pairwise(told))
-    if not rising or not told or told[0][0] != 0 or told[-1][0] >= 1 or not all(word for _, word in told):
+    rising = all(a[0] < b[0] for a, b in pairwise(steps))
+    if not rising or not steps or steps[0][0] != 0 or steps[-1][0] >= 1 or not all(word for _, word in steps):
         return None
-    return tuple(told)
+    return tuple(steps)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

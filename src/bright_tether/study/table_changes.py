@@ -63,10 +63,10 @@ def double_table(study: Study, table_id: str) -> tuple[Edit, str]:
         for one in table.columns
     )
     name = free_name(f"{table.name}, copy", {one.name for one in study.tables})
-    made = msgspec.structs.replace(
+    double = msgspec.structs.replace(
         table, id=study.fresh_id("t"), name=name, columns=columns, source=None, mends=()
     )
-    return _beside(study, made, f"Copy the table {table.name}")
+    return _beside(study, double, f"Copy the table {table.name}")
 
 
 def _beside(study: Study, table: Table, label: str) -> tuple[Edit, str]:
@@ -88,12 +88,12 @@ def rename_table(study: Study, table_id: str, name: str) -> Edit | None:
 
 def add_table(study: Study, name: str, columns: dict[str, np.ndarray]) -> tuple[Edit, str]:
     """A table of number columns with a tether on its first two; the edit and the tether's id."""
-    made = tuple(
+    blanks = tuple(
         Column(id=f"c{at}", name=head, kind="number", cells=np.array(cells, float))
         for at, (head, cells) in enumerate(columns.items(), 1)
     )
-    rows = np.arange(made[0].cells.size, dtype=np.int64)
-    return bring_in(study, Table(id=study.fresh_id("t"), name=name, columns=made, row_ids=rows))
+    rows = np.arange(blanks[0].cells.size, dtype=np.int64)
+    return bring_in(study, Table(id=study.fresh_id("t"), name=name, columns=blanks, row_ids=rows))
 
 
 def replace_table(study: Study, before: Table, after: Table, label: str) -> Several:

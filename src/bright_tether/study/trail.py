@@ -31,23 +31,23 @@ def later_rules(
     old: GroundRules, new: GroundRules, when: str, tether: str | None = None
 ) -> list[LaterChange]:
     """What a change of the rules in force leaves in the trail. tether : whose own, None for the study."""
-    told = []
+    changes = []
     for name in _TRACED:
         was, now = getattr(old, name), getattr(new, name)
         follows = name == "level" and old.origin_of(name) == new.origin_of(name) == "default"
         if was != now and not follows:
-            told.append(
+            changes.append(
                 LaterChange(what=name, before=_shown(was), after=_shown(now), when=when, tether=tether)
             )
-    return told
+    return changes
 
 
 def later_rows(before: Tether, after: Tether, when: str) -> list[LaterChange]:
     """What a change of a tether's rows or columns leaves in the trail."""
-    told = []
+    changes = []
 
     def note(what: Changed, was: str, now: str) -> None:
-        told.append(LaterChange(what=what, before=was, after=now, when=when, tether=after.id))
+        changes.append(LaterChange(what=what, before=was, after=now, when=when, tether=after.id))
 
     was, now = ({aside.row: aside.reason for aside in one.asides} for one in (before, after))
     out = [row for row in now if row not in was]
@@ -62,7 +62,7 @@ def later_rows(before: Tether, after: Tether, when: str) -> list[LaterChange]:
         note("filter", str(len(before.conditions)), str(len(after.conditions)))
     if (before.x, before.y) != (after.x, after.y):
         note("axes", f"{before.x} {before.y}", f"{after.x} {after.y}")
-    return told
+    return changes
 
 
 def _shown(value: object) -> str:

@@ -44,7 +44,7 @@ def guarded(read: Callable[P, T]) -> Callable[P, T]:
     """A reader of files that ends in UnreadableFile whatever the file finds in it, and in nothing else."""
 
     @wraps(read)
-    def told(*arguments: P.args, **named: P.kwargs) -> T:
+    def safely(*arguments: P.args, **named: P.kwargs) -> T:
         name = next((one for one in arguments if isinstance(one, str)), "this file")
         try:
             return read(*arguments, **named)
@@ -55,7 +55,7 @@ def guarded(read: Callable[P, T]) -> Callable[P, T]:
         except Exception:  # a hostile file finds every error there is: no list of them is whole
             raise UnreadableFile(Trouble.DAMAGED, name) from None
 
-    return told
+    return safely
 
 
 class ReadPlan(msgspec.Struct, frozen=True, kw_only=True):
@@ -269,15 +269,15 @@ def _arrow_columns(read: Any, heads: list[str], style: NumberStyle) -> tuple[Col
 
 def _json_records(content: bytes, name: str) -> list[list[str]]:
     try:
-        told = msgspec.json.decode(content)
+        records = msgspec.json.decode(content)
     except (msgspec.DecodeError, RecursionError, UnicodeDecodeError):
         raise UnreadableFile(Trouble.DAMAGED, name) from None
-    if isinstance(told, dict):
-        told = next((value for value in told.values() if isinstance(value, list)), None)
-    if not isinstance(told, list) or not told or not all(isinstance(one, dict) for one in told):
+    if isinstance(records, dict):
+        records = next((value for value in records.values() if isinstance(value, list)), None)
+    if not isinstance(records, list) or not records or not all(isinstance(one, dict) for one in records):
         raise UnreadableFile(Trouble.NOT_RECORDS, name)
-    heads = list(dict.fromkeys(key for one in told for key in one))
-    return [heads, *([_text_of(one.get(head)) for head in heads] for one in told)]
+    heads = list(dict.fromkeys(key for one in records for key in one))
+    return [heads, *([_text_of(one.get(head)) for head in heads] for one in records)]
 
 
 def _squared(rows: list[list[str]], name: str) -> list[list[str]]:

@@ -137,11 +137,11 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
     def with_by_hand(self, rows: Iterable[int], put_in: bool) -> Table:
         """The table with these rows known as put in by hand, or no longer."""
-        told = set(rows)
-        if not told:
+        wanted = set(rows)
+        if not wanted:
             return self
-        mends = tuple(m for m in self.mends if m.column != BY_HAND or m.row not in told)
-        mends += tuple(Mend(row, BY_HAND, None) for row in told) if put_in else ()
+        mends = tuple(m for m in self.mends if m.column != BY_HAND or m.row not in wanted)
+        mends += tuple(Mend(row, BY_HAND, None) for row in wanted) if put_in else ()
         return msgspec.structs.replace(self, mends=_in_order(mends))
 
     def mended(self, changes: Iterable[tuple[int, str, Cell, Cell]]) -> Table:
@@ -167,8 +167,10 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
 def blank_table(table_id: str, name: str, columns: int = 2) -> Table:
     """A table without rows."""
-    made = tuple(blank_column(f"c{i + 1}", place_name(i), "number", 0, guessed=True) for i in range(columns))
-    return Table(id=table_id, name=name, columns=made, row_ids=np.empty(0, np.int64))
+    blanks = tuple(
+        blank_column(f"c{i + 1}", place_name(i), "number", 0, guessed=True) for i in range(columns)
+    )
+    return Table(id=table_id, name=name, columns=blanks, row_ids=np.empty(0, np.int64))
 
 
 def place_name(index: int) -> str:

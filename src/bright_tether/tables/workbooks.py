@@ -100,10 +100,10 @@ def _look_into(package: zipfile.ZipFile, info: zipfile.ZipInfo, name: str) -> No
 
 
 def _number(letters: bytes) -> int:
-    told = 0
+    number = 0
     for letter in letters:
-        told = told * 26 + letter - 64
-    return told
+        number = number * 26 + letter - 64
+    return number
 
 
 def _times(pattern: re.Pattern[bytes], attributes: bytes) -> int:

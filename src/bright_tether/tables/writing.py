@@ -102,8 +102,8 @@ def digest_of(path: Path) -> str | None:
 
 def path_text(path: Path) -> str:
     """A path as a text that any file can hold: as it is, or as a file: address where it is not UTF-8."""
-    told = str(path.absolute())
-    return told if printable(told) == told and not told.startswith("file:") else path.absolute().as_uri()
+    text = str(path.absolute())
+    return text if printable(text) == text and not text.startswith("file:") else path.absolute().as_uri()
 
 
 def text_path(text: str) -> Path:

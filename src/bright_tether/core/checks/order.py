@@ -78,8 +78,8 @@ def _columns(fit: Fit, order: Ints | None) -> Floats:
     """The line's own columns at unit length in the stated order, (parameters, n)."""
     root = np.ones(fit.n) if fit.root_weights is None else fit.root_weights
     found = [fit.x.high * root] if fit.origin else [root, fit.x.high * root]
-    told = np.stack([one / math.sqrt(float(np.dot(one, one))) for one in found])
-    return np.ascontiguousarray(told if order is None else told[:, order])
+    unit = np.stack([one / math.sqrt(float(np.dot(one, one))) for one in found])
+    return np.ascontiguousarray(unit if order is None else unit[:, order])
 
 
 @lru_cache(maxsize=8)

@@ -86,7 +86,7 @@ def _outermost(codes: Ints, counts: Ints, many: int) -> Bools:
     """The first so many rows by rank, ties by place, (n,) bool: without sorting them all."""
     upto = np.cumsum(counts)
     edge = int(np.searchsorted(upto, many))
-    told: Bools = codes < edge
+    outermost: Bools = codes < edge
     short = many - (int(upto[edge - 1]) if edge else 0)
-    told[np.flatnonzero(codes == edge)[:short]] = True
-    return told
+    outermost[np.flatnonzero(codes == edge)[:short]] = True
+    return outermost

@@ -88,9 +88,11 @@ def residual_fences(fit: Fit) -> ResidualFences:
     if cause:
         names = ("q1", "q3", "lower", "upper")
         return ResidualFences(**dict.fromkeys(names), rows=(), why=reasons(dict.fromkeys(names, cause)))
-    told = fences(fit.weighted_residual)
-    q1, q3, lower, upper = (fit.spread_unscaled(v) for v in (told.q1, told.q3, told.lower, told.upper))
-    rows = tuple((fit.pairs.at[told.beyond] + 1).tolist())
+    scaled = fences(fit.weighted_residual)
+    q1, q3, lower, upper = (
+        fit.spread_unscaled(v) for v in (scaled.q1, scaled.q3, scaled.lower, scaled.upper)
+    )
+    rows = tuple((fit.pairs.at[scaled.beyond] + 1).tolist())
     ends = {"q1": q1, "q3": q3, "lower": lower, "upper": upper}
     lost = {name: Cause.OUT_OF_RANGE for name, value in ends.items() if value is None}
     return ResidualFences(**ends, rows=rows, why=reasons(lost))

@@ -77,16 +77,16 @@ def judged(difference: float, se: float, df: float, level: float, exponent: int 
     half = t_beyond((1 - level) / 2, df) * se
     t = difference / se if se > 0 else None
     ends = [unscaled(difference + side * half, exponent) for side in (-1, 1)]
-    told = {
+    figures = {
         "difference": unscaled(difference, exponent),
         "se": unscaled(se, exponent),
         "t": t,
         "p": None if t is None else t_both(t, df),
         "ci": None if None in ends else (ends[0], ends[1]),
     }
-    why = {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
+    why = {key: Cause.OUT_OF_RANGE for key, value in figures.items() if value is None}
     why |= {} if se > 0 else dict.fromkeys(("t", "p"), Cause.EXACT_FIT)
-    return Difference(df=df, why=reasons(why), **told)  # type: ignore[arg-type]
+    return Difference(df=df, why=reasons(why), **figures)  # type: ignore[arg-type]
 
 
 def no_difference(cause: Cause, difference: float | None = None) -> Difference:
@@ -104,18 +104,18 @@ def slope_differences(first: Group, second: Group, level: float) -> Differences:
     assert first.fit is not None
     assert second.fit is not None
     gap = _slope(first) - _slope(second)
-    told = _two(gap, first.slope_error, second.slope_error, first, second, level)
+    pair = _two(gap, first.slope_error, second.slope_error, first, second, level)
     if any(one.errors is not None and one.errors.kind != "classical" for one in (first, second)):
-        return Differences(separate=told[0], welch=told[1], pooled=None)
+        return Differences(separate=pair[0], welch=pair[1], pooled=None)
     tilt, rise = units_of((first.fit, second.fit))
     one, two = (moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in (first.fit, second.fit))
     df = one.n + two.n - 4
     if df < 1:
         none = no_difference(Cause.NO_DEGREES_OF_FREEDOM, gap)
-        return Differences(separate=told[0], welch=told[1], pooled=none)
+        return Differences(separate=pair[0], welch=pair[1], pooled=none)
     pooled = math.sqrt((one.sse + two.sse) / df * (1 / one.sxx + 1 / two.sxx))
-    made = judged(one.slope - two.slope, pooled, df, level, rise - tilt)
-    return Differences(separate=told[0], welch=told[1], pooled=replace(made, difference=gap))
+    pooled_gap = judged(one.slope - two.slope, pooled, df, level, rise - tilt)
+    return Differences(separate=pair[0], welch=pair[1], pooled=replace(pooled_gap, difference=gap))
 
 
 def intercept_differences(first: Group, second: Group, level: float) -> Differences:
@@ -132,13 +132,13 @@ def height_differences(first: Group, second: Group, x: float, level: float) -> D
     at = np.array([x])
     assert first.fit is not None
     assert second.fit is not None
-    told = [
+    forecasts = [
         forecast(group.fit, at, level=level, errors=group.errors or group.no_errors)
         for group in (first, second)
         if group.fit is not None
     ]
-    gap = float(told[0].fitted[0] - told[1].fitted[0])
-    errors = [float(one.se_mean[0]) if np.isfinite(one.se_mean[0]) else None for one in told]
+    gap = float(forecasts[0].fitted[0] - forecasts[1].fitted[0])
+    errors = [float(one.se_mean[0]) if np.isfinite(one.se_mean[0]) else None for one in forecasts]
     separate, welch = _two(gap, errors[0], errors[1], first, second, level)
     return Differences(separate=separate, welch=welch, pooled=None)
 
@@ -265,11 +265,11 @@ def same_rows(
     try:
         errors = errors_in_force(fit, kind, order=order, clusters=clusters)
     except NoErrors as none:
-        told = [
+        pair = [
             no_difference(none.cause, unscaled(value, by))
             for value, by in ((slope, tilt), (intercept, fit.y.exponent))
         ]
-        return SameRows(slope=told[0], intercept=told[1], height=None)
+        return SameRows(slope=pair[0], intercept=pair[1], height=None)
     height = None
     if height_at is not None:
         at = forecast(fit, np.array([height_at]), level=level, errors=errors)

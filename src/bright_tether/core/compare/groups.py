@@ -99,11 +99,11 @@ def group_lines(
 
 def split(pairs: Pairs, codes: Ints, names: list[str]) -> list[tuple[str, Pairs, Ints]]:
     """The pairs of each group. codes : (n,) places in names."""
-    told = []
+    groups = []
     for at, name in enumerate(names):
         places = np.flatnonzero(codes == at)
-        told.append((name, _some(pairs, places), places))
-    return told
+        groups.append((name, _some(pairs, places), places))
+    return groups
 
 
 def _some(pairs: Pairs, places: Ints) -> Pairs:
@@ -164,6 +164,6 @@ def holm(p: Floats) -> Floats:
     """p adjusted for their number, (m,), stepping down. Source: Holm 1979."""
     order = np.argsort(p, kind="stable")
     stepped = np.maximum.accumulate((p.size - np.arange(p.size)) * p[order])
-    told = np.empty(p.size)
-    told[order] = np.minimum(stepped, 1.0)
-    return told
+    adjusted = np.empty(p.size)
+    adjusted[order] = np.minimum(stepped, 1.0)
+    return adjusted

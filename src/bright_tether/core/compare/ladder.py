@@ -64,19 +64,19 @@ def ladder(groups: tuple[Group, ...]) -> Ladder:
     tilt, rise = units_of(fits)
     origin_x = fits[0].x.mean * Fraction(2) ** (fits[0].x.exponent - tilt)
     origin_y = fits[0].y.mean * Fraction(2) ** (fits[0].y.exponent - rise)
-    made = [moments(fit, origin_x, origin_y, tilt, rise) for fit in fits]
-    n = sum(one.n for one in made)
-    sse = math.fsum(one.sse for one in made)
-    sxx, sxy = math.fsum(one.sxx for one in made), math.fsum(one.sxy for one in made)
+    parts = [moments(fit, origin_x, origin_y, tilt, rise) for fit in fits]
+    n = sum(one.n for one in parts)
+    sse = math.fsum(one.sse for one in parts)
+    sxx, sxy = math.fsum(one.sxx for one in parts), math.fsum(one.sxy for one in parts)
     common = sxy / sxx
-    tilted = math.fsum(one.sxx * (one.slope - common) ** 2 for one in made)
-    mean_x = math.fsum(one.n * one.mean_x for one in made) / n
-    mean_y = math.fsum(one.n * one.mean_y for one in made) / n
-    between_x = math.fsum(one.n * (one.mean_x - mean_x) ** 2 for one in made)
-    between = math.fsum(one.n * (one.mean_x - mean_x) * (one.mean_y - mean_y) for one in made)
+    tilted = math.fsum(one.sxx * (one.slope - common) ** 2 for one in parts)
+    mean_x = math.fsum(one.n * one.mean_x for one in parts) / n
+    mean_y = math.fsum(one.n * one.mean_y for one in parts) / n
+    between_x = math.fsum(one.n * (one.mean_x - mean_x) ** 2 for one in parts)
+    between = math.fsum(one.n * (one.mean_x - mean_x) * (one.mean_y - mean_y) for one in parts)
     whole = (sxy + between) / (sxx + between_x)
     raised = sxx * (common - whole) ** 2 + math.fsum(
-        one.n * (one.mean_y - mean_y - whole * (one.mean_x - mean_x)) ** 2 for one in made
+        one.n * (one.mean_y - mean_y - whole * (one.mean_x - mean_x)) ** 2 for one in parts
     )
     own_df, common_df = n - 2 * k, n - k - 1
     exact = all(fit.exact for fit in fits) or own_df < 1
@@ -89,7 +89,7 @@ def ladder(groups: tuple[Group, ...]) -> Ladder:
         common_slope=unscaled(common, rise - tilt),
         heights=tuple(
             height_of(float(origin_y) + one.mean_y - common * (float(origin_x) + one.mean_x), rise)
-            for one in made
+            for one in parts
         ),
         one_slope=unscaled(whole, rise - tilt),
         one_intercept=unscaled(float(origin_y) + mean_y - whole * (float(origin_x) + mean_x), rise),
@@ -98,8 +98,8 @@ def ladder(groups: tuple[Group, ...]) -> Ladder:
 
 def height_of(value: float, rise: int) -> float:
     """A height in y units, NaN where no double holds it."""
-    told = unscaled(value, rise)
-    return math.nan if told is None else told
+    height = unscaled(value, rise)
+    return math.nan if height is None else height
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -124,23 +124,23 @@ def common_slope(groups: tuple[Group, ...], level: float) -> CommonSlope:
         none = reasons(dict.fromkeys(names, Cause.CONSTANT_X))
         return CommonSlope(**absent, df=df, why=none)
     tilt, rise = units_of(fits)
-    made = [moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in fits]
-    sxx, sxy = math.fsum(one.sxx for one in made), math.fsum(one.sxy for one in made)
+    parts = [moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in fits]
+    sxx, sxy = math.fsum(one.sxx for one in parts), math.fsum(one.sxy for one in parts)
     common = sxy / sxx
-    left = math.fsum(one.sse for one in made)
-    left += math.fsum(one.sxx * (one.slope - common) ** 2 for one in made)
+    left = math.fsum(one.sse for one in parts)
+    left += math.fsum(one.sxx * (one.slope - common) ** 2 for one in parts)
     slope = unscaled(common, rise - tilt)
     why: dict[str, Cause] = {} if slope is not None else {"slope": Cause.OUT_OF_RANGE}
     if df < 1:
         why |= dict.fromkeys(("se_slope", "ci_slope"), Cause.NO_DEGREES_OF_FREEDOM)
         return CommonSlope(slope=slope, se_slope=None, df=df, ci_slope=None, why=reasons(why))
     se = math.sqrt(left / df / sxx)
-    told: dict[str, Any] = {
+    figures: dict[str, Any] = {
         "se_slope": unscaled(se, rise - tilt),
         "ci_slope": interval(Fraction(common), se, rise - tilt, df, level),
     }
-    why |= {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
-    return CommonSlope(slope=slope, df=df, why=reasons(why), **told)
+    why |= {key: Cause.OUT_OF_RANGE for key, value in figures.items() if value is None}
+    return CommonSlope(slope=slope, df=df, why=reasons(why), **figures)
 
 
 def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
@@ -154,19 +154,19 @@ def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
         return ()
     fits = [group.fit for group in lined if group.fit is not None]
     tilt, rise = units_of(fits)
-    made = [moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in fits]
-    df = sum(one.n for one in made) - 2 * k
+    parts = [moments(fit, Fraction(0), Fraction(0), tilt, rise) for fit in fits]
+    df = sum(one.n for one in parts) - 2 * k
     names = [group.name for group in lined]
     if df < 1:
         return ()
-    variance = math.fsum(one.sse for one in made) / df
-    told = []
+    variance = math.fsum(one.sse for one in parts) / df
+    gaps = []
     for a in range(k):
         for b in range(a + 1, k):
-            se = math.sqrt(variance * (1 / made[a].sxx + 1 / made[b].sxx))
-            gap = judged(made[a].slope - made[b].slope, se, df, level, rise - tilt)
-            told.append(((names[a], names[b]), gap))
-    ps = np.array([np.nan if one.p is None else one.p for _, one in told])
+            se = math.sqrt(variance * (1 / parts[a].sxx + 1 / parts[b].sxx))
+            gap = judged(parts[a].slope - parts[b].slope, se, df, level, rise - tilt)
+            gaps.append(((names[a], names[b]), gap))
+    ps = np.array([np.nan if one.p is None else one.p for _, one in gaps])
     adjusted = holm(ps) if np.isfinite(ps).all() else np.full(ps.size, np.nan)
     return tuple(
         TwoGroups(
@@ -177,5 +177,5 @@ def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
             p_holm=None if one.p is None else float(adjusted[at]),
             why=reasons({"p": one.why["p"], "p_holm": one.why["p"]} if one.p is None else {}),
         )
-        for at, (pair, one) in enumerate(told)
+        for at, (pair, one) in enumerate(gaps)
     )

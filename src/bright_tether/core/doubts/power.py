@@ -56,8 +56,8 @@ def could_see(
         chances.append(float(np.mean(statistic(design, doubt, design.residuals_of(y)) > limit)))
         if not progress(step + 1):
             break
-    told = (*chances, 0.0, 0.0, 0.0)[:3]
-    return Seen(doubt=doubt, chances=(told[0], told[1], told[2]), limit=limit, draws=draws)
+    three = (*chances, 0.0, 0.0, 0.0)[:3]
+    return Seen(doubt=doubt, chances=(three[0], three[1], three[2]), limit=limit, draws=draws)
 
 
 def null_share(design: Design, doubt: str, observed: float, *, draws: int = 999, seed: int = SEED) -> float:

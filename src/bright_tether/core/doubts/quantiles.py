@@ -41,10 +41,10 @@ def quantiles(design: Design, residuals: Floats, *, seed: int = 7) -> Quantiles:
     low = high = None
     if n <= MOST:
         draw = np.random.Generator(np.random.PCG64(seed))
-        made = design.residuals_of(draw.normal(size=(DRAWS, n)))
-        made /= np.sqrt(np.einsum("ij,ij->i", made, made) / design.df)[:, None]
-        made.sort(axis=1)
-        low, high = np.quantile(made, (0.025, 0.975), axis=0)
+        simulated = design.residuals_of(draw.normal(size=(DRAWS, n)))
+        simulated /= np.sqrt(np.einsum("ij,ij->i", simulated, simulated) / design.df)[:, None]
+        simulated.sort(axis=1)
+        low, high = np.quantile(simulated, (0.025, 0.975), axis=0)
     return Quantiles(order=order, normal=normal, residual=residuals[order] / s, low=low, high=high)
 
 
@@ -55,9 +55,9 @@ def lineup(design: Design, residuals: Floats, *, others: int, seed: int) -> tupl
     Source: Buja et al. 2009.
     """
     draw = np.random.Generator(np.random.PCG64(seed))
-    made = design.residuals_of(draw.normal(size=(others, design.n)))
-    made /= np.sqrt(np.einsum("ij,ij->i", made, made) / design.df)[:, None]
+    simulated = design.residuals_of(draw.normal(size=(others, design.n)))
+    simulated /= np.sqrt(np.einsum("ij,ij->i", simulated, simulated) / design.df)[:, None]
     real = int(draw.integers(0, others + 1))
-    told = list(made)
-    told.insert(real, residuals / np.sqrt(np.dot(residuals, residuals) / design.df))
-    return told, real
+    shown = list(simulated)
+    shown.insert(real, residuals / np.sqrt(np.dot(residuals, residuals) / design.df))
+    return shown, real

@@ -68,8 +68,8 @@ def statistic(design: Design, doubt: str, residuals: Floats) -> Floats:
     """The statistic of one doubt, (m,)."""
     whole = np.einsum("ij,ij->i", residuals, residuals)
     whole = np.where(whole > 0, whole, 1.0)
-    told: Floats = _BY_DOUBT[doubt](design, residuals, whole)
-    return told
+    found: Floats = _BY_DOUBT[doubt](design, residuals, whole)
+    return found
 
 
 def _bend(design: Design, residuals: Floats, whole: Floats) -> Floats:

@@ -71,13 +71,13 @@ def deming(fit: Fit, *, error_ratio: float, level: float) -> Deming:
         cause = Cause.OUT_OF_RANGE if se is not None else Cause.LEVERAGE_ONE
         cause = Cause.NO_DEGREES_OF_FREEDOM if n < 3 else cause
         why |= {key: cause for key in (f"se_{name}", f"ci_{name}") if found[key] is None}
-    told: dict[str, Any] = {
+    figures: dict[str, Any] = {
         "slope": unscaled(slope, tilt),
         "intercept": fraction_unscaled(height, fit.y.exponent),
     }
-    why |= {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
+    why |= {key: Cause.OUT_OF_RANGE for key, value in figures.items() if value is None}
     return Deming(
-        **told,
+        **figures,
         **found,
         error_ratio=error_ratio,
         why=reasons(why),

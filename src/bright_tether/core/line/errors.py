@@ -43,8 +43,8 @@ class Errors:
 
     def at(self, away: Floats) -> Floats:
         """Variance of the fitted height at x̄ + away, (m,), scaled."""
-        told = self.centre + away * (2 * self.cross + away * self.slope)
-        return np.maximum(told, 0.0)
+        variance = self.centre + away * (2 * self.cross + away * self.slope)
+        return np.maximum(variance, 0.0)
 
 
 def errors_of(

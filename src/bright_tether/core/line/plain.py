@@ -67,12 +67,17 @@ class Fit:
         """What the checks look at: e, or √w·e, (n,), scaled."""
         return self.residual if self.root_weights is None else self.residual * self.root_weights
 
+    @once
+    def weighted_in_units(self) -> Floats:
+        """The same in y units (times √weight units)."""
+        return np.ldexp(self.weighted_residual, self.y.exponent + self.weight_exponent // 2)
+
     def leverage(self, part: slice = slice(None)) -> Floats:
         """The share of each fitted value that its own row decides."""
         high = self.x.high[part]
-        told = high * (high * (1 / self.x.sum_squares))
-        told += 1 / self.base
-        return told if self.weights is None else told * self.weights[part]
+        values = high * (high * (1 / self.x.sum_squares))
+        values += 1 / self.base
+        return values if self.weights is None else values * self.weights[part]
 
     @once
     def slope_scaled(self) -> float:

@@ -57,6 +57,6 @@ def _meats(fit: Fit) -> dict[str, tuple[float, float]]:
         divided = square / spare
         twice = divided / spare
         sums.append(tuple(float(np.dot(w, of)) for w in (square, divided, twice) for of in (away, influence)))
-    told = np.sum(sums, axis=0)
-    by_power = {p: (float(told[2 * p]) / fit.x.sum_squares**2, float(told[2 * p + 1])) for p in range(3)}
+    totals = np.sum(sums, axis=0)
+    by_power = {p: (float(totals[2 * p]) / fit.x.sum_squares**2, float(totals[2 * p + 1])) for p in range(3)}
     return {kind: by_power[power] for kind, power in zip(KINDS, (0, 0, 1, 2), strict=True)}

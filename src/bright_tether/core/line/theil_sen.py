@@ -56,13 +56,13 @@ def theil_sen(pairs: Pairs, *, level: float) -> TheilSen:
     found = _by_rank(x, y, number, sorted(set(wanted)))
     slope = (found[wanted[0]] + found[wanted[1]]) / 2
     ends = [unscaled(found[at], rise - tilt) for at in (low, high)]
-    told = {
+    figures = {
         "slope": unscaled(slope, rise - tilt),
         "intercept": unscaled(float(np.median(all_y - slope * all_x)), rise),
         "ci_slope": None if None in ends else (ends[0], ends[1]),
     }
-    none = {key: Cause.OUT_OF_RANGE for key, value in told.items() if value is None}
-    return TheilSen(**told, slopes=number, why=reasons(none))  # type: ignore[arg-type]
+    none = {key: Cause.OUT_OF_RANGE for key, value in figures.items() if value is None}
+    return TheilSen(**figures, slopes=number, why=reasons(none))  # type: ignore[arg-type]
 
 
 def _interval_ranks(pairs: Pairs, number: int, level: float) -> tuple[int, int]:

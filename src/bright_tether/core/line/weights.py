@@ -31,12 +31,12 @@ def pattern_weights(x: Floats, pattern: WeightPattern, fitted: Floats | None = N
     """
     with np.errstate(all="ignore"):
         if pattern == "inverse-x":
-            told = 1 / np.abs(x)
+            weights = 1 / np.abs(x)
         else:
             size = x if pattern == "inverse-x2" or fitted is None else fitted
-            told = 1 / (size * size)
-    told[~((told > 0) & np.isfinite(told))] = np.nan
-    return told
+            weights = 1 / (size * size)
+    weights[~((weights > 0) & np.isfinite(weights))] = np.nan
+    return weights
 
 
 def plain_heights(fit: Fit, x: Floats) -> Floats:
@@ -58,5 +58,5 @@ def new_weights(fit: Fit, x: Floats, new: NewWeight | None) -> tuple[Floats, Cau
         heights = plain_heights(fit, x) if new.pattern == "inverse-fitted2" else None
     except Refusal:
         return nothing, Cause.PATTERN_OUTSIDE
-    told = scaled_by(pattern_weights(x, new.pattern, heights), -fit.weight_exponent)
-    return told, Cause.PATTERN_OUTSIDE if np.isnan(told).any() else None
+    weights = scaled_by(pattern_weights(x, new.pattern, heights), -fit.weight_exponent)
+    return weights, Cause.PATTERN_OUTSIDE if np.isnan(weights).any() else None

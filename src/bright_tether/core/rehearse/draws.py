@@ -182,11 +182,11 @@ class _Grown:
         n = residuals.shape[1]
         wide = sxx[:, None] if x.ndim == 2 else sxx[0]
         parts: tuple[Floats, ...] = (np.full_like(x, 1 / n), x / wide)
-        for kind, told in self.meat.items():
+        for kind, variances in self.meat.items():
             if kind == "HC3":
                 scores = residuals / np.maximum(1 - (1 / n + x * x / wide), LEVERAGE_ONE_WITHIN)
                 scores *= scores
-                told[at] = _meat(scores, *parts, *parts)
+                variances[at] = _meat(scores, *parts, *parts)
                 continue
             if x.ndim == 1:
                 residuals, parts = residuals[:, order], (parts[0][order], parts[1][order])
@@ -201,7 +201,7 @@ class _Grown:
                 far = tuple(part[..., :-back] for part in parts)
                 both = residuals[:, back:] * residuals[:, :-back]
                 total += (1 - back / (lag + 1)) * (_meat(both, *near, *far) + _meat(both, *far, *near))
-            told[at] = total
+            variances[at] = total
 
 
 def _meat(products: Floats, centre_a: Floats, slope_a: Floats, centre_b: Floats, slope_b: Floats) -> Floats:

@@ -125,25 +125,25 @@ def try_out(
     else:
         slope = wish.effect if wish.purpose == "slope power" else 0.0
         truth = Truth(intercept=0.0, slope=slope, sd=wish.sd, x=_normal_x(n, wish.sd_x))
-    made = draw_samples(truth, draws, seed, watch=lambda so_far: progress(so_far.done))
-    steep, unit = made.slope, made.sse / (n - 2)
+    drawn = draw_samples(truth, draws, seed, watch=lambda so_far: progress(so_far.done))
+    steep, unit = drawn.slope, drawn.sse / (n - 2)
     if wish.purpose.endswith("power"):
-        t = steep / np.sqrt(unit / made.sxx)
+        t = steep / np.sqrt(unit / drawn.sxx)
         edge = t_beyond(wish.alpha / (2 if wish.alternative == "two-sided" else 1), n - 2)
         hits = {"two-sided": np.abs(t) >= edge, "greater": t >= edge, "less": t <= -edge}[wish.alternative]
         share = float(hits.mean())
-        error = math.sqrt(max(share * (1 - share), 0.25 / made.done) / made.done)
-        return Checked(n=n, found=share, error=error, draws=made.done, seed=seed)
+        error = math.sqrt(max(share * (1 - share), 0.25 / drawn.done) / drawn.done)
+        return Checked(n=n, found=share, error=error, draws=drawn.done, seed=seed)
     reach = t_beyond(sides, n - 2)
     half: Floats
     if wish.purpose == "slope half-width":
-        half = np.ldexp(reach * np.sqrt(unit / made.sxx), made.ey - made.ex)
+        half = np.ldexp(reach * np.sqrt(unit / drawn.sxx), drawn.ey - drawn.ex)
     else:
-        away = math.ldexp(wish.away, -made.ex) - made.mean_x
+        away = math.ldexp(wish.away, -drawn.ex) - drawn.mean_x
         more = 1.0 if wish.purpose == "case half-width" else 0.0
-        half = np.ldexp(reach * np.sqrt(unit * (more + 1 / n + away * away / made.sxx)), made.ey)
-    error = float(np.std(half, ddof=1)) / math.sqrt(made.done)
-    return Checked(n=n, found=float(half.mean()), error=error, draws=made.done, seed=seed)
+        half = np.ldexp(reach * np.sqrt(unit * (more + 1 / n + away * away / drawn.sxx)), drawn.ey)
+    error = float(np.std(half, ddof=1)) / math.sqrt(drawn.done)
+    return Checked(n=n, found=float(half.mean()), error=error, draws=drawn.done, seed=seed)
 
 
 def _power(wish: Wish, n: int) -> float:
@@ -173,10 +173,10 @@ def _power(wish: Wish, n: int) -> float:
 
 def _nct_below(df: int, pull: Floats, t: float) -> Floats:
     """P(T ≤ t) of the noncentral t; the normal curve takes over where the series gives none."""
-    told = np.asarray(special.nctdtr(df, pull, t), np.float64)
+    below = np.asarray(special.nctdtr(df, pull, t), np.float64)
     # Source: Abramowitz & Stegun 26.7.10.
     near = special.ndtr((t * (1 - 1 / (4 * df)) - pull) / np.sqrt(1 + t * t / (2 * df)))
-    return np.where(np.isfinite(told), told, near)
+    return np.where(np.isfinite(below), below, near)
 
 
 def _normal_x(n: int, sd: float) -> Floats:

@@ -58,11 +58,11 @@ def sampling(
     truth = true_value(draws, statistic, at)
     none = np.zeros(0)
     low = high = none
-    n, told = draws.truth.n, None
+    n, claimed = draws.truth.n, None
     if se is not None:
         half = t_beyond((1 - level) / 2, n - 2) * se
         low, high = values - half, values + half
-        told = math.sqrt(float(np.mean((se / _top(se)) ** 2))) * _top(se)
+        claimed = math.sqrt(float(np.mean((se / _top(se)) ** 2))) * _top(se)
     elif statistic == "r" and n > 3:
         reach = z_beyond((1 - level) / 2) / math.sqrt(n - 3)
         with np.errstate(divide="ignore"):
@@ -76,7 +76,7 @@ def sampling(
     return Sampling(
         statistic=statistic, judged=judged, draws=many, truth=truth, mean=mean,
         mean_error=sd / math.sqrt(many), bias=mean - truth, sd=sd, sd_error=sd_error,
-        formula=formula_se(draws, statistic, at), told=told, level=level, caught=caught,
+        formula=formula_se(draws, statistic, at), told=claimed, level=level, caught=caught,
         caught_error=error, values=values, low=low, high=high,
     )  # fmt: skip
 

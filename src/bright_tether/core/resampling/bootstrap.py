@@ -64,7 +64,7 @@ def bootstrap(
     def height(local: Floats, steep: Floats) -> Floats:
         return np.asarray(mean_y + local - steep * mean_x, np.float64)
 
-    made = [
+    resampled = [
         _summary(values, before, float(now[0]), level, exponent)
         for values, before, now, exponent in (
             (slope, left_out[0], here[0], tilt),
@@ -73,7 +73,12 @@ def bootstrap(
         )
     ]
     return Bootstrap(
-        slope=made[0], intercept=made[1], r=made[2], redrawn=redrawn, draws=slope.size, seed=seed
+        slope=resampled[0],
+        intercept=resampled[1],
+        r=resampled[2],
+        redrawn=redrawn,
+        draws=slope.size,
+        seed=seed,
     )
 
 

@@ -89,15 +89,23 @@ def _shortest_tree(x: Floats, y: Floats) -> tuple[Ints, Floats]:
     return ends, lengths
 
 
+def _upper_decile(rising: list[float], number: int) -> float:
+    """The upper decile of the first so many of some lengths in rising order, between two of them by parts."""
+    place = 0.9 * (number - 1)
+    low = int(place)
+    return rising[low] + (place - low) * (rising[min(low + 1, number - 1)] - rising[low])
+
+
 def _best_cut(ends: Ints, lengths: Floats, rows: Ints, first: Ints) -> tuple[Ints | None, float | None]:
     """The clump of each different point. rows : how many pairs lie there; first : the place of the first."""
     n = rows.size
     least = max(LEAST_IN_CLUMP, math.ceil(int(rows.sum()) * LEAST_SHARE))
     by_length = np.argsort(lengths, kind="stable")[::-1]
+    rising = lengths[by_length[::-1]].tolist()
     best: tuple[int, float, Ints] | None = None
     for cut in range(1, min(n - 1, 40)):
         between, rest = float(lengths[by_length[cut - 1]]), by_length[cut:]
-        if between < APART * float(np.quantile(lengths[rest], 0.9)):
+        if between < APART * _upper_decile(rising, len(rest)):
             continue
         of = _pieces(ends[rest], n)
         sizes = np.bincount(of, weights=rows, minlength=n)

@@ -10,8 +10,10 @@ from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Floats
 
 #: Above this many pairs the trend is drawn through the means of narrow strips.
-BINNED_ABOVE = 20_000
+BINNED_ABOVE = 4_000
 _STRIPS = 2_000
+#: So many distances are held at once.
+_AT_ONCE = 40_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -42,8 +44,9 @@ def smooth_of(x: Floats, y: Floats, *, share: float = 0.6, points: int = 61) -> 
         x, y, weight = _strips(x, y)
     at = np.unique(np.linspace(x[0], x[-1], points))
     near = min(max(int(np.ceil(share * x.size)), 3), x.size)
-    trend = np.array([_local(x, y, weight, float(here), near) for here in at])
-    return Smooth(x=at, y=trend, share=share)
+    at_once = max(_AT_ONCE // x.size, 1)
+    trend = [_local(x, y, weight, at[k : k + at_once], near) for k in range(0, at.size, at_once)]
+    return Smooth(x=at, y=np.concatenate(trend), share=share)
 
 
 def _strips(x: Floats, y: Floats) -> tuple[Floats, Floats, Floats]:
@@ -52,20 +55,21 @@ def _strips(x: Floats, y: Floats) -> tuple[Floats, Floats, Floats]:
     return np.add.reduceat(x, starts) / weight, np.add.reduceat(y, starts) / weight, weight
 
 
-def _local(x: Floats, y: Floats, weight: Floats, here: float, near: int) -> float:
-    """The height at one x of the line through its nearest pairs. x in rising order."""
-    first = int(np.searchsorted(x, here))
-    low, high = max(first - near, 0), min(first + near, x.size)
-    away = np.abs(x[low:high] - here)
-    reach = float(np.partition(away, near - 1)[near - 1])
-    inside = away <= reach
-    w = weight[low:high][inside]
-    if reach > 0:
-        w = w * (1 - np.minimum(away[inside] / (reach * 1.000001), 1) ** 3) ** 3
-    dx, dy = x[low:high][inside] - here, y[low:high][inside]
-    mean_x, mean_y = np.average(dx, weights=w), np.average(dy, weights=w)
-    spread = float(np.sum(w * (dx - mean_x) ** 2))
-    if spread <= 1e-12 * float(np.sum(w)) * max(reach, 1e-300) ** 2:
-        return float(mean_y)
-    slope = float(np.sum(w * (dx - mean_x) * (dy - mean_y))) / spread
-    return float(mean_y - slope * mean_x)
+def _local(x: Floats, y: Floats, weight: Floats, at: Floats, near: int) -> Floats:
+    """The heights at some x, (k,), of the lines through the nearest pairs of each. x in rising order."""
+    dx = x - at[:, None]
+    away, place = np.abs(dx), np.arange(x.size)
+    first = np.searchsorted(x, at)[:, None]
+    away[(place < first - near) | (place >= first + near)] = np.inf  # as many on either side hold the nearest
+    reach = np.partition(away, near - 1, axis=1)[:, near - 1 : near]
+    share = np.divide(away, reach * 1.000001, out=np.where(away > 0, np.inf, 0.0), where=reach > 0)
+    share = np.minimum(share, 1)
+    tricube = 1 - share * share * share
+    w = np.where(away <= reach, weight * tricube * tricube * tricube, 0.0)
+    total = w.sum(axis=1)
+    mean_x, mean_y = (w * dx).sum(axis=1) / total, (w @ y) / total
+    dx -= mean_x[:, None]
+    spread = (w * dx * dx).sum(axis=1)
+    slope = np.divide((w * dx * (y - mean_y[:, None])).sum(axis=1), spread, out=np.zeros(at.size),
+                      where=spread > 1e-12 * total * np.maximum(reach[:, 0], 1e-300) ** 2)  # fmt: skip
+    return np.asarray(mean_y - slope * mean_x)

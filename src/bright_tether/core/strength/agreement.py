@@ -47,7 +47,7 @@ def agreement(pairs: Pairs, level: float) -> Agreement:
     gaps = centre(pairs.y - pairs.x)
     mean = fraction_unscaled(gaps.mean, gaps.exponent)
     sd = None if n < 2 else unscaled(math.sqrt(gaps.sum_squares / (n - 1)), gaps.exponent)
-    told = _with_intervals(mean, sd, n, level)
+    figures = _with_intervals(mean, sd, n, level)
     t = p = None
     if mean is None or sd is None:
         names = ("sd_difference", "ci", "t", "p", "limits", "limits_ci")
@@ -64,7 +64,7 @@ def agreement(pairs: Pairs, level: float) -> Agreement:
     return Agreement(
         mean_difference=mean,
         sd_difference=sd,
-        **told,
+        **figures,
         t=t,
         df=n - 1,
         p=p,

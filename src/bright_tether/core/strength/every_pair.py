@@ -41,7 +41,7 @@ def every_pair(
     Source: quantities §2.
     """
     rules: dict[str, Any] = {"alpha": alpha, "alternative": alternative, "level": level}
-    told = []
+    cells = []
     for second in range(len(columns)):
         for first in range(second):
             pairs = take_pairs(columns[first], columns[second], set_aside=set_aside, kept=kept)
@@ -58,5 +58,5 @@ def every_pair(
                     value, p = tau.tau_b, tau.p
             except Refusal:
                 pass
-            told.append(Cell(first=first, second=second, value=value, n=pairs.n, p=p))
-    return tuple(told)
+            cells.append(Cell(first=first, second=second, value=value, n=pairs.n, p=p))
+    return tuple(cells)

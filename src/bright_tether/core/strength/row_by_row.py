@@ -95,12 +95,12 @@ def comparisons(pairs: Pairs) -> Comparisons:
         raise TooManyPairs(pairs.n, MOST_COMPARED)
     order = np.lexsort((pairs.y, pairs.x))
     x, y = pairs.codes_x[0][order], pairs.codes_y[0][order]
-    told = np.zeros((3, pairs.n), np.int64)
+    counts = np.zeros((3, pairs.n), np.int64)
     broken = np.zeros(pairs.n, np.int64)
     for at in range(pairs.n - 1):
         agree = np.sign(x[at + 1 :] - x[at]) * np.sign(y[at + 1 :] - y[at])
         against = agree < 0
-        told[:, at] = np.count_nonzero(agree > 0), np.count_nonzero(against), np.count_nonzero(agree == 0)
-        broken[at] += told[1, at]
+        counts[:, at] = np.count_nonzero(agree > 0), np.count_nonzero(against), np.count_nonzero(agree == 0)
+        broken[at] += counts[1, at]
         broken[at + 1 :] += against
-    return Comparisons(order=order, concordant=told[0], discordant=told[1], tied=told[2], broken=broken)
+    return Comparisons(order=order, concordant=counts[0], discordant=counts[1], tied=counts[2], broken=broken)

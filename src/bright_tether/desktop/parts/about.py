@@ -14,11 +14,11 @@ class About(Popup):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(f"About {NAME}", parent, 420)
-        self.column.addWidget(label(f"Version {own_version()}, {LICENCE}", name="version"))
-        self.column.addWidget(label("It stands on these libraries:", "quiet"))
+        self.box.addWidget(label(f"Version {own_version()}, {LICENCE}", name="version"))
+        self.box.addWidget(label("It stands on these libraries:", "quiet"))
         lines = QGridLayout()
         for at, line in enumerate(libraries()):
             for place, text in enumerate(line):
                 lines.addWidget(label(text, "" if place < 2 else "quiet"), at, place)
-        self.column.addLayout(lines)
-        self.column.addWidget(label(FONT, "quiet", wrap=True))
+        self.box.addLayout(lines)
+        self.box.addWidget(label(FONT, "quiet", wrap=True))

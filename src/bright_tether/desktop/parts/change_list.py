@@ -28,8 +28,8 @@ class ChangeList(Popup):
         self.list.itemActivated.connect(self._go)
         self.list.itemClicked.connect(self._go)
         self.list.setMinimumHeight(300)
-        self.column.addWidget(self.list)
-        self.column.addWidget(label("Choose one to go to the study as it was after it.", "quiet"))
+        self.box.addWidget(self.list)
+        self.box.addWidget(label("Choose one to go to the study as it was after it.", "quiet"))
         self.setFocusProxy(self.list)
 
     def _go(self, item: QListWidgetItem) -> None:

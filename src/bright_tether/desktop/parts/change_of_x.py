@@ -33,11 +33,11 @@ class ChangeOfX(QWidget):
         row = QHBoxLayout()
         row.addWidget(self.field)
         row.addWidget(self.slider, 1)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 6, 0, 0)
-        column.addWidget(label("A change in x of", "section"))
-        column.addLayout(row)
-        column.addWidget(self.said)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 6, 0, 0)
+        box.addWidget(label("A change in x of", "section"))
+        box.addLayout(row)
+        box.addWidget(self.said)
 
     def refresh(self) -> None:
         """Bring the sentence up to date; another x starts at a tenth of its range."""

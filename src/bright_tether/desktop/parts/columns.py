@@ -76,16 +76,16 @@ class ColumnNotes(QWidget):
         self.draw_one = button("Random…", self.open_draw, kind="small", name="Make a column at random")
         deeds.addWidget(self.work_out)
         deeds.addWidget(self.draw_one)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 6, 0, 0)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 6, 0, 0)
         self.again = button("Draw again", self._draw_again, "small", "Draw the column at the cursor again")
         for piece in (self._title, self._formula):
-            column.addWidget(piece)
-        column.addWidget(self.again, 0, Qt.AlignmentFlag.AlignLeft)
-        column.addWidget(self.picture)
-        column.addLayout(settings)
-        column.addLayout(deeds)
-        column.addLayout(self._grid)
+            box.addWidget(piece)
+        box.addWidget(self.again, 0, Qt.AlignmentFlag.AlignLeft)
+        box.addWidget(self.picture)
+        box.addLayout(settings)
+        box.addLayout(deeds)
+        box.addLayout(self._grid)
 
     def show_column(self, column_id: str | None) -> None:
         """Show the column with this id, or nothing where it is gone."""

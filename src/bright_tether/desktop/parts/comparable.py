@@ -61,17 +61,17 @@ class FirstOffers(QWidget):
         super().__init__()
         self.setAccessibleName("What this line can be compared with")
         self._choose = choose
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(4, 4, 4, 4)
-        self._column.setSpacing(6)
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(4, 4, 4, 4)
+        self._box.setSpacing(6)
 
     def show_offers(self, findings: Findings) -> None:
         """Put up what can be compared."""
-        emptied(self._column)
-        self._column.addWidget(label("What this line can be compared with", "heading"))
+        emptied(self._box)
+        self._box.addWidget(label("What this line can be compared with", "heading"))
         found = offers(findings)
         if not found:
-            self._column.addWidget(
+            self._box.addWidget(
                 label(
                     "Nothing yet: a column of groups, a second response or another tether is needed.",
                     wrap=True,
@@ -80,7 +80,7 @@ class FirstOffers(QWidget):
         for one in found[:_MOST_OFFERED]:
             more = groups_offered(_groups(findings, one.key)) if one.source == "group" else ""
             words = f"{one.words}: {more}" if more else one.words
-            self._column.addWidget(button(words, partial(self._choose, one), "row"))
+            self._box.addWidget(button(words, partial(self._choose, one), "row"))
         if len(found) > _MOST_OFFERED:
-            self._column.addWidget(label("and more in the list above", "quiet"))
-        self._column.addStretch()
+            self._box.addWidget(label("and more in the list above", "quiet"))
+        self._box.addStretch()

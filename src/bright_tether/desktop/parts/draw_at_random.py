@@ -40,7 +40,7 @@ class DrawAtRandom(Popup):
         self.fields["rows"].setText(_USUAL_ROWS)
         self.fields["seed"].setText(str(_free_seed(session)))
         self.fields["names"].setPlaceholderText("Weir, Ford")
-        self.column.addWidget(self.kind)
+        self.box.addWidget(self.kind)
         grid = QGridLayout()
         self._labels = {name: label(name, "quiet") for name in (*self.fields, "x")}
         self._labels["names"].setText("names, with commas")
@@ -51,14 +51,14 @@ class DrawAtRandom(Popup):
                 field.setAccessibleName(f"Draw {name}")
             grid.addWidget(self._labels[name], at, 0)
             grid.addWidget(field, at, 1)
-        self.column.addLayout(grid)
+        self.box.addLayout(grid)
         self.name = QLineEdit()
         self.name.setPlaceholderText("name of the new column")
         self.name.setAccessibleName("Name of the random column")
         self.said = label(kind="quiet", wrap=True, name="draw says")
-        self.column.addWidget(self.name)
-        self.column.addWidget(self.said)
-        self.column.addWidget(button("Add the column", self.add, "main", "Add the random column"))
+        self.box.addWidget(self.name)
+        self.box.addWidget(self.said)
+        self.box.addWidget(button("Add the column", self.add, "main", "Add the random column"))
         self.kind.currentIndexChanged.connect(self._kind_chosen)
         self._kind_chosen()
 
@@ -76,14 +76,14 @@ class DrawAtRandom(Popup):
             return
         numbers = {name: typed[name] or 0.0 for name in _FIELDS if DRAWS[kind].fields.get(name)}
         numbers |= DRAWS[kind].fixed
-        made = Draw(kind=DRAWS[kind].kind, seed=int(typed["seed"] or 0), x=x, names=names, **numbers)
+        draw = Draw(kind=DRAWS[kind].kind, seed=int(typed["seed"] or 0), x=x, names=names, **numbers)
         edits: list[SingleEdit] = []
         study = session.history.study
         if not session.table.rows:
             edits.append(add_rows(study, session.table.id, int(rows or 0)))
             study = edits[0].apply(study)
         name = self.name.text().strip() or "random"
-        put = column_changes.add_formula(study, session.table.id, name, made)
+        put = column_changes.add_formula(study, session.table.id, name, draw)
         whole: Edit = Several(label=put.label, edits=(*edits, put)) if edits else put
         session.do(whole)
         self.close()

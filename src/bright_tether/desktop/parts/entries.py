@@ -13,34 +13,34 @@ from bright_tether.pictures.sure import sure
 
 def choice(name: str, items: Mapping[Any, str], run: Callable[[Any], object]) -> QComboBox:
     """One of several, by their words; run with the key chosen."""
-    made = QComboBox()
-    made.setAccessibleName(name)
+    box = QComboBox()
+    box.setAccessibleName(name)
     for key, words in items.items():
-        made.addItem(words, key)
-    made.setMaximumWidth(190)
-    made.activated.connect(lambda _: run(made.currentData()))
-    return made
+        box.addItem(words, key)
+    box.setMaximumWidth(190)
+    box.activated.connect(lambda _: run(box.currentData()))
+    return box
 
 
 def number(name: str, run: Callable[[str], object], width: int = 86, hint: str = "") -> QLineEdit:
     """A field for a number; run with its text when it is left."""
-    made = QLineEdit()
-    made.setAccessibleName(name)
-    made.setPlaceholderText(hint)
-    made.setFixedWidth(width)
-    made.editingFinished.connect(lambda: run(made.text().strip()))
-    return made
+    entry = QLineEdit()
+    entry.setAccessibleName(name)
+    entry.setPlaceholderText(hint)
+    entry.setFixedWidth(width)
+    entry.editingFinished.connect(lambda: run(entry.text().strip()))
+    return entry
 
 
 def count(name: str, low: int, high: int, run: Callable[[int], object]) -> QSpinBox:
     """A whole number; run with it when the field is left."""
-    made = QSpinBox()
-    made.setRange(low, high)
-    made.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
-    made.setAccessibleName(name)
-    sure(made.lineEdit()).setAccessibleName(name)
-    made.editingFinished.connect(lambda: run(made.value()))
-    return made
+    box = QSpinBox()
+    box.setRange(low, high)
+    box.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
+    box.setAccessibleName(name)
+    sure(box.lineEdit()).setAccessibleName(name)
+    box.editingFinished.connect(lambda: run(box.value()))
+    return box
 
 
 def named(words: str, field: QWidget) -> QWidget:

@@ -49,7 +49,7 @@ class FilterPanel(Popup):
         self._held = QWidget()
         self._list = QVBoxLayout(self._held)
         self._list.setContentsMargins(0, 0, 0, 0)
-        self.column.addWidget(self._held)
+        self.box.addWidget(self._held)
         self._columns, self._relations = QComboBox(), QComboBox()
         self._columns.setAccessibleName("Filter column")
         self._relations.setAccessibleName("Filter relation")
@@ -63,16 +63,16 @@ class FilterPanel(Popup):
         row = QHBoxLayout()
         row.addWidget(self._columns, 2)
         row.addWidget(self._relations, 1)
-        self.column.addLayout(row)
+        self.box.addLayout(row)
         values = QHBoxLayout()
         values.addWidget(self._first)
         values.addWidget(self._second)
-        self.column.addLayout(values)
-        self.column.addWidget(self._choices)
+        self.box.addLayout(values)
+        self.box.addWidget(self._choices)
         self._said = label(kind="quiet", wrap=True, name="filter says")
         self._said.setMinimumHeight(32)
-        self.column.addWidget(self._said)
-        self.column.addWidget(button("Add this condition", self.add, "main"))
+        self.box.addWidget(self._said)
+        self.box.addWidget(button("Add this condition", self.add, "main"))
         self._columns.currentIndexChanged.connect(self._column_chosen)
         self._relations.currentIndexChanged.connect(self._relation_chosen)
         session.findings_changed.connect(self._refresh)
@@ -81,12 +81,12 @@ class FilterPanel(Popup):
     def _refresh(self) -> None:
         """The columns there are, the chosen one still chosen; they may go or change while this is open."""
         chosen, columns = self._columns.currentData(), self._session.table.columns
-        told = [(column.name, column.id, column.kind) for column in columns]
-        if told != self._told:
-            self._told = told
+        offered = [(column.name, column.id, column.kind) for column in columns]
+        if offered != self._told:
+            self._told = offered
             self._columns.blockSignals(True)
             self._columns.clear()
-            for name, column_id, _ in told:
+            for name, column_id, _ in offered:
                 self._columns.addItem(name, column_id)
             self._columns.setCurrentIndex(max(self._columns.findData(chosen), 0))
             self._columns.blockSignals(False)

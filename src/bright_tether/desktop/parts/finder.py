@@ -32,9 +32,9 @@ class Finder(QFrame):
         self.list.setAccessibleName("Actions found")
         self.list.itemClicked.connect(lambda _: self._run())
         self._none = label("No action has these words, or none applies now.", "quiet")
-        column = QVBoxLayout(self)
+        box = QVBoxLayout(self)
         for widget in (self.field, self.list, self._none):
-            column.addWidget(widget)
+            box.addWidget(widget)
         self.resize(520, 420)
         self.move(window.mapToGlobal(QPoint((window.width() - 520) // 2, 84)))
         self.setFocusProxy(self.field)

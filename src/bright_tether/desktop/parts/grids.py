@@ -34,6 +34,9 @@ _LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
 class FiguresTable(QTableWidget):
     """A table that is read; Ctrl+C copies what is marked in it, or all of it with its heads."""
 
+    #: What it was filled with last, and in which colours.
+    filled: tuple[Grid | None, Tokens | None] | None = None
+
     def keyPressEvent(self, event: Any) -> None:
         """Copy."""
         if event.matches(QKeySequence.StandardKey.Copy):
@@ -67,13 +70,13 @@ def figures_table(name: str) -> FiguresTable:
 
 def cell(text: str, *, bold: bool = False) -> QTableWidgetItem:
     """One figure, in the middle of its cell."""
-    made = QTableWidgetItem(text)
-    made.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
+    item = QTableWidgetItem(text)
+    item.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
     if bold:
         font = QFont()
         font.setBold(True)
-        made.setFont(font)
-    return made
+        item.setFont(font)
+    return item
 
 
 class PairGrid(QWidget):
@@ -95,10 +98,10 @@ class PairGrid(QWidget):
             row.addWidget(chooser)
         self._said = label("", "quiet", wrap=True)
         row.addWidget(self._said, 1)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(row)
-        column.addWidget(self.table, 1)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(row)
+        box.addWidget(self.table, 1)
 
     def refresh(self) -> None:
         """Bring the grid up to date."""
@@ -121,13 +124,13 @@ class PairGrid(QWidget):
         digits, alpha = findings.rules.digits, findings.rules.alpha
         for one in findings.every_pair(self.coefficient):
             text = f"{d.coefficient(one.value, digits)}\nn = {d.grouped(one.n)}, {d.p_value(one.p)}"
-            made = cell(text)
-            made.setToolTip(f"{names[one.first]} and {names[one.second]}: click to open this tether")
+            item = cell(text)
+            item.setToolTip(f"{names[one.first]} and {names[one.second]}: click to open this tether")
             if one.p is not None and one.p <= alpha:
                 soft = QColor(self.tokens.hues[0 if (one.value or 0) > 0 else 2])
                 soft.setAlpha(40)
-                made.setBackground(QBrush(soft))
-            self.table.setItem(one.second - 1, one.first, made)
+                item.setBackground(QBrush(soft))
+            self.table.setItem(one.second - 1, one.first, item)
 
     def _choose(self, name: str) -> None:
         self.coefficient = name
@@ -158,10 +161,10 @@ class CriticalView(QWidget):
         self.table = figures_table("Critical values")
         sure(self.table.verticalHeader()).hide()
         self._said = label("", "quiet", wrap=True)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self._said)
-        column.addWidget(self.table, 1)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(self._said)
+        box.addWidget(self.table, 1)
 
     def refresh(self) -> None:
         """Bring the table up to date."""
@@ -170,43 +173,58 @@ class CriticalView(QWidget):
         if findings.refusal:
             self._said.setText("")
             return
-        told, rules = findings.critical_table, findings.rules
+        critical, rules = findings.critical_table, findings.rules
         sides = "two-sided" if rules.alternative == "two-sided" else f"one-sided ({rules.alternative})"
         self._said.setText(
             f"The size a coefficient must reach, {sides}. r and ρ rest on t with n − 2 df; "
             "τ on the normal curve without ties."
         )
         heads = ["n", "df"]
-        heads += [f"r, ρ\nα {alpha:g}" for alpha in told.alphas]
-        heads += [f"τ\nα {alpha:g}" for alpha in told.alphas]
+        heads += [f"r, ρ\nα {alpha:g}" for alpha in critical.alphas]
+        heads += [f"τ\nα {alpha:g}" for alpha in critical.alphas]
         self.table.setColumnCount(len(heads))
-        self.table.setRowCount(len(told.n))
+        self.table.setRowCount(len(critical.n))
         self.table.setHorizontalHeaderLabels(heads)
-        present = told.alphas.index(rules.alpha)
+        present = critical.alphas.index(rules.alpha)
         soft = QBrush(QColor(self.tokens.tether_soft))
-        for row, n in enumerate(told.n):
-            texts = [str(n), str(told.df[row])]
-            texts += [f"{value:.4f}" for value in (*told.r[row], *told.tau[row])]
+        for row, n in enumerate(critical.n):
+            texts = [str(n), str(critical.df[row])]
+            texts += [f"{value:.4f}" for value in (*critical.r[row], *critical.tau[row])]
             for place, text in enumerate(texts):
-                mine = row == told.present and place in (2 + present, 2 + present + len(told.alphas))
-                made = cell(text, bold=mine or (row == told.present and place < 2))
+                mine = row == critical.present and place in (2 + present, 2 + present + len(critical.alphas))
+                item = cell(text, bold=mine or (row == critical.present and place < 2))
                 if mine:
-                    made.setBackground(soft)
-                    made.setForeground(QBrush(QColor(self.tokens.on_soft)))
-                self.table.setItem(row, place, made)
+                    item.setBackground(soft)
+                    item.setForeground(QBrush(QColor(self.tokens.on_soft)))
+                self.table.setItem(row, place, item)
 
 
 def column_of(widget: QWidget, *parts: QWidget) -> QVBoxLayout:
     """Lay widgets one under the other in another, without margins."""
-    column = QVBoxLayout(widget)
-    column.setContentsMargins(0, 0, 0, 0)
+    box = QVBoxLayout(widget)
+    box.setContentsMargins(0, 0, 0, 0)
     for part in parts:
-        column.addWidget(part)
-    return column
+        box.addWidget(part)
+    return box
 
 
-def fill_grid(table: QTableWidget, grid: Grid | None, tokens: Tokens | None = None) -> None:
+def _of_one_shape(one: Grid | None, other: Grid) -> bool:
+    """Whether nothing but the texts of two tables can differ."""
+    return one is not None and (one.heads, len(one.rows), one.strong) == (
+        other.heads, len(other.rows), other.strong
+    )  # fmt: skip
+
+
+def fill_grid(table: FiguresTable, grid: Grid | None, tokens: Tokens | None = None) -> None:
     """Show a table of figures; its row in force on the soft ground of the theme. None empties it."""
+    before, table.filled = table.filled, (grid, tokens)
+    if before == table.filled:
+        return
+    if grid is not None and before is not None and _of_one_shape(before[0], grid) and before[1] == tokens:
+        for row, texts in enumerate(grid.rows):
+            for place, text in enumerate(texts):
+                sure(table.item(row, place)).setText(text)
+        return
     table.clear()
     table.setColumnCount(len(grid.heads) if grid else 0)
     table.setRowCount(len(grid.rows) if grid else 0)
@@ -221,8 +239,8 @@ def fill_grid(table: QTableWidget, grid: Grid | None, tokens: Tokens | None = No
     head.setSectionResizeMode(len(grid.heads) - 1, QHeaderView.ResizeMode.Stretch)
     for row, texts in enumerate(grid.rows):
         for place, text in enumerate(texts):
-            made = cell(text, bold=row == grid.strong)
+            item = cell(text, bold=row == grid.strong)
             if row == grid.strong and tokens is not None:
-                made.setBackground(QBrush(QColor(tokens.tether_soft)))
-                made.setForeground(QBrush(QColor(tokens.on_soft)))
-            table.setItem(row, place, made)
+                item.setBackground(QBrush(QColor(tokens.tether_soft)))
+                item.setForeground(QBrush(QColor(tokens.on_soft)))
+            table.setItem(row, place, item)

@@ -49,11 +49,11 @@ class StudyName(Pressable):
     def __init__(self) -> None:
         super().__init__("studyName", "Study")
         self.title, self.subtitle = label(name="title"), label(name="subtitle")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(6, 3, 6, 3)
-        column.setSpacing(1)
-        column.addWidget(self.title)
-        column.addWidget(self.subtitle)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(6, 3, 6, 3)
+        box.setSpacing(1)
+        box.addWidget(self.title)
+        box.addWidget(self.subtitle)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
 
 

@@ -62,8 +62,8 @@ class Help(Popup):
         row.addStretch()
         row.addWidget(label("Esc closes", "quiet"))
         for piece in (self._title, self.page):
-            self.column.addWidget(piece)
-        self.column.addLayout(row)
+            self.box.addWidget(piece)
+        self.box.addLayout(row)
         self.setFocusProxy(self.page)
         self._show(with_terms=True)
 

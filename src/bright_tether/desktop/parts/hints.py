@@ -30,7 +30,7 @@ def answered(window: QWidget, event: QEvent | None) -> bool:
         text = under.text()
     elif isinstance(under, QComboBox):
         text = under.currentText()
-    told = term_hint(text)
-    if told:
-        QToolTip.showText(event.globalPos(), told, under)
-    return bool(told)
+    hint = term_hint(text)
+    if hint:
+        QToolTip.showText(event.globalPos(), hint, under)
+    return bool(hint)

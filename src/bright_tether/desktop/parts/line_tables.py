@@ -43,15 +43,15 @@ class ErrorsView(QWidget):
             fill_grid(self.table, None)
             return
         fill_grid(self.table, errors_grid(findings), self.tokens)
-        told = {}
+        by_kind = {}
         for kind in ("classical", "HC3"):
             with suppress(NoErrors):
-                told[kind] = findings.coefficients_by(kind).se_slope
-        self._said.setText(self._difference(told, findings.tether.line.errors))
+                by_kind[kind] = findings.coefficients_by(kind).se_slope
+        self._said.setText(self._difference(by_kind, findings.tether.line.errors))
 
     @staticmethod
-    def _difference(told: dict[str, Any], chosen: str) -> str:
-        plain, robust = told.get("classical"), told.get("HC3")
+    def _difference(by_kind: dict[str, Any], chosen: str) -> str:
+        plain, robust = by_kind.get("classical"), by_kind.get("HC3")
         said = f"In force: {ERROR_NAMES[chosen]} errors, for every later step. Click a row to choose it."
         if not plain or not robust:
             return said
@@ -85,9 +85,9 @@ class SplitBar(QWidget):
     def show_split(self, share: float | None) -> None:
         """Show another split; None leaves the bar empty."""
         self.share = share
-        told = "no variation to split" if share is None else f"line {d.percent(share)}"
+        words = "no variation to split" if share is None else f"line {d.percent(share)}"
         self.setAccessibleName("Picture of the split of variation")
-        self.setAccessibleDescription(told)
+        self.setAccessibleDescription(words)
         self.update()
 
     def paintEvent(self, event: Any) -> None:

@@ -29,9 +29,9 @@ class LineupCell(QPushButton):
         self.setCheckable(True)
         self.plot = SmallPlot(tokens, font)
         self.plot.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(4, 4, 4, 4)
-        column.addWidget(self.plot)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(4, 4, 4, 4)
+        box.addWidget(self.plot)
         self.setMinimumHeight(84)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
@@ -63,11 +63,11 @@ class Lineup(QWidget):
         row.addWidget(self.many)
         row.addWidget(button("Deal again", self.again, "small"))
         row.addWidget(button("Back to the board", self.left.emit, "small"))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
         self.said.setMinimumHeight(44)
-        column.addLayout(row)
-        column.addLayout(self._grid, 1)
+        box.addLayout(row)
+        box.addLayout(self._grid, 1)
 
     def again(self) -> None:
         """Deal with the next seed."""
@@ -107,10 +107,10 @@ class Lineup(QWidget):
             cell.setChecked(at in (place, self.real))
         luck = d.percent(1 / len(self.cells), 0)
         if place == self.real:
-            told = f"Picture {place + 1} is yours: it stands out (by luck alone the chance was {luck})."
+            words = f"Picture {place + 1} is yours: it stands out (by luck alone the chance was {luck})."
         else:
-            told = (
+            words = (
                 f"Picture {place + 1} was simulated; yours is picture {self.real + 1}. It does not stand out."
             )
         session.do(changes.keep_lineup(session.history.study, session.tether, kept))
-        self.said.setText(told)
+        self.said.setText(words)

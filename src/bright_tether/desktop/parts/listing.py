@@ -90,11 +90,11 @@ class ListingView(QWidget):
         row.addWidget(self.highest)
         row.addStretch()
         row.addWidget(button("Copy the table", self.copy, "small"))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(row)
-        column.addWidget(self._said)
-        column.addWidget(self.table, 1)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(row)
+        box.addWidget(self._said)
+        box.addWidget(self.table, 1)
 
     def refresh(self) -> None:
         """Bring the table up to date."""

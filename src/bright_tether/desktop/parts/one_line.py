@@ -71,11 +71,11 @@ class OneLine(QWidget):
             row.addWidget(part)
         row.addStretch()
         row.addWidget(self._toggle)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(6)
-        column.addWidget(self._line)
-        column.addWidget(more)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(6)
+        box.addWidget(self._line)
+        box.addWidget(more)
         more.hide()
 
     def toggle(self) -> None:

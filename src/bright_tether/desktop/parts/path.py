@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PyQt6.QtGui import QColor, QFont, QPainter, QPen
 from PyQt6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
@@ -17,6 +17,9 @@ from bright_tether.theme.tokens import Tokens
 _LINE_AT = 27
 #: Up to this many rows doubts are judged at every step, for the badge.
 BADGE_ROWS = 2000
+
+#: Milliseconds for which the hand must rest before the badge follows it.
+_REST = 100
 
 
 class Knot(QAbstractButton):
@@ -108,7 +111,10 @@ class Path(QWidget):
             knot.clicked.connect(lambda _, step=knot.step.id: session.show_step(step))
             row.addWidget(knot)
         session.step_changed.connect(self.show_step)
-        session.findings_changed.connect(self.show_attention)
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.timeout.connect(self.show_attention)
+        session.findings_changed.connect(self._follow)
         self.show_attention()
         self.show_step(session.step)
 
@@ -124,6 +130,13 @@ class Path(QWidget):
             knot.walked = place <= furthest
             knot.walked_before, knot.walked_after = place <= furthest, place < furthest
             knot.update()
+
+    def _follow(self) -> None:
+        if self._session.moving:
+            self._rest.start(_REST)
+        else:
+            self._rest.stop()
+            self.show_attention()
 
     def show_attention(self) -> None:
         """Badge the step where something needs attention; long tables only once Doubts is walked to."""

@@ -38,8 +38,8 @@ class PictureOut(Popup):
             field.setButtonSymbols(QSpinBox.ButtonSymbols.NoButtons)
             grid.addWidget(label(words), row, 0)
             grid.addWidget(field, row, 1)
-        self.column.addLayout(grid)
-        self.column.addWidget(button("As SVG, PDF or PNG…", self._ask, "main", "Choose the file"))
+        self.box.addLayout(grid)
+        self.box.addWidget(button("As SVG, PDF or PNG…", self._ask, "main", "Choose the file"))
 
     def _ask(self) -> None:
         kinds = "SVG (*.svg);;PDF (*.pdf);;PNG (*.png)"

@@ -94,14 +94,14 @@ class Pins(QWidget):
         )
         more = Flow(button("+ Heading", lambda: self.add("heading"), "small", "Add a heading"),
                     button("+ Note", lambda: self.add("note"), "small", "Add a note"), spacing=4)  # fmt: skip
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(label("Pins, in the order of the page", "section"))
-        column.addWidget(self.list, 1)
-        column.addLayout(more)
-        column.addWidget(self._about)
-        column.addWidget(self.words)
-        column.addLayout(deeds)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addWidget(label("Pins, in the order of the page", "section"))
+        box.addWidget(self.list, 1)
+        box.addLayout(more)
+        box.addWidget(self._about)
+        box.addWidget(self.words)
+        box.addLayout(deeds)
         self.setFixedWidth(226)
 
     @property

@@ -18,9 +18,9 @@ class Popup(QFrame):
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setObjectName("popup")
         self.setAccessibleName(title)
-        self.column = QVBoxLayout(self)
-        self.column.setContentsMargins(14, 12, 14, 12)
-        self.column.addWidget(label(title, "strong"))
+        self.box = QVBoxLayout(self)
+        self.box.setContentsMargins(14, 12, 14, 12)
+        self.box.addWidget(label(title, "strong"))
         self.setMinimumWidth(width)
 
     def event(self, event: QEvent | None) -> bool:

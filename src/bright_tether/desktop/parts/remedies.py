@@ -28,37 +28,35 @@ class Remedies(QWidget):
         self._session = session
         self.name: str | None = None
         self._tried: str | None = None
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 4, 0, 0)
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(0, 4, 0, 0)
 
     def show_doubt(self, name: str | None) -> None:
         """Show what belongs to one doubt, or nothing."""
         if name != self.name:
             self._tried = None
         self.name = name
-        emptied(self._column)
+        emptied(self._box)
         findings = self._session.findings
         if name is None or findings.refusal or findings.fit.exact:
             return
-        self._column.addWidget(label(f"What could {findings.pairs.n} rows have shown?", "section"))
-        told = label(seen_sentence(findings.seen(name)), "quiet", wrap=True, name="what could be seen")
-        self._column.addWidget(told)
+        self._box.addWidget(label(f"What could {findings.pairs.n} rows have shown?", "section"))
+        seen = label(seen_sentence(findings.seen(name)), "quiet", wrap=True, name="what could be seen")
+        self._box.addWidget(seen)
         doubt = findings.doubt(name)
         if doubt.verdict in (Verdict.CLEAR, Verdict.SOME):
             self._offer(findings, name, row_ids(findings, doubt.rows))
 
     def _offer(self, findings: Findings, name: str, rows: frozenset[int]) -> None:
         session = self._session
-        self._column.addWidget(label("What could be done", "section"))
+        self._box.addWidget(label("What could be done", "section"))
         if name in BEYOND_REMEDIES:
-            self._column.addWidget(
-                label(BEYOND_REMEDIES[name], "quiet", wrap=True, name="what errors can do")
-            )
+            self._box.addWidget(label(BEYOND_REMEDIES[name], "quiet", wrap=True, name="what errors can do"))
         for remedy in remedies(session.history.study, session.tether, name, rows):
             try_it = button(remedy.words, partial(self._try, remedy), "small", f"Try: {remedy.words}")
             try_it.setCheckable(True)
             try_it.setChecked(remedy.words == self._tried)
-            self._column.addWidget(try_it)
+            self._box.addWidget(try_it)
             if remedy.words == self._tried:
                 self._preview(findings, remedy)
         stands = next((one.reason for one in session.tether.answers if one.doubt == name), "")
@@ -68,7 +66,7 @@ class Remedies(QWidget):
         field.returnPressed.connect(lambda: self._stand(field.text().strip()))
         row.addWidget(field, 1)
         row.addWidget(button("Let it stand", lambda: self._stand(field.text().strip()), "small"))
-        self._column.addLayout(row)
+        self._box.addLayout(row)
 
     def _preview(self, findings: Findings, remedy: Remedy) -> None:
         session = self._session
@@ -78,12 +76,12 @@ class Remedies(QWidget):
             said = remedy_sentence(findings, there)
         except Refusal as found:
             said = refusal(found)
-        self._column.addWidget(label(said, wrap=True, name="what the remedy changes"))
+        self._box.addWidget(label(said, wrap=True, name="what the remedy changes"))
         row = QHBoxLayout()
         row.addWidget(button("Take it", lambda: self._take(remedy), "main", f"Take: {remedy.words}"))
         row.addWidget(button("Leave it", lambda: self._try(None), "small"))
         row.addStretch()
-        self._column.addLayout(row)
+        self._box.addLayout(row)
 
     def _try(self, remedy: Remedy | None) -> None:
         self._tried = None if remedy is None or remedy.words == self._tried else remedy.words

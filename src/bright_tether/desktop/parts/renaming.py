@@ -23,10 +23,10 @@ class AskName(Popup):
         self.field.setAccessibleName("New name")
         self.field.selectAll()
         self.field.returnPressed.connect(self.done)
-        self.column.addWidget(self.field)
+        self.box.addWidget(self.field)
         if gloss:
-            self.column.addWidget(label(gloss, "quiet", wrap=True))
-        self.column.addWidget(button("Take this name", self.done, "main"))
+            self.box.addWidget(label(gloss, "quiet", wrap=True))
+        self.box.addWidget(button("Take this name", self.done, "main"))
         self.setFocusProxy(self.field)
 
     def done(self) -> None:

@@ -108,9 +108,9 @@ class RulesPanel(QFrame):
         self.words.setCursorPosition(0)
         self.words.textEdited.connect(self._typed_words)
         self._line("words", "Words for strength", self.words)
-        told = trail_lines(session.findings)
-        self.trail = label("\n".join(told), "quiet", wrap=True, name="changed after results were seen")
-        if told:
+        lines = trail_lines(session.findings)
+        self.trail = label("\n".join(lines), "quiet", wrap=True, name="changed after results were seen")
+        if lines:
             outer.addWidget(label("Changed after results were seen", "section"))
             outer.addWidget(self.trail)
         self.show_origins()

@@ -79,10 +79,10 @@ class SamplingEntries(QWidget):
         chosen = [self.truth[name] for name in ("shape", "pattern", "design")]
         self.stated = QWidget()
         self.stated.setLayout(Flow(*fields, *chosen))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(self._first)
-        column.addWidget(self.stated)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(self._first)
+        box.addWidget(self.stated)
 
     def refresh(self, view: str) -> None:
         """Show what is chosen, as far as the view asks for it."""

@@ -61,20 +61,20 @@ class LineSettings(Popup):
             typed.setAccessibleName(words)
             typed.editingFinished.connect(lambda n=name, f=typed: self._number(n, f.text()))
             self._line(grid, words, typed)
-        self.column.addLayout(grid)
+        self.box.addLayout(grid)
         for name, words in (("origin", "Through the origin"), ("slope_first", "Slope first in the equation")):
             box = QCheckBox(words)
             box.setAccessibleName(words)
             box.setChecked(getattr(chosen, name))
             box.toggled.connect(lambda on, n=name: self._put(n, on))
-            self.column.addWidget(box)
-        self.column.addWidget(label("Keep as live columns of the table", "section"))
+            self.box.addWidget(box)
+        self.box.addWidget(label("Keep as live columns of the table", "section"))
         kept = Flow(spacing=4)
         for what, words in _FIGURES.items():
             kept.addWidget(button(words, partial(self._keep, what), "small", f"Keep {words} as a column"))
-        self.column.addLayout(kept)
+        self.box.addLayout(kept)
         self.said = label("", "quiet", wrap=True, name="settings note")
-        self.column.addWidget(self.said)
+        self.box.addWidget(self.said)
 
     @staticmethod
     def _line(grid: QGridLayout, words: str, field: QWidget) -> None:

@@ -82,7 +82,6 @@ class TetherCard(Pressable):
         self._pairs.setText(pairs or "no line yet")
         self._r.setText(r)
         self._findings, self._said = findings, f"{pairs} {r}".strip()
-        self.show_standing(at_hand=True)
         self.stamp.draw(findings)
 
     def call(self, name: str) -> None:
@@ -168,6 +167,8 @@ class Shelf(QFrame):
         self._session, self._tokens = session, tokens
         self._cards: dict[str, TetherCard] = {}
         self._stood_on = ""
+        #: What the choice of a tint shows.
+        self._tinted: tuple[object, ...] | None = None
         #: Cards whose standing is worked out once nothing else is to be done.
         self._later: list[TetherCard] = []
         self._idle = QTimer(self)
@@ -182,10 +183,10 @@ class Shelf(QFrame):
         self._list.setSpacing(6)
         held = QWidget()
         held.setObjectName("shelfInner")
-        column = QVBoxLayout(held)
-        column.setContentsMargins(0, 0, 4, 0)
-        column.addLayout(self._list)
-        column.addStretch()
+        box = QVBoxLayout(held)
+        box.setContentsMargins(0, 0, 4, 0)
+        box.addLayout(self._list)
+        box.addStretch()
         self._scroll = scroll = QScrollArea()
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # its cards take the keyboard
         scroll.setWidgetResizable(True)
@@ -229,11 +230,13 @@ class Shelf(QFrame):
             elif card.stands_for(rests_on):
                 card.call(tether_name(study, tether))
                 continue  # nothing else that it shows has changed
-            elif study.table(tether.table).rows > IN_PLACE_ROWS:
-                continue  # too long to work out here; its card waits until it is on the stage
+            elif session.moving or study.table(tether.table).rows > IN_PLACE_ROWS:
+                continue  # the hand moves another; or too long to work out here, so it waits for the stage
             else:
                 findings = Findings(study, tether)
             card.show_findings(findings, shown)
+            if not session.moving:
+                card.show_standing(at_hand=True)
             card.rests_on = None if shown else rests_on
             self._later = [*(one for one in self._later if one is not card), card]
         self._idle.start(_IDLE)
@@ -292,22 +295,22 @@ class Shelf(QFrame):
         self._show_tint(self._session.findings)
 
     def _stand_one(self) -> None:
-        """Work out where one tether stands, and come back for the next."""
-        if self._later and not self._session.previewing:
+        """Work out where one tether stands now that the hand rests, and come back for the next."""
+        if self._later:
             self._later.pop(0).show_standing(at_hand=False)
             self._lay_out()
         if self._later:
-            self._idle.start(_IDLE if self._session.previewing else 0)
+            self._idle.start(0)
 
     def _lay_out(self) -> None:
         """Move the cards apart at once; by itself the list would first show one over the next."""
         for card in self._cards.values():
             card.fit()
         held, room = sure(self._scroll.widget()), sure(self._scroll.viewport())
-        column = sure(held.layout())
-        column.invalidate()
-        held.resize(held.width(), max(room.height(), column.totalHeightForWidth(held.width())))
-        column.activate()
+        box = sure(held.layout())
+        box.invalidate()
+        held.resize(held.width(), max(room.height(), box.totalHeightForWidth(held.width())))
+        box.activate()
 
     def _match_cards(self, wanted: list[str]) -> None:
         if list(self._cards) == wanted:
@@ -315,11 +318,11 @@ class Shelf(QFrame):
         emptied(self._list)
         self._cards, self._later = {}, []
         for tether_id in wanted:
-            made = TetherCard(tether_id, self._tokens)
-            made.wanted.connect(self._session.show_tether)
-            made.menu_wanted.connect(self._open_menu)
-            self._cards[tether_id] = made
-            self._list.addWidget(made)
+            new = TetherCard(tether_id, self._tokens)
+            new.wanted.connect(self._session.show_tether)
+            new.menu_wanted.connect(self._open_menu)
+            self._cards[tether_id] = new
+            self._list.addWidget(new)
 
     def _show_rows(self, findings: Findings) -> None:
         conditions = findings.tether.conditions
@@ -339,17 +342,19 @@ class Shelf(QFrame):
         self._out.setText("\n".join(out_of_play(findings)))
 
     def _show_tint(self, findings: Findings) -> None:
+        points = findings.cloud
+        groups = () if points is None else tuple(zip(points.groups, points.counts(), strict=True))
+        offered = tuple((one.short, one.id) for one in findings.table.columns if one.kind == "category")
+        if (offered, findings.tether.tint, groups, self._tokens) == self._tinted:
+            return
+        self._tinted = offered, findings.tether.tint, groups, self._tokens
         self._tint.clear()
         self._tint.addItem("nothing", None)
-        for column in findings.table.columns:
-            if column.kind == "category":
-                self._tint.addItem(column.short, column.id)
+        for name, column_id in offered:
+            self._tint.addItem(name, column_id)
         self._tint.setCurrentIndex(max(self._tint.findData(findings.tether.tint), 0))
         emptied(self._legend)
-        points = findings.cloud
-        if points is None:
-            return
-        for place, (name, number) in enumerate(zip(points.groups, points.counts(), strict=True)):
+        for place, (name, number) in enumerate(groups):
             self._legend.addWidget(Swatch(place, self._tokens), place, 0)
             self._legend.addWidget(label(f"{name} {number}"), place, 1)
         self._legend.setColumnStretch(1, 1)

@@ -47,27 +47,28 @@ class Shuffle(QWidget):
         row.addWidget(label("seed", "quiet"))
         row.addWidget(self.seed, 1)
         row.addWidget(self.go)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 6, 0, 0)
-        column.addWidget(label("What luck alone reaches: shuffle y against x", "section", wrap=True))
-        column.addLayout(row)
-        column.addWidget(self.bar)
-        column.addWidget(self.said)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 6, 0, 0)
+        box.addWidget(label("What luck alone reaches: shuffle y against x", "section", wrap=True))
+        box.addLayout(row)
+        box.addWidget(self.bar)
+        box.addWidget(self.said)
         self.work.progressed.connect(self.bar.setValue)
         self.work.done.connect(self._take)
         self.work.failed.connect(lambda error: self.said.setText(f"It could not be done: {error}."))
 
-    def refresh(self) -> None:
-        """Forget what was worked out from other pairs."""
+    def refresh(self) -> bool:
+        """Forget what was worked out from other pairs; whether there was something to forget."""
         findings = self._session.findings
         there = findings.refusal is None
         self.setEnabled(there)
         basis = findings.permutation(0, 0) if there else None
         if (basis is None and self._basis is None) or (basis is not None and basis.same(self._basis)):
-            return
+            return False
         self._basis = basis
         self.work.drop()
         self._show(None)
+        return True
 
     def toggle(self) -> None:
         """Start, or stop and keep what there is."""

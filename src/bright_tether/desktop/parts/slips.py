@@ -30,9 +30,9 @@ class SlipList(QFrame):
         self.setObjectName("beware")
         self.setAccessibleName("Likely slips")
         self._session = session
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(12, 6, 8, 6)
-        self._column.setSpacing(2)
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(12, 6, 8, 6)
+        self._box.setSpacing(2)
         self._shown: tuple[Slip, ...] | None = None
 
     def show_slips(self) -> None:
@@ -41,7 +41,7 @@ class SlipList(QFrame):
         if slips is self._shown:
             return
         self._shown = slips
-        emptied(self._column)
+        emptied(self._box)
         for slip in slips[:_MOST_SHOWN]:
             row = Flow()
             sentence = slip_sentence(slip, self._session.findings.table)
@@ -51,10 +51,10 @@ class SlipList(QFrame):
             if len(slip.rows) > 1:
                 one_by_one = partial(self._list, each_row(slip), "Row by row")
                 row.addWidget(button("Row by row…", one_by_one, "link", f"Row by row: {sentence}"))
-            self._column.addLayout(row)
+            self._box.addLayout(row)
         if len(slips) > _MOST_SHOWN:
             words = f"and {d.count(len(slips) - _MOST_SHOWN, 'other likely slip')}…"
-            self._column.addWidget(button(words, partial(self._list, slips, "Likely slips"), "link"))
+            self._box.addWidget(button(words, partial(self._list, slips, "Likely slips"), "link"))
         self.setVisible(bool(slips))
 
     def _list(self, slips: tuple[Slip, ...], title: str) -> None:
@@ -86,11 +86,9 @@ class SlipPanel(Popup):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setMinimumWidth(max(self.minimumWidth(), held.sizeHint().width() + 44))
         scroll.setMinimumSize(held.sizeHint().width() + 14, min(held.sizeHint().height() + 4, 320))
-        self.column.addWidget(scroll)
+        self.box.addWidget(scroll)
         if len(slips) > _MOST_LISTED:
-            self.column.addWidget(
-                label(f"and {d.grouped(len(slips) - _MOST_LISTED)} more after these", "quiet")
-            )
+            self.box.addWidget(label(f"and {d.grouped(len(slips) - _MOST_LISTED)} more after these", "quiet"))
 
     def _seen_to(self, pieces: tuple[QWidget, ...], *_: object) -> None:
         for piece in pieces:
@@ -106,12 +104,12 @@ def slip_buttons(session: Session, slip: Slip, sentence: str) -> list[QWidget]:
     def leave() -> None:
         session.do(cell_changes.dismiss_slip(session.history.study, session.table.id, slip))
 
-    made = [button("Show", lambda: session.mark_rows(frozenset(slip.rows)), "link", f"Show: {sentence}")]
+    buttons = [button("Show", lambda: session.mark_rows(frozenset(slip.rows)), "link", f"Show: {sentence}")]
     read = readings(slip, session.findings.table)
     if read is not None:
         words = read_words(read)
-        made.append(button(words, partial(mend, read), "link", f"{words}: {sentence}"))
+        buttons.append(button(words, partial(mend, read), "link", f"{words}: {sentence}"))
     words = mend_words(slip)
-    made.append(button(words, partial(mend, slip), "link", f"{words}: {sentence}"))
-    made.append(button("Leave it", leave, "link", f"Leave: {sentence}"))
-    return list(made)
+    buttons.append(button(words, partial(mend, slip), "link", f"{words}: {sentence}"))
+    buttons.append(button("Leave it", leave, "link", f"Leave: {sentence}"))
+    return list(buttons)

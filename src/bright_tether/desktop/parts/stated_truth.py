@@ -30,10 +30,10 @@ class StatedTruth(Popup):
             self.fields[name].setAccessibleName(words)
             grid.addWidget(label(words, "quiet"), at, 0)
             grid.addWidget(self.fields[name], at, 1)
-        self.column.addLayout(grid)
+        self.box.addLayout(grid)
         self.said = label(kind="quiet", wrap=True, name="truth says")
-        self.column.addWidget(self.said)
-        self.column.addWidget(button("Draw the pairs", self.draw, "main"))
+        self.box.addWidget(self.said)
+        self.box.addWidget(button("Draw the pairs", self.draw, "main"))
 
     def draw(self) -> None:
         """Put the drawn table in; what cannot be drawn from is said here, and kept."""

@@ -30,7 +30,7 @@ class StudySheet(Popup):
                 continue
             keys = f"    {deed.shortcut}" if deed.shortcut else ""
             row = button(f"{words}{keys}", partial(self._do, deed.run), "row", words)
-            self.column.addWidget(row)
+            self.box.addWidget(row)
 
     def _do(self, run: Callable[[], object]) -> None:
         self.close()

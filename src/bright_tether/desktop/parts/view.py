@@ -42,15 +42,15 @@ class ViewPanel(Popup):
                 grid.addWidget(field, row, 1 + 2 * place)
             grid.addWidget(label("to"), row, 2)
             self.limits[axis] = ends
-        self.column.addLayout(grid)
+        self.box.addLayout(grid)
         self.said = label(
             "An empty limit lets the picture choose that end. Names and limits hold in every step.",
             "quiet",
             wrap=True,
             name="limits note",
         )
-        self.column.addWidget(self.said)
-        self.column.addWidget(button("Let the picture choose its limits", self._free))
+        self.box.addWidget(self.said)
+        self.box.addWidget(button("Let the picture choose its limits", self._free))
         self._show_limits()
 
     def _show_limits(self) -> None:

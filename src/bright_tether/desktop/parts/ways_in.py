@@ -15,18 +15,18 @@ class WaysIn(QFrame):
         super().__init__()
         self.setAccessibleName("Ways in")
         self._session = session
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(8, 0, 8, 0)
-        self._column.setSpacing(6)
+        self._box = QVBoxLayout(self)
+        self._box.setContentsMargins(8, 0, 8, 0)
+        self._box.setSpacing(6)
 
     def show_ways(self) -> None:
         """Put up what can be done now."""
-        emptied(self._column)
-        self._column.addWidget(label("Begin here", "heading"))
-        self._column.addWidget(
+        emptied(self._box)
+        self._box.addWidget(label("Begin here", "heading"))
+        self._box.addWidget(
             label("Type: the first cell below is ready. Paste a block, with or without names. Or drop files anywhere.",
                   wrap=True)
         )  # fmt: skip
         for words, run in self._session.ways_in().items():
-            self._column.addWidget(button(words, run, "row"))
-        self._column.addStretch()
+            self._box.addWidget(button(words, run, "row"))
+        self._box.addStretch()

@@ -12,15 +12,15 @@ from bright_tether.pictures.sure import sure
 
 def label(text: str = "", kind: str = "", *, wrap: bool = False, name: str = "") -> QLabel:
     """A label of a kind that the style sheet knows; its text is never read as markup. name : of the object."""
-    made = QLabel(text)
-    made.setTextFormat(Qt.TextFormat.PlainText)
-    made.setProperty("kind", kind)
-    made.setWordWrap(wrap)
+    widget = QLabel(text)
+    widget.setTextFormat(Qt.TextFormat.PlainText)
+    widget.setProperty("kind", kind)
+    widget.setWordWrap(wrap)
     if wrap:
-        made.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
+        widget.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
     if name:
-        made.setObjectName(name)  # no accessible name: that is the text itself
-    return made
+        widget.setObjectName(name)  # no accessible name: that is the text itself
+    return widget
 
 
 class Sentence(QLabel):
@@ -69,29 +69,29 @@ class Pressable(QPushButton):
 
 def button(words: str, run: Callable[[], object], kind: str = "", name: str = "") -> QPushButton:
     """A push button, named by its words unless another name says more."""
-    made = QPushButton(words)
-    made.setProperty("kind", kind)
-    made.setAccessibleName(name or words)
-    made.clicked.connect(lambda: run())
-    return made
+    widget = QPushButton(words)
+    widget.setProperty("kind", kind)
+    widget.setAccessibleName(name or words)
+    widget.clicked.connect(lambda: run())
+    return widget
 
 
 def card(layout: QLayout, name: str = "card") -> QFrame:
     """A framed card around a layout."""
-    made = QFrame()
-    made.setObjectName(name)
-    made.setLayout(layout)
-    return made
+    frame = QFrame()
+    frame.setObjectName(name)
+    frame.setLayout(layout)
+    return frame
 
 
 def stacked(*parts: QWidget, tall: int = -1) -> QWidget:
     """Widgets one under the other without margins. tall : the place of the one that takes the room."""
     held = QWidget()
-    column = QVBoxLayout(held)
-    column.setContentsMargins(0, 0, 0, 0)
+    box = QVBoxLayout(held)
+    box.setContentsMargins(0, 0, 0, 0)
     for part in parts:
-        column.addWidget(part)
-    column.setStretch(tall % len(parts), 1)
+        box.addWidget(part)
+    box.setStretch(tall % len(parts), 1)
     return held
 
 

@@ -42,18 +42,18 @@ class WorkOut(Popup):
         self.said = label(kind="quiet", wrap=True, name="expression says")
         self.said.setMinimumHeight(46)
         for piece in (self.template, self.text, self.name, self.said):
-            self.column.addWidget(piece)
-        self.column.addWidget(button("Add the column", self.add, "main"))
+            self.box.addWidget(piece)
+        self.box.addWidget(button("Add the column", self.add, "main"))
         self.text.textEdited.connect(self._try)
         self.text.returnPressed.connect(self.add)
         self.setFocusProxy(self.text)
 
     def add(self) -> None:
         """Put the column in."""
-        made = self._try()
-        if made is not None:
+        formula = self._try()
+        if formula is not None:
             session, name = self._session, self.name.text().strip() or self.text.text().strip()
-            session.do(column_changes.add_formula(session.history.study, session.table.id, name, made))
+            session.do(column_changes.add_formula(session.history.study, session.table.id, name, formula))
             self.close()
 
     def _take_template(self) -> None:
@@ -68,15 +68,15 @@ class WorkOut(Popup):
     def _try(self) -> Expression | None:
         session = self._session
         try:
-            made = expression(self.text.text(), session.table)
+            formula = expression(self.text.text(), session.table)
         except BadFormula as bad:
             self.said.setText(str(bad))
             return None
-        tried = column_changes.add_formula(session.history.study, session.table.id, "?", made).column.cells
+        tried = column_changes.add_formula(session.history.study, session.table.id, "?", formula).column.cells
         first = ", ".join(d.figure(value, 4) for value in tried[:5].tolist())
         lost = int(np.isnan(tried).sum())
         self.said.setText(f"{first} …  {d.count(lost, 'row')} without a value")
-        return made
+        return formula
 
 
 def _spelled(column: Column) -> str:

@@ -89,16 +89,17 @@ class CompareStep(StageOfViews):
         """Bring choices and view up to date; where nothing is compared yet, what can be."""
         findings = self._session.findings
         choice = findings.tether.compare
-        self._fill_which()
+        if not self._session.moving:  # what can be compared stays while the hand moves
+            self._fill_which()
         asked = choice.second is not None
         self.rows_are.setVisible(asked)
         self.rows_are.setCurrentIndex(max(self.rows_are.findData(choice.rows_are), 0))
         if asked and choice.rows_are is None:
             self.line.open()  # a question that the comparison rests on
         self.margin.setText("" if choice.margin is None else shown(choice.margin))
-        made = comparison_of(findings)
-        comparable = made is None or not made.units_differ
-        shared = made.height_at if made is not None and comparable else None
+        comparison = comparison_of(findings)
+        comparable = comparison is None or not comparison.units_differ
+        shared = comparison.height_at if comparison is not None and comparable else None
         at = choice.height_at if choice.height_at is not None else shared
         for part in (*self.rungs.buttons()[1:], self.margin, self.height_at):
             part.setEnabled(comparable)
@@ -109,7 +110,20 @@ class CompareStep(StageOfViews):
         if nothing:
             self.offers.show_offers(findings)
         self.line.fit()
-        self._show_page()
+        self._draw()
+
+    def show_words(self) -> None:
+        """Bring the table of the view up to date."""
+        findings, table = self.findings, self.tables.get(self.view)
+        if table is not None:
+            grids = self.step.view(self.view).grids(findings)
+            fill_grid(table, grids[0] if grids else None)
+            return
+        comparison = comparison_of(findings)
+        fill_grid(self.groups, None if comparison is None else groups_grid(findings, comparison))
+        lines = self.groups.rowCount()
+        self.groups.setVisible(bool(lines))
+        self.groups.setFixedHeight(min(30 * lines + 42, 136))
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
@@ -152,18 +166,9 @@ class CompareStep(StageOfViews):
 
     def _draw_rung(self, rung: str) -> None:
         self.picture.rung = rung
-        self._show_page()
+        self._draw()
 
-    def _show_page(self) -> None:
-        findings, table = self.findings, self.tables.get(self.view)
-        if table is None:
-            self.picture.draw(findings, self._session.mark)
-            self.scale.draw(findings)
-            made = comparison_of(findings)
-            fill_grid(self.groups, None if made is None else groups_grid(findings, made))
-            lines = self.groups.rowCount()
-            self.groups.setVisible(bool(lines))
-            self.groups.setFixedHeight(min(30 * lines + 42, 136))
-        else:
-            grids = self.step.view(self.view).grids(findings)
-            fill_grid(table, grids[0] if grids else None)
+    def _draw(self) -> None:
+        if self.view not in self.tables:
+            self.picture.draw(self.findings, self._session.mark)
+            self.scale.draw(self.findings)

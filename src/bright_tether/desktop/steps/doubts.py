@@ -29,8 +29,8 @@ from bright_tether.desktop.parts.widgets import Pressable, button, card, emptied
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
-from bright_tether.live.findings import Findings
-from bright_tether.live.sketches import MODES, sketch
+from bright_tether.live.findings import Findings, Need
+from bright_tether.live.sketches import MODES, Sketch
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.study import changes
@@ -55,25 +55,25 @@ class DoubtCard(Pressable):
         self.badge, self.plot = VerdictBadge(tokens), SmallPlot(tokens, font)
         self.number = label(kind="quiet", name=f"{name} number")
         row = Flow(self.badge, self.number, spacing=4)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(12, 10, 12, 8)
-        column.setSpacing(5)
-        column.addWidget(label(QUESTIONS[name], "strong", wrap=True))
-        column.addWidget(label(CONDITIONS[name], "quiet", wrap=True, name=f"{name} condition"))
-        column.addLayout(row)
-        column.addWidget(self.plot, 1)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(12, 10, 12, 8)
+        box.setSpacing(5)
+        box.addWidget(label(QUESTIONS[name], "strong", wrap=True))
+        box.addWidget(label(CONDITIONS[name], "quiet", wrap=True, name=f"{name} condition"))
+        box.addLayout(row)
+        box.addWidget(self.plot, 1)
 
-    def show_doubt(self, findings: Findings, doubt: Doubt, marked: Bools) -> None:
-        """Bring the card up to date."""
+    def judge(self, findings: Findings, doubt: Doubt) -> None:
+        """Verdict and number."""
+        said = number(findings, doubt)
         self.badge.show_verdict(doubt.verdict)
-        self.number.setText(number(findings, doubt))
-        self.setAccessibleDescription(f"{doubt.verdict.value}, {number(findings, doubt)}")
-        self.draw(findings, marked)
+        self.number.setText(said)
+        self.setAccessibleDescription(f"{doubt.verdict.value}, {said}")
 
     def draw(self, findings: Findings, marked: Bools) -> None:
         """The picture alone."""
         mode = MODES[self.name][0]
-        self.plot.draw(sketch(findings, mode), marked, sketch_axes(findings, mode)[0])
+        self.plot.draw(findings.sketch(mode), marked, sketch_axes(findings, mode)[0])
 
 
 class DoubtsStep(Stage):
@@ -122,6 +122,16 @@ class DoubtsStep(Stage):
         self.pages.setCurrentIndex(2)
         self.lineup.deal()
 
+    def needs(self) -> tuple[Need, ...]:
+        """The pictures on show, too."""
+        if self.name is None:
+            return (
+                *super().needs(),
+                lambda findings: [findings.sketch(MODES[one][0]).small for one in DOUBTS],
+            )
+        mode, standard = self.mode, self._standard
+        return (*super().needs(), lambda findings: findings.points_of(_sketch(findings, mode, standard)))
+
     def show_findings(self) -> None:
         """Bring board or card up to date."""
         findings = self._session.findings
@@ -130,14 +140,25 @@ class DoubtsStep(Stage):
             one.setEnabled(there)
         if there and self.name is None:
             marked = self._marked(findings)
-            for doubt in findings.doubts:
-                self.cards[doubt.name].show_doubt(findings, doubt, marked)
+            for one in self.cards.values():
+                one.draw(findings, marked)
         elif there:
             self._show_full(findings)
         else:
             for one in self.cards.values():
                 one.plot.draw(None)
-        self.extra.show_doubt(self.name if there else None)
+            self.extra.show_doubt(None)
+
+    def show_words(self) -> None:
+        """Judge the six, or the one that is open."""
+        findings = self._session.findings
+        if findings.refusal is not None:
+            return
+        for doubt in findings.doubts:
+            self.cards[doubt.name].judge(findings, doubt)
+            if doubt.name == self.name:
+                self._badge.show_verdict(doubt.verdict)
+        self.extra.show_doubt(self.name)
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
@@ -174,17 +195,17 @@ class DoubtsStep(Stage):
         row.addWidget(label("Six doubts about this line", "heading"))
         row.addStretch()
         row.addWidget(button("Try the lineup", self.try_lineup))
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(row)
-        column.addLayout(grid, 1)
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(row)
+        box.addLayout(grid, 1)
         return page
 
     def _full_page(self) -> QWidget:
         self._question = label(kind="heading", name="question")
         self._condition = label(kind="quiet", name="condition")
         self._modes, self._choosers = Flow(), QButtonGroup(self)
-        self.standard = button("Standardised", self.show_findings, "small")
+        self.standard = button("Standardised", self._session.ask, "small")
         self.standard.setCheckable(True)
         head = QHBoxLayout()
         head.addWidget(button("All six", lambda: self.open(None), "small"))
@@ -192,12 +213,12 @@ class DoubtsStep(Stage):
         head.addWidget(self._condition)
         head.addWidget(self._badge)
         head.addStretch()
-        column = QVBoxLayout()
-        column.setContentsMargins(14, 10, 10, 10)
-        column.addLayout(head)
-        column.addLayout(self._modes)
-        column.addWidget(self.full, 1)
-        return card(column)
+        box = QVBoxLayout()
+        box.setContentsMargins(14, 10, 10, 10)
+        box.addLayout(head)
+        box.addLayout(self._modes)
+        box.addWidget(self.full, 1)
+        return card(box)
 
     def _offer_modes(self, name: str) -> None:
         self._modes.removeWidget(self.standard)
@@ -224,31 +245,30 @@ class DoubtsStep(Stage):
 
     def _show_mode(self, mode: str) -> None:
         self.mode = mode
-        self.show_findings()
+        self._session.ask()
 
     def _show_full(self, findings: Findings) -> None:
         name = self.name or ""
-        doubt = findings.doubt(name)
         self._question.setText(QUESTIONS[name])
         self._condition.setText(CONDITIONS[name])
-        self._badge.show_verdict(doubt.verdict)
-        self.standard.setEnabled(self.mode.startswith(("residual", "size")))
-        standard = self.standard.isChecked() and self.standard.isEnabled()
-        bins = self._bins(findings) if self.mode == "histogram" else None
-        shown = sketch(findings, self.mode, standardised=standard, bins=bins)
-        axes = sketch_axes(findings, self.mode, standard)
-        self.full.show_sketch(findings, shown, axes, self._session.mark, (self.name, self.mode, standard))
-
-    def _bins(self, findings: Findings) -> tuple[float, float, int] | None:
-        """Start, width and number as typed, where both make sense for these residuals."""
+        self.standard.setEnabled(self._can_be_standard)
         held = findings.tether.view.bins.get(RESIDUAL)
         for field, value in zip(self.bins.values(), () if held is None else (held[1], held[0]), strict=False):
             if not field.hasFocus():
                 field.setText(d.entered(value))
-        if held is None:
-            return None
-        residual = np.ldexp(findings.fit.weighted_residual, findings.fit.y.exponent)
-        return typed_bins(residual, held[1], held[0])
+        axes = sketch_axes(findings, self.mode, self._standard)
+        shown = _sketch(findings, self.mode, self._standard)
+        self.full.show_sketch(
+            findings, shown, axes, self._session.mark, (self.name, self.mode, self._standard)
+        )
+
+    @property
+    def _can_be_standard(self) -> bool:
+        return self.mode.startswith(("residual", "size"))
+
+    @property
+    def _standard(self) -> bool:
+        return self._can_be_standard and self.standard.isChecked()
 
     def _keep_bins(self) -> None:
         """Bins of the residuals by hand, in the study; two blank fields go back to the rule."""
@@ -259,8 +279,7 @@ class DoubtsStep(Stage):
             return
         found = None
         if typed["width"]:
-            residual = np.ldexp(findings.fit.weighted_residual, findings.fit.y.exponent)
-            found = typed_bins(residual, numbers["width"], numbers["start"])
+            found = typed_bins(findings.fit.weighted_in_units, numbers["width"], numbers["start"])
             if found is None:
                 session.notice(
                     f"“{typed['width']}” is no width for bins of these residuals: give a number above 0."
@@ -275,8 +294,17 @@ class DoubtsStep(Stage):
         return np.isin(ids, np.fromiter(mark, np.int64, len(mark)))
 
 
+def _sketch(findings: Findings, mode: str, standardised: bool) -> Sketch:
+    """A mode as the tether wants it: bins by hand where they make sense for these residuals."""
+    held = findings.tether.view.bins.get(RESIDUAL) if mode == "histogram" else None
+    bins = None
+    if held is not None and not findings.fit.exact:
+        bins = typed_bins(findings.fit.weighted_in_units, held[1], held[0])
+    return findings.sketch(mode, standardised=standardised, bins=bins)
+
+
 def _held(widget: QWidget) -> QVBoxLayout:
-    column = QVBoxLayout()
-    column.setContentsMargins(14, 10, 10, 10)
-    column.addWidget(widget)
-    return column
+    box = QVBoxLayout()
+    box.setContentsMargins(14, 10, 10, 10)
+    box.addWidget(widget)
+    return box

@@ -116,6 +116,10 @@ class ForecastStep(Stage):
         self.many.setValue(chosen.mean_of)
         self.band.setChecked(chosen.band)
         self.picture.draw(findings, self._session.mark)
+
+    def show_words(self) -> None:
+        """Bring the table up to date, and how far the case typed or marked lies off."""
+        findings = self._session.findings
         fill_grid(self.table, None if findings.refusal else forecast_grid(findings))
         self._say_actual()
 

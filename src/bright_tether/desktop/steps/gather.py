@@ -37,11 +37,11 @@ class AxisSlot(Pressable):
         self._session = session
         self.clicked.connect(lambda: self.choose())
         self._name = label(kind="strong", wrap=True, name=f"{axis} column")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(12, 7, 12, 7)
-        column.setSpacing(1)
-        column.addWidget(label({"x": "x explains", "y": "y responds"}[axis], "quiet"))
-        column.addWidget(self._name)
+        box = QVBoxLayout(self)
+        box.setContentsMargins(12, 7, 12, 7)
+        box.setSpacing(1)
+        box.addWidget(label({"x": "x explains", "y": "y responds"}[axis], "quiet"))
+        box.addWidget(self._name)
 
     def show_choice(self) -> None:
         """Name the tied column."""

@@ -124,11 +124,11 @@ class LookStep(Stage):
         row.addWidget(mutual)
         self._set = button("Limits…", self.open_view, "small")
         row.addWidget(self._set)
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(row)
-        column.addWidget(self._note)
-        column.addWidget(self.scatter, 1)
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(row)
+        box.addWidget(self._note)
+        box.addWidget(self.scatter, 1)
         return page
 
     def _column_page(self) -> QWidget:
@@ -144,20 +144,20 @@ class LookStep(Stage):
         row.addWidget(button("By rule", lambda: self._set_bins(None), "small", "Bins by rule"))
         self.five = label(kind="strong", wrap=True, name="five numbers")
         self.binned = label(kind="quiet", wrap=True, name="bins and fences")
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.addLayout(row)
-        column.addWidget(self.alone, 1)
-        column.addWidget(self.five)
-        column.addWidget(self.binned)
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.addLayout(row)
+        box.addWidget(self.alone, 1)
+        box.addWidget(self.five)
+        box.addWidget(self.binned)
         return page
 
     def _switch(self, name: str, words: str, run: Callable[[bool], object], *, on: bool) -> QPushButton:
-        made = button(words, lambda: run(made.isChecked()), "small", f"Picture: {words.lower()}")
-        made.setCheckable(True)
-        made.setChecked(on)
-        self.switches[name] = made
-        return made
+        switch = button(words, lambda: run(switch.isChecked()), "small", f"Picture: {words.lower()}")
+        switch.setCheckable(True)
+        switch.setChecked(on)
+        self.switches[name] = switch
+        return switch
 
     def _show_scatter(self) -> None:
         session = self._session
@@ -184,11 +184,13 @@ class LookStep(Stage):
             self.five.setText(refusal(beyond_pictures(column)) if there else "no rows in play")
             self.binned.setText("")
             return
-        told = summarise(values)
-        five = " · ".join(d.figure(v, digits) for v in (told.min, told.q1, told.median, told.q3, told.max))
-        mean, sd = d.figure(told.mean, digits), d.figure(told.sd, digits)
+        summary = summarise(values)
+        five = " · ".join(
+            d.figure(v, digits) for v in (summary.min, summary.q1, summary.median, summary.q3, summary.max)
+        )
+        mean, sd = d.figure(summary.mean, digits), d.figure(summary.sd, digits)
         unit = f" {column.unit}" if column.unit else ""
-        self.five.setText(f"n = {d.grouped(told.n)}   mean {mean}   sd {sd}   five numbers {five}{unit}")
+        self.five.setText(f"n = {d.grouped(summary.n)}   mean {mean}   sd {sd}   five numbers {five}{unit}")
         self._show_bins()
 
     def _show_bins(self) -> None:

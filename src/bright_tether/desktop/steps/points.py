@@ -22,6 +22,6 @@ def connect_points(picture: ScatterPicture, session: Session) -> None:
         )
 
     picture.mark_changed.connect(session.mark_rows)
-    picture.point_moving.connect(lambda row, x, y: session.preview(edit(row, x, y)))
+    picture.point_moving.connect(lambda row, x, y: session.preview(edit(row, x, y), moving=True))
     picture.point_moved.connect(lambda row, x, y: session.do(edit(row, x, y)))
     picture.move_given_up.connect(lambda: session.preview(None))

@@ -126,12 +126,12 @@ class PreviewPage(QWidget):
             super().keyPressEvent(event)
 
     def _choice(self, name: str, options: dict[str, str]) -> QComboBox:
-        made = QComboBox()
-        made.setAccessibleName(name)
+        box = QComboBox()
+        box.setAccessibleName(name)
         for value, words in options.items():
-            made.addItem(words, value)
-        made.activated.connect(self._changed)
-        return made
+            box.addItem(words, value)
+        box.activated.connect(self._changed)
+        return box
 
     def _lay_out(self) -> None:
         grid = QGridLayout()
@@ -151,16 +151,16 @@ class PreviewPage(QWidget):
         deeds.addStretch()
         deeds.addWidget(button("Leave it", lambda: self.done.emit(False), name="Leave the file"))
         deeds.addWidget(self.take)
-        column = QVBoxLayout()
-        column.setContentsMargins(14, 10, 14, 12)
-        column.addWidget(self._title)
-        column.addLayout(grid)
-        column.addWidget(self._said)
-        column.addWidget(self.table, 1)
-        column.addLayout(deeds)
+        box = QVBoxLayout()
+        box.setContentsMargins(14, 10, 14, 12)
+        box.addWidget(self._title)
+        box.addLayout(grid)
+        box.addWidget(self._said)
+        box.addWidget(self.table, 1)
+        box.addLayout(deeds)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(card(column))
+        outer.addWidget(card(box))
 
     def _show_plan(self, plan: ReadPlan, sheets: list[str]) -> None:
         self._plan = plan

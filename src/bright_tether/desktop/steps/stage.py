@@ -11,7 +11,7 @@ from bright_tether.desktop.parts.flow import Flow, choice_of
 from bright_tether.desktop.parts.one_line import ViewChooser
 from bright_tether.desktop.parts.widgets import card
 from bright_tether.desktop.session import Session
-from bright_tether.live.findings import Findings
+from bright_tether.live.findings import Findings, Need
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import Step
@@ -61,9 +61,16 @@ class Stage(QWidget):
         workings = self.step.workings
         return None if workings is None else lambda: workings(self.findings, self.view)
 
+    def needs(self) -> tuple[Need, ...]:
+        """What has to be there before the stage is brought up to date."""
+        return self.step.all_needs(self.view)
+
     def show_findings(self) -> None:
-        """Bring the stage up to date."""
+        """Bring the stage up to date: its pictures, and what belongs to them."""
         raise NotImplementedError
+
+    def show_words(self) -> None:
+        """Bring up to date what is read on the stage: at a pace that can be read while the hand moves."""
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
@@ -74,16 +81,16 @@ class Stage(QWidget):
 
     def lay_out(self, *parts: QWidget | QLayout, tall: QWidget) -> None:
         """One card with these parts below each other. tall : the one that takes the room."""
-        column = QVBoxLayout()
-        column.setContentsMargins(14, 10, 10, 10)
+        box = QVBoxLayout()
+        box.setContentsMargins(14, 10, 10, 10)
         for part in parts:
             if isinstance(part, QWidget):
-                column.addWidget(part, 1 if part is tall else 0)
+                box.addWidget(part, 1 if part is tall else 0)
             else:
-                column.addLayout(part)
+                box.addLayout(part)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
-        outer.addWidget(card(column))
+        outer.addWidget(card(box))
 
 
 class StageOfViews(Stage):

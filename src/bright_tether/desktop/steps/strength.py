@@ -74,8 +74,8 @@ class StrengthStep(StageOfViews):
 
     def show_findings(self) -> None:
         """Bring ruler and view up to date."""
-        self.extra.refresh()
-        self._show_luck()
+        if not self.extra.refresh():  # else the ruler has followed it already
+            self._show_luck()
         self._agreed.setText(agreement_note(self.findings))
         for picture in self._pictures.get(self.view, ()):
             picture.draw(self.findings, self._session.mark)

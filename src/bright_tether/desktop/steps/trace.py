@@ -116,13 +116,13 @@ class TracePage(QWidget):
         numbers = {name: number for name, number in typed.items() if number is not None}
         if len(self.axes) < 4 or len(numbers) < len(typed):
             return None
-        made = Calibration(
+        scales = Calibration(
             x=AxisMarks(first=self.axes[0], second=self.axes[1], low=numbers["x low"], high=numbers["x high"],
                         log=self.logs["x"].isChecked()),
             y=AxisMarks(first=self.axes[2], second=self.axes[3], low=numbers["y low"], high=numbers["y high"],
                         log=self.logs["y"].isChecked()),
         )  # fmt: skip
-        return made if made.usable else None
+        return scales if scales.usable else None
 
     def accept(self) -> None:
         """Make a table of the points, rounded to what a pixel can tell."""

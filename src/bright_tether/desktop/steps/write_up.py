@@ -140,9 +140,9 @@ class WriteUpStep(Stage):
             session.off(lambda: page_of(study, NO_PRESS, today=date.today()), take)
             return
         patient = _Patient(self.press)
-        made = page_of(session.study, patient, today=date.today())
+        page = page_of(session.study, patient, today=date.today())
         width = max(sure(self.page.viewport()).width() - 2 * _MARGIN - 2, 280)
-        document = page_document(html_body(made, session.study), made.drawings, width=width, style=made.style,
+        document = page_document(html_body(page, session.study), page.drawings, width=width, style=page.style,
                                  tokens=LIGHT, on_screen=True, parent=self.page)  # fmt: skip
         document.setDocumentMargin(_MARGIN)
         bar = sure(self.page.verticalScrollBar())
@@ -151,10 +151,10 @@ class WriteUpStep(Stage):
         bar.setValue(where)
         live = sum(pin.frozen is None for pin in session.study.pins)
         frozen = len(session.study.pins) - live
-        told = (
+        words = (
             f"{live} live, {frozen} frozen" if session.study.pins else "nothing pinned yet: this is proposed"
         )
-        self.said.setText("drawing…" if patient.more else told)
+        self.said.setText("drawing…" if patient.more else words)
         if patient.more:
             self._later.start(1)
 
@@ -202,9 +202,7 @@ class WriteUpStep(Stage):
                 return
             self.said.setText("")
             session.off(
-                lambda: export(page, study, path, self.press, evidence=evidence, everything=everything),
-                take,
-                small=path.suffix.lower() == ".pdf",  # set by the fonts of the interface thread
+                lambda: export(page, study, path, self.press, evidence=evidence, everything=everything), take
             )
 
         self.writing = True
@@ -235,8 +233,8 @@ class WriteUpStep(Stage):
         from bright_tether.pictures.page import print_on
 
         session = self._session
-        made = page_of(session.study, self.press, today=date.today())
-        print_on(printer, html_body(made, session.study), made.drawings, made.style)
+        page = page_of(session.study, self.press, today=date.today())
+        print_on(printer, html_body(page, session.study), page.drawings, page.style)
 
     def resizeEvent(self, event: Any) -> None:
         """Set the page to its new width."""

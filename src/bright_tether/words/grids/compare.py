@@ -10,17 +10,21 @@ from bright_tether.words.causes import cause
 from bright_tether.words.readings.line import equation_of
 
 
-def differences_grid(findings: Findings, made: Comparison) -> Grid:
+def differences_grid(findings: Findings, comparison: Comparison) -> Grid:
     """Differences of slopes, intercepts and heights, by every way of judging them."""
     digits, rows = findings.rules.digits, []
-    for name, told in (("slopes", made.slopes), ("intercepts", made.intercepts), ("heights", made.heights)):
+    for name, found in (
+        ("slopes", comparison.slopes),
+        ("intercepts", comparison.intercepts),
+        ("heights", comparison.heights),
+    ):
         for basis in ("separate", "welch", "pooled"):
-            one = getattr(told, basis, None) if told is not None else None
+            one = getattr(found, basis, None) if found is not None else None
             if one is not None:
                 rows.append((f"{name}, {basis}", one))
-    if made.same_rows is not None:
+    if comparison.same_rows is not None:
         for name in ("slope", "intercept", "height"):
-            one = getattr(made.same_rows, name)
+            one = getattr(comparison.same_rows, name)
             if one is not None:
                 rows.append((f"{name}s, same rows", one))
     texts = []
@@ -33,9 +37,9 @@ def differences_grid(findings: Findings, made: Comparison) -> Grid:
     return Grid(title="Differences", heads=heads, rows=tuple(texts))
 
 
-def rungs_grid(findings: Findings, made: Comparison) -> Grid:
+def rungs_grid(findings: Findings, comparison: Comparison) -> Grid:
     """From one line for all to a line each."""
-    rungs = made.ladder
+    rungs = comparison.ladder
     rows = []
     for name, test, other in (
         ("one slope for all (parallel)", rungs.parallel, "a line each"),
@@ -48,12 +52,12 @@ def rungs_grid(findings: Findings, made: Comparison) -> Grid:
     return Grid(title="Rungs", heads=heads, rows=tuple(rows))
 
 
-def every_two_grid(findings: Findings, made: Comparison) -> Grid:
+def every_two_grid(findings: Findings, comparison: Comparison) -> Grid:
     """Slopes of every two groups, with Holm's adjustment."""
     digits, rows = findings.rules.digits, []
-    if made.pairwise_cause is not None:
-        rows.append((cause(made.pairwise_cause), "", "", "", ""))
-    for one in made.pairwise:
+    if comparison.pairwise_cause is not None:
+        rows.append((cause(comparison.pairwise_cause), "", "", "", ""))
+    for one in comparison.pairwise:
         wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
         finest = d.decimals_for(wide, digits)
         rows.append((" − ".join(one.groups), d.signed(one.difference, finest), d.between(one.ci, finest),
@@ -62,18 +66,18 @@ def every_two_grid(findings: Findings, made: Comparison) -> Grid:
     return Grid(title="Every two", heads=heads, rows=tuple(rows))
 
 
-def groups_grid(findings: Findings, made: Comparison) -> Grid:
+def groups_grid(findings: Findings, comparison: Comparison) -> Grid:
     """The line of each group: its equation, and how well it is known."""
     digits, rows = findings.rules.digits, []
     x, y = findings.x_column.short, findings.y_column.short
     first = findings.tether.line.slope_first
-    for group in made.groups:
+    for group in comparison.groups:
         line = group.line
         if line is None:
             rows.append((group.name, d.grouped(group.n), *(d.NONE,) * 6))
             continue
         # of two tethers each name holds both columns; of two responses it is the y
-        of = {"groups": (x, y), "responses": (x, group.name)}.get(made.source, ("x", "y"))
+        of = {"groups": (x, y), "responses": (x, group.name)}.get(comparison.source, ("x", "y"))
         finest = d.decimals_for(line.se_slope, digits, line.slope)
         rows.append((
             group.name, d.grouped(group.n), equation_of(line, (line.se_slope, line.se_intercept), of, digits, first),

@@ -13,12 +13,12 @@ def doubts_grid(findings: Findings) -> Grid:
     answers = {one.doubt: one.reason for one in findings.tether.answers}
     rows = []
     for name, question in QUESTIONS.items():
-        told = findings.doubt(name)
+        doubt = findings.doubt(name)
         rows.append(
             (
                 f"{question} ({CONDITIONS[name]})",
-                number(findings, told),
-                told.verdict.value,
+                number(findings, doubt),
+                doubt.verdict.value,
                 answers.get(name, ""),
             )
         )

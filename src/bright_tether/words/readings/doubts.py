@@ -322,14 +322,14 @@ def not_judged_sentences(claims: tuple[DoubtClaim, ...]) -> tuple[Said, ...]:
     return tuple(found)
 
 
-def seen_sentence(told: Seen) -> str:
+def seen_sentence(seen: Seen) -> str:
     """What a check could have seen, in chances out of 100."""
-    mild, strong, extreme = (round(100 * chance) for chance in told.chances)
-    sizes = [f"{size:g}" for size in DEPARTURES[told.doubt]]
-    first = _DEPARTURE_WORDS[told.doubt].format(sizes[0])
+    mild, strong, extreme = (round(100 * chance) for chance in seen.chances)
+    sizes = [f"{size:g}" for size in DEPARTURES[seen.doubt]]
+    first = _DEPARTURE_WORDS[seen.doubt].format(sizes[0])
     return (
         f"{capital(first)} would be noticed {mild} times in 100; by {sizes[1]}, {strong} times; "
-        f"by {sizes[2]}, {extreme} times ({told.draws} simulated lines over these x)."
+        f"by {sizes[2]}, {extreme} times ({seen.draws} simulated lines over these x)."
     )
 
 

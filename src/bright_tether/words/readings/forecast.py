@@ -317,9 +317,9 @@ def kept_sentences(findings: Findings) -> tuple[Said, ...]:
     )
 
 
-def actual_sentence(findings: Findings, told: Actual) -> Said:
+def actual_sentence(findings: Findings, actual: Actual) -> Said:
     """An actual case against what was expected of it."""
-    return case_in_words(ahead.case_claim(findings, told), findings)
+    return case_in_words(ahead.case_claim(findings, actual), findings)
 
 
 def case_in_words(claim: CaseClaim, findings: Findings) -> Said:

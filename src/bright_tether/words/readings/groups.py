@@ -106,14 +106,14 @@ def clumps_sentence(claim: ClumpsClaim | None) -> tuple[Said, ...]:
 
 def hidden_sentences(claims: tuple[StoryClaim, ...], digits: int) -> tuple[Said, ...]:
     """Category columns that nobody tinted by and whose groups tell what the whole does not."""
-    told = {
+    phrases = {
         "opposite": "the story turns round",
         "none inside": "no relationship is shown",
         "masked": "there is a relationship that the whole hides",
     }
     return tuple(
         Said(
-            f"Inside the groups of {one.by} {told[one.verdict]} ({d.relation('r', one.within, digits)} pooled, "
+            f"Inside the groups of {one.by} {phrases[one.verdict]} ({d.relation('r', one.within, digits)} pooled, "
             f"{d.p_value(one.p_within)}): tint by {one.by} to see it.",
             one,
         )

@@ -29,10 +29,10 @@ def method_sentences(findings: Findings) -> tuple[str, ...]:
     )
     if not (x.numeric and y.numeric):
         return (tied,)
-    told = [tied, rows_sentence(rows_claim(findings)), *one_row_sentence(findings)]
+    sentences = [tied, rows_sentence(rows_claim(findings)), *one_row_sentence(findings)]
     if findings.refusal is not None:
-        return tuple(told)
-    return (*told, _line_sentence(findings), _rules_sentence(findings))
+        return tuple(sentences)
+    return (*sentences, _line_sentence(findings), _rules_sentence(findings))
 
 
 def _named(column: Column) -> str:
@@ -92,8 +92,8 @@ def rows_grid(findings: Findings) -> Grid:
 
 def filter_sentences(findings: Findings) -> tuple[str, ...]:
     """The row filter in words, if there is one."""
-    told = [condition_sentence(one, findings.table) for one in findings.tether.conditions]
-    return (f"Only rows where {' and '.join(told)} are looked at.",) if told else ()
+    conditions = [condition_sentence(one, findings.table) for one in findings.tether.conditions]
+    return (f"Only rows where {' and '.join(conditions)} are looked at.",) if conditions else ()
 
 
 def asides_grid(findings: Findings) -> Grid | None:

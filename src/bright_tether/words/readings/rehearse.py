@@ -75,10 +75,10 @@ def nothing_to_rehearse(findings: Findings) -> Reading | None:
     return None
 
 
-def samples_reading(findings: Findings, made: Draws | None) -> Reading:
+def samples_reading(findings: Findings, drawn: Draws | None) -> Reading:
     """What drawing again and again gave, as far as it has come."""
-    one = findings.sampled(made) if made is not None else None
-    if one is None or made is None:
+    one = findings.sampled(drawn) if drawn is not None else None
+    if one is None or drawn is None:
         return Reading(headline=Said("No samples drawn yet.", ChoiceClaim(what="samples", value="0")),
                        sentences=(_source_sentence(findings, None),))  # fmt: skip
     name, across = what(findings), across_headline(findings)
@@ -92,14 +92,14 @@ def samples_reading(findings: Findings, made: Draws | None) -> Reading:
         headline=across or average,
         sentences=(
             *((average,) if across else ()),
-            _source_sentence(findings, made),
-            bias_sentence(bias, made.by_rows, fine),
+            _source_sentence(findings, drawn),
+            bias_sentence(bias, drawn.by_rows, fine),
             spread_sentence(spread_claim(one), findings),
             caught_sentence(simulated_claim(one), one),
-            *own_sentence(own_claim(findings.own_value, one, made.by_rows), one, findings.rules.digits),
+            *own_sentence(own_claim(findings.own_value, one, drawn.by_rows), one, findings.rules.digits),
         ),
-        figures=_figures(findings, one, made),
-        beware=(*_beware(findings, made), *in_force_sentence(claims.in_force)),
+        figures=_figures(findings, one, drawn),
+        beware=(*_beware(findings, drawn), *in_force_sentence(claims.in_force)),
     )
 
 
@@ -116,11 +116,13 @@ def _names(findings: Findings) -> Names:
     return names_of(findings.x_column, findings.y_column)
 
 
-def _source_sentence(findings: Findings, made: Draws | None) -> Said:
+def _source_sentence(findings: Findings, drawn: Draws | None) -> Said:
     chosen = findings.tether.rehearse
     n, claim = findings.pairs.n, ChoiceClaim(what="source", value=chosen.source)
     if chosen.source == "rows":
-        again = f"; {d.count(made.redrawn, 'draw')} of one x only drawn anew" if made and made.redrawn else ""
+        again = (
+            f"; {d.count(drawn.redrawn, 'draw')} of one x only drawn anew" if drawn and drawn.redrawn else ""
+        )
         return Said(
             f"Each sample is {n} of the {n} rows, drawn with replacement, so that x changes with them "
             f"(seed {chosen.seed}{again}).",
@@ -198,31 +200,31 @@ def own_sentence(claim: OwnClaim | None, one: Sampling, digits: int) -> tuple[Sa
     return (Said(f"Your sample's own is {shown}: {many} samples lie as far from the truth.", claim),)
 
 
-def _figures(findings: Findings, one: Sampling, made: Draws) -> tuple[Figure, ...]:
+def _figures(findings: Findings, one: Sampling, draws: Draws) -> tuple[Figure, ...]:
     fine = d.decimals_for(one.mean_error, findings.rules.digits, one.mean)
     spread = d.decimals_for(one.sd_error, findings.rules.digits, one.sd)
-    told = [
+    figures = [
         Figure("mean", d.fixed(one.mean, fine), d.half(one.mean_error, fine)),
         Figure("truth", d.fixed(one.truth, fine)),
         Figure("sd", d.fixed(one.sd, spread), d.half(one.sd_error, spread)),
     ]
     if one.formula is not None:
-        told.append(Figure("se by formula", d.fixed(one.formula, spread)))
+        figures.append(Figure("se by formula", d.fixed(one.formula, spread)))
     if one.caught is not None and one.caught_error is not None:
-        told.append(Figure("caught", f"{100 * one.caught:.1f} %", f"± {100 * one.caught_error:.1f}"))
-    whole = made.done == findings.tether.rehearse.draws
-    if made.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
+        figures.append(Figure("caught", f"{100 * one.caught:.1f} %", f"± {100 * one.caught_error:.1f}"))
+    whole = draws.done == findings.tether.rehearse.draws
+    if draws.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
         again = findings.bootstrapped.outcome
         drawn = getattr(again, one.statistic)
         level = d.level_in_words(one.level)
-        told += [
+        figures += [
             Figure(f"percentile, {level}", d.between(drawn.percentile, spread)),
             Figure(f"BCa, {level}", d.between(drawn.bca, spread)),
         ]
-    return tuple(told)
+    return tuple(figures)
 
 
-def _beware(findings: Findings, made: Draws) -> tuple[Said, ...]:
+def _beware(findings: Findings, drawn: Draws) -> tuple[Said, ...]:
     said, source = [], findings.tether.rehearse.source
     if findings.fit is not findings.plain:
         said.append(Said("The line in force is weighted or through the origin; samples are fitted with the plain line.",
@@ -230,19 +232,19 @@ def _beware(findings: Findings, made: Draws) -> tuple[Said, ...]:
     if source in ("line", "residuals"):
         said.append(Said("What is rehearsed is the fitted line as if it were true; it cannot show that it is.",
                          ChoiceClaim(what="source", value=source)))  # fmt: skip
-    if made.by_rows and findings.pairs.n < _FEW_ROWS:
+    if drawn.by_rows and findings.pairs.n < _FEW_ROWS:
         said.append(Said(f"With {findings.pairs.n} rows a resampling interval tends to be too narrow.",
                          ChoiceClaim(what="few_rows", value=str(findings.pairs.n))))  # fmt: skip
     return tuple(said)
 
 
-def luck_reading(findings: Findings, made: Draws | None) -> Reading:
+def luck_reading(findings: Findings, drawn: Draws | None) -> Reading:
     """How large |r| gets without any relationship."""
     from bright_tether.core.rehearse.sampling import luck_of
     from bright_tether.core.rehearse.truth import null_reach
 
     alpha, r, digits = findings.rules.alpha, findings.pearson.r, findings.rules.digits
-    found = luck_of(made, r, alpha) if made is not None and r is not None else None
+    found = luck_of(drawn, r, alpha) if drawn is not None and r is not None else None
     claim = luck_claim(findings, null_reach(findings.pairs.n, alpha), found)
     often = d.percent(alpha, 1 if (100 * alpha) % 1 else 0)
     headline = Said(

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bright_tether.claims import coefficients as made
+from bright_tether.claims import coefficients as claimed
 from bright_tether.claims.coefficients import (
     AgreementClaim,
     ApartClaim,
@@ -54,10 +54,10 @@ def strength_reading(findings: Findings) -> Reading:
         headline=headline(findings),
         sentences=(
             decision_sentence(findings),
-            *exact_sentence(made.exact_claim(findings)),
+            *exact_sentence(claimed.exact_claim(findings)),
             *reasons,
             *story_sentence(claims.story, digits),
-            *agreement_sentences(made.agreement_claim(findings), names, digits),
+            *agreement_sentences(claimed.agreement_claim(findings), names, digits),
         ),
         figures=_figures(findings, names),
         beware=(
@@ -116,7 +116,7 @@ def exact_sentence(claim: ExactClaim | None) -> tuple[Said, ...]:
 
 def why_they_differ(findings: Findings, names: Names) -> tuple[tuple[Said, ...], tuple[Marking, ...]]:
     """Whether r, ρ and τ tell the same, likely causes where they do not, and the rows concerned."""
-    three = made.coefficients_claim(findings)
+    three = claimed.coefficients_claim(findings)
     if three is None:
         return (), ()
     claims, digits = claims_of(findings), findings.rules.digits
@@ -124,7 +124,7 @@ def why_they_differ(findings: Findings, names: Names) -> tuple[tuple[Said, ...],
     said, markings = [coefficients_sentence(three, digits)], []
     if claims.forbidding is not None:  # between groups or clumps the three weigh how these lie, not rows
         return tuple(said), ()
-    apart, back = made.apart_claim(findings, strays), made.reversal_claim(findings)
+    apart, back = claimed.apart_claim(findings, strays), claimed.reversal_claim(findings)
     if apart is not None:
         said.append(apart_sentence(apart, digits))
         markings.append(Marking(f"Mark {d.count(strays.size, 'row')}", row_ids(findings, strays)))
@@ -135,7 +135,7 @@ def why_they_differ(findings: Findings, names: Names) -> tuple[tuple[Said, ...],
         said.append(reversal_sentence(back, names, digits))
         places = findings.reversal.places
         markings.append(Marking(f"Mark the {places.size} rows that run back", row_ids(findings, places)))
-    said += ties_sentence(made.ties_claim(findings), digits)
+    said += ties_sentence(claimed.ties_claim(findings), digits)
     return tuple(said), tuple(markings)
 
 
@@ -271,14 +271,14 @@ def no_value(findings: Findings, name: str) -> str:
     return f"no interval: {cause(missing)}" if missing else ""
 
 
-def permutation_sentence(told: Permutation, rules: GroundRules) -> str:
+def permutation_sentence(luck: Permutation, rules: GroundRules) -> str:
     """What shuffling says."""
-    if told.p is None:
-        return f"No permutation p: {cause(told.why['p'])}."
+    if luck.p is None:
+        return f"No permutation p: {cause(luck.why['p'])}."
     how = {"two-sided": "as far from 0", "greater": "as high", "less": "as low"}[rules.alternative]
     return (
-        f"In {d.grouped(told.reached)} of {d.grouped(told.shuffles)} shuffles r came {how} as here: "
-        f"permutation {d.p_value(told.p)} (± {d.figure(told.p_error, 2)} by simulation), seed {told.seed}."
+        f"In {d.grouped(luck.reached)} of {d.grouped(luck.shuffles)} shuffles r came {how} as here: "
+        f"permutation {d.p_value(luck.p)} (± {d.figure(luck.p_error, 2)} by simulation), seed {luck.seed}."
     )
 
 

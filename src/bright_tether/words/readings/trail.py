@@ -25,22 +25,22 @@ def trail_lines(findings: Findings) -> tuple[str, ...]:
 
 def trail_sentence(findings: Findings) -> tuple[Said, ...]:
     """The trail in one sentence, or none."""
-    told = trail_lines(findings)
-    if not told:
+    lines = trail_lines(findings)
+    if not lines:
         return ()
-    more = f" (and {len(told) - 3} earlier)" if len(told) > 3 else ""
-    claim = ChoiceClaim(what="changed_later", value=str(len(told)))
-    return (Said(f"Changed after results were seen: {'; '.join(told[-3:])}{more}.", claim),)
+    more = f" (and {len(lines) - 3} earlier)" if len(lines) > 3 else ""
+    claim = ChoiceClaim(what="changed_later", value=str(len(lines)))
+    return (Said(f"Changed after results were seen: {'; '.join(lines[-3:])}{more}.", claim),)
 
 
 def _in_words(one: LaterChange) -> str:
     before, after = (DECIDERS.get(text, text) for text in (one.before, one.after))
     if one.what in _RULES:
-        told = f"{_RULES[one.what]} from {before} to {after}"
+        what = f"{_RULES[one.what]} from {before} to {after}"
     elif one.what in ("set aside", "brought back"):
-        told = f"{d.count(int(before), 'row')} {one.what} (“{after}”)"
+        what = f"{d.count(int(before), 'row')} {one.what} (“{after}”)"
     elif one.what == "filter":
-        told = "the row filter"
+        what = "the row filter"
     else:
-        told = "which columns are x and y"
-    return f"{told}, {one.when.replace('T', ' ')}"
+        what = "which columns are x and y"
+    return f"{what}, {one.when.replace('T', ' ')}"

@@ -13,16 +13,21 @@ from bright_tether.words.readings.compare import comparison_of, df_in_words
 
 def compare_working(findings: Findings) -> tuple[Working, ...]:
     """The t of the difference of slopes, from the two fits."""
-    made = comparison_of(findings)
-    lined = [] if made is None else with_lines(made.groups)
-    if made is None or made.slopes is None or len(lined) != 2 or made.slopes.separate.df is None:
+    comparison = comparison_of(findings)
+    lined = [] if comparison is None else with_lines(comparison.groups)
+    if (
+        comparison is None
+        or comparison.slopes is None
+        or len(lined) != 2
+        or comparison.slopes.separate.df is None
+    ):
         return ()
     (first_line, first_errors), (second_line, second_errors) = (
         (there(group.line), there(group.errors)) for group in lined
     )
     fine = partial(d.figure, digits=7)
     first, second = lined
-    one = made.slopes.separate
+    one = comparison.slopes.separate
     steps = [
         Step(
             f"slope, {group.name}",
@@ -32,7 +37,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
         for group in lined
     ]
     gap = f"{fine(first_line.slope)} − {_brackets(there(second_line.slope))}"
-    welch = made.slopes.welch
+    welch = comparison.slopes.welch
     steps += [
         Step("difference", gap, fine(one.difference)),
         Step("its error", f"√({fine(first.slope_error)}² + {fine(second.slope_error)}²)", fine(one.se)),
@@ -42,8 +47,8 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
         Step("p", f"both tails of t on {df_in_words(one.df)} df", d.p_in_digits(one.p)),
         Step("Welch", "the same t on df from both errors", f"{fine(welch.df)} df, {d.p_in_digits(welch.p)}"),
     ]  # fmt: skip
-    if made.slopes.pooled is not None:
-        pooled = made.slopes.pooled
+    if comparison.slopes.pooled is not None:
+        pooled = comparison.slopes.pooled
         steps.append(
             Step(
                 "pooled",
@@ -52,8 +57,8 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
             )
         )
     workings = [Working("The difference of two slopes", tuple(steps))]
-    if made.same_rows is not None:
-        same = made.same_rows.slope
+    if comparison.same_rows is not None:
+        same = comparison.same_rows.slope
         workings.append(
             Working(
                 "The same rows twice",

@@ -18,21 +18,21 @@ def forecast_working(findings: Findings) -> tuple[Working, ...]:
     fine = partial(d.figure, digits=7)
     x = findings.x_way.there(own[0].x)
     many = findings.tether.forecast.mean_of
-    made = findings.forecasts((x,), many)
+    forecasts = findings.forecasts((x,), many)
     line, n = findings.line, findings.pairs.n
     height = 0.0 if line.intercept is None else line.intercept
     count = "n" if findings.fit.weights is None else "Σw"
     steps = [
-        Step("fitted", f"{fine(height)} + {fine(line.slope)} · {fine(x)}", fine(float(made.fitted[0]))),
+        Step("fitted", f"{fine(height)} + {fine(line.slope)} · {fine(x)}", fine(float(forecasts.fitted[0]))),
         Step("leverage of x", f"1/{count} + (x − x̄)² / Sxx",
-             fine(float(made.leverage[0]))),
+             fine(float(forecasts.leverage[0]))),
         Step("error of the mean", "s·√leverage" if findings.tether.line.errors == "classical"
-             else "from the errors in force", fine(float(made.se_mean[0]))),
+             else "from the errors in force", fine(float(forecasts.se_mean[0]))),
         Step("error of a new case", "√(s² / m + error of the mean²)" + ("" if many == 1 else f", m = {many}"),
-             fine(float(made.se_individual[0]))),
+             fine(float(forecasts.se_individual[0]))),
         Step("t", f"{d.level_in_words(findings.rules.level)}, {findings.errors.df} df (n = {n})",
-             fine(float(made.half_ci[0] / made.se_mean[0])) if made.se_mean[0] else d.NONE),
-        Step("half-width, mean", "t · error of the mean", fine(float(made.half_ci[0]))),
-        Step("half-width, one case", "t · error of a new case", fine(float(made.half_pi[0]))),
+             fine(float(forecasts.half_ci[0] / forecasts.se_mean[0])) if forecasts.se_mean[0] else d.NONE),
+        Step("half-width, mean", "t · error of the mean", fine(float(forecasts.half_ci[0]))),
+        Step("half-width, one case", "t · error of a new case", fine(float(forecasts.half_pi[0]))),
     ]  # fmt: skip
     return (Working(f"The forecast at {at_x(findings, own[0].x)}", tuple(steps)),)

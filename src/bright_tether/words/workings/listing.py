@@ -67,42 +67,45 @@ def _start(findings: Findings, order: np.ndarray) -> tuple[tuple[str, ...], list
 
 def products_listing(findings: Findings) -> Listing:
     """z-products in table order."""
-    told = findings.products
+    products = findings.products
     heads, columns, rows = _start(findings, np.arange(findings.pairs.n))
     n, r = findings.pairs.n, findings.pearson.r
     blank = ("",) * (len(heads) - 1)
     return Listing(
         (*heads, "z of x", "z of y", "product"),
-        (*columns, told.z_x, told.z_y, told.product),
+        (*columns, products.z_x, products.z_y, products.product),
         rows,
-        ("sum", *blank, "", f"over {n - 1}: r = {d.coefficient(r, _FINE)}", d.figure(told.total, _FINE)),
+        ("sum", *blank, "", f"over {n - 1}: r = {d.coefficient(r, _FINE)}", d.figure(products.total, _FINE)),
         len(heads),
     )
 
 
 def ranks_listing(findings: Findings, *, highest_first: bool = False) -> Listing:
     """Ranks and their differences in table order."""
-    told = findings.rank_rows(highest_first)
+    ranks = findings.rank_rows(highest_first)
     heads, columns, rows = _start(findings, np.arange(findings.pairs.n))
     rho = d.coefficient(findings.spearman.rho, _FINE)
     return Listing(
         (*heads, "rank of x", "rank of y", "difference", "its square"),
-        (*columns, told.rank_x, told.rank_y, told.difference, told.difference**2),
+        (*columns, ranks.rank_x, ranks.rank_y, ranks.difference, ranks.difference**2),
         rows,
-        ("sum", *("",) * (len(heads) - 1), "", "", f"ρ = {rho}", d.figure(told.squares, _FINE)),
+        ("sum", *("",) * (len(heads) - 1), "", "", f"ρ = {rho}", d.figure(ranks.squares, _FINE)),
         len(heads),
     )
 
 
 def comparisons_listing(findings: Findings) -> Listing:
     """Comparisons of each row with the rows after it, in order of x. Raises TooManyPairs."""
-    told = findings.comparisons
-    heads, columns, rows = _start(findings, told.order)
+    comparisons = findings.comparisons
+    heads, columns, rows = _start(findings, comparisons.order)
     tau = d.coefficient(findings.kendall.tau_b, _FINE)
-    sums = [d.grouped(int(each.sum())) for each in (told.concordant, told.discordant, told.tied)]
+    sums = [
+        d.grouped(int(each.sum()))
+        for each in (comparisons.concordant, comparisons.discordant, comparisons.tied)
+    ]
     return Listing(
         (*heads, "concordant", "discordant", "tied"),
-        (*columns, told.concordant, told.discordant, told.tied),
+        (*columns, comparisons.concordant, comparisons.discordant, comparisons.tied),
         rows,
         ("sum", *("",) * (len(heads) - 2), f"τ-b = {tau}", *sums),
         len(heads),

@@ -17,7 +17,7 @@ _FINE = 7
 
 def strength_workings(findings: Findings) -> tuple[Working, ...]:
     """What stands behind every coefficient; agreement too where x and y share a unit."""
-    told = [
+    workings = [
         correlation_working(findings),
         products_working(findings),
         spearman_working(findings),
@@ -25,19 +25,19 @@ def strength_workings(findings: Findings) -> tuple[Working, ...]:
         decision_working(findings),
     ]
     if findings.x_column.unit and findings.x_column.unit == findings.y_column.unit:
-        told.append(agreement_working(findings))
-    return tuple(told)
+        workings.append(agreement_working(findings))
+    return tuple(workings)
 
 
 def products_working(findings: Findings) -> Working:
     """r as the sum of z-products over n − 1."""
-    told, n = findings.products, findings.pairs.n
+    products, n = findings.products, findings.pairs.n
     return Working(
         "r as a sum of products",
         (
             Step("z of each row", "(value − mean) / sd, sd over n − 1", f"n = {n}"),
-            Step("sum", "Σ z(x)·z(y), row by row in the table beside", _n(told.total)),
-            Step("r", f"{_n(told.total)} / ({n} − 1)", _c(findings.pearson.r)),
+            Step("sum", "Σ z(x)·z(y), row by row in the table beside", _n(products.total)),
+            Step("r", f"{_n(products.total)} / ({n} − 1)", _c(findings.pearson.r)),
         ),
     )
 
@@ -97,30 +97,31 @@ def kendall_working(findings: Findings) -> Working:
 
 def decision_working(findings: Findings) -> Working:
     """The decision both ways: p against α, the coefficient against its critical value."""
-    made = findings.decision
+    decision = findings.decision
     title = "How it is decided"
-    if made.p is None or made.statistic is None or made.critical is None:
-        return Working(title, (Step("no decision", cause(made.why["reject"]), d.NONE),))
-    name = LETTERS[made.test]
-    size = {"two-sided": f"|{name}|", "greater": name, "less": f"−({name})"}[made.alternative]
-    value = {"two-sided": abs(made.statistic), "greater": made.statistic, "less": -made.statistic}
-    reached = value[made.alternative]
-    beyond = reached >= made.critical
+    if decision.p is None or decision.statistic is None or decision.critical is None:
+        return Working(title, (Step("no decision", cause(decision.why["reject"]), d.NONE),))
+    name = LETTERS[decision.test]
+    size = {"two-sided": f"|{name}|", "greater": name, "less": f"−({name})"}[decision.alternative]
+    value = {"two-sided": abs(decision.statistic), "greater": decision.statistic, "less": -decision.statistic}
+    reached = value[decision.alternative]
+    beyond = reached >= decision.critical
+    against = " against ".join(hypotheses(decision.test, decision.alternative, decision.null))
     steps = [
-        Step("hypotheses", " against ".join(hypotheses(made.test, made.alternative, made.null)), f"α = {made.alpha:g}"),
-        Step("by p", f"p ≤ α? {_p(made.p)} against {made.alpha:g}", "yes" if made.reject else "no"),
-        Step("by critical value", f"{size} ≥ critical? {_n(reached)} against {_n(made.critical)}",
+        Step("hypotheses", against, f"α = {decision.alpha:g}"),
+        Step("by p", f"p ≤ α? {_p(decision.p)} against {decision.alpha:g}", "yes" if decision.reject else "no"),
+        Step("by critical value", f"{size} ≥ critical? {_n(reached)} against {_n(decision.critical)}",
              "yes" if beyond else "no"),
     ]  # fmt: skip
     agree = "both rest on the same distribution, so they agree"
-    if beyond != made.reject:
+    if beyond != decision.reject:
         agree = "p lies at α to the last digits, so rounding alone parts them"
-    steps.append(Step("together", agree, "H0 is rejected" if made.reject else "compatible with H0"))
-    p_exact = (findings.spearman.p_exact if made.test == "spearman" else
-               findings.kendall.p_exact if made.test == "kendall" else None)  # fmt: skip
-    if p_exact is not None and made.alternative == "two-sided":
-        same = (p_exact <= made.alpha) == made.reject
-        basis = "t" if made.test == "spearman" else "normal"
+    steps.append(Step("together", agree, "H0 is rejected" if decision.reject else "compatible with H0"))
+    p_exact = (findings.spearman.p_exact if decision.test == "spearman" else
+               findings.kendall.p_exact if decision.test == "kendall" else None)  # fmt: skip
+    if p_exact is not None and decision.alternative == "two-sided":
+        same = (p_exact <= decision.alpha) == decision.reject
+        basis = "t" if decision.test == "spearman" else "normal"
         how = "the exact p comes out the same way" if same else (
             f"the {basis} p is an approximation at this n; the exact p comes out the other way"
         )  # fmt: skip
@@ -130,26 +131,32 @@ def decision_working(findings: Findings) -> Working:
 
 def agreement_working(findings: Findings) -> Working:
     """From the differences to their mean, limits and the concordance coefficient."""
-    told, n = findings.agreement, findings.pairs.n
+    agreement, n = findings.agreement, findings.pairs.n
     title = "How agreement is worked out"
-    if told.mean_difference is None or told.sd_difference is None:
-        return Working(title, (Step("differences", cause(told.why["mean_difference"]), d.NONE),))
-    mean, sd = told.mean_difference, told.sd_difference
+    if agreement.mean_difference is None or agreement.sd_difference is None:
+        return Working(title, (Step("differences", cause(agreement.why["mean_difference"]), d.NONE),))
+    mean, sd = agreement.mean_difference, agreement.sd_difference
     steps = [
         Step("mean difference", f"Σ(y − x) / {n}", _n(mean)),
         Step("its spread", "sd of y − x, over n − 1", _n(sd)),
         Step("its error", f"{_n(sd)} / √{n}", _n(sd / math.sqrt(n))),
     ]
-    if told.t is not None:
+    if agreement.t is not None:
         steps.append(
-            Step("test", f"t = mean / error, {told.df} df", f"{_n(told.t)}, {d.p_in_digits(told.p)}")
+            Step(
+                "test",
+                f"t = mean / error, {agreement.df} df",
+                f"{_n(agreement.t)}, {d.p_in_digits(agreement.p)}",
+            )
         )
-    if told.ci and told.limits:
-        steps.append(Step("interval", d.level_in_words(findings.rules.level), " … ".join(map(_n, told.ci))))
-        steps.append(Step("limits of agreement", "mean ± z·sd", " … ".join(map(_n, told.limits))))
-    if told.concordance is not None:
+    if agreement.ci and agreement.limits:
+        steps.append(
+            Step("interval", d.level_in_words(findings.rules.level), " … ".join(map(_n, agreement.ci)))
+        )
+        steps.append(Step("limits of agreement", "mean ± z·sd", " … ".join(map(_n, agreement.limits))))
+    if agreement.concordance is not None:
         how = "2Sxy / (Sxx + Syy + n(x̄ − ȳ)²)"
-        steps.append(Step("concordance", how, _c(told.concordance)))
+        steps.append(Step("concordance", how, _c(agreement.concordance)))
     return Working(title, tuple(steps))
 
 
