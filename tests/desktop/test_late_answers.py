@@ -158,3 +158,18 @@ def test_a_cell_whose_place_went_takes_nothing(open_window, short_file):
     study = session.study
     assert not model.setData(place, "9")
     assert session.study is study
+
+
+@pytest.mark.parametrize(
+    ("step", "name"), [("rehearse", "True effect"), ("compare", "Margin of equivalence"),
+                       ("gather", "What one row is")],
+)  # fmt: skip
+def test_what_is_being_typed_stays_when_an_answer_comes(open_window, qtbot, step, name):
+    window = open_window("--demo")
+    window.session.show_step(step)
+    field = next(one for one in window.findChildren(QLineEdit) if one.accessibleName() == name)
+    field.setFocus()
+    field.selectAll()
+    write(field, "0.31")
+    window.session.findings_changed.emit()
+    assert field.text() == "0.31"

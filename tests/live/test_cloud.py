@@ -18,9 +18,19 @@ def test_points_are_told_in_rising_x(rows):
     out = tuple(at for at, row in enumerate(rows) if row[2])
     made = cloud(x, y, np.arange(len(rows)), out, None, None)
     wanted = np.array([row[3] for row in rows])
-    places = made.in_rising_x(wanted)
-    assert sorted(places.tolist()) == np.flatnonzero(wanted).tolist()
-    assert (np.diff(made.x[places]) >= 0).all()
+    heights = np.arange(len(rows), dtype=float)  # tells each point apart
+    found = made.marked_by_x(wanted, heights)
+    assert sorted(found.y.tolist()) == np.flatnonzero(wanted).tolist()
+    assert (np.diff(found.x) >= 0).all()
+    assert (found.x == x[found.y.astype(int)]).all()
+    some = made.marked_by_x(wanted, made.y)
+    assert sorted(zip(some.x.tolist(), some.y.tolist(), strict=True)) == sorted(
+        zip(x[wanted].tolist(), y[wanted].tolist(), strict=True)
+    )
+    marked = frozenset(np.flatnonzero(wanted).tolist())
+    assert made.mask(marked).tolist() == wanted.tolist()
+    assert made.mask(marked) is made.mask(marked)
+    assert made.mask(frozenset({0})).tolist() == [at == 0 for at in range(len(rows))]
     assert sorted(made.rising.tolist()) == np.flatnonzero(~made.aside).tolist()
     assert (np.diff(made.x[made.rising]) >= 0).all()
     kept = made.only(wanted, x**3, y, as_before=True)  # a function that rises
@@ -32,4 +42,5 @@ def test_an_empty_cloud_has_no_places():
     nothing = np.zeros(0)
     made = cloud(nothing, nothing, np.zeros(0, np.int64), (), None, None)
     assert made.rising.size == 0
-    assert made.in_rising_x(np.zeros(0, bool)).size == 0
+    assert made.marked_by_x(np.zeros(0, bool), nothing).x.size == 0
+    assert made.in_play.x.size == 0

@@ -1,7 +1,10 @@
 """Results are made once and again only when what they rest on changed."""
 
+from weakref import ref
+
 import pytest
 
+from bright_tether.claims.tether import claims_of
 from bright_tether.core.results import TooFewPairs
 from bright_tether.live.findings import Findings, NothingTied, NotNumbers
 from bright_tether.steps.step import EVERYWHERE
@@ -78,3 +81,20 @@ def test_memory_forgets_tethers_that_are_gone(study):
     memory.forget_others(set())
     of(study, memory).prepare(EVERYWHERE)
     assert memory.made == 2 * made
+
+
+def test_findings_that_nobody_holds_are_gone_with_all_that_was_made(study):
+    memory = Memory()
+    found = of(study, memory)
+    assert claims_of(found).decision
+    found.prepare((Findings.rows, Findings.checks))
+    first, fit, kept = ref(found), ref(found.fit), len(memory._kept)
+    later = of(cell_changes.set_cells(study, "t1", {(2, "c2"): 41.5}).apply(study), memory)
+    later.prepare((Findings.rows, Findings.sums))
+    assert (
+        len(memory._kept) < kept
+    )  # what rests on the rows that were is gone; the rest is replaced when asked for
+    del found
+    assert first() is None
+    assert fit() is None
+    assert later.rows is later.rows

@@ -98,7 +98,7 @@ def doubt_claims(findings: Findings) -> tuple[DoubtClaim, ...]:
 
 def _claim(findings: Findings, one: Doubt, signs: set[str]) -> DoubtClaim:
     explained = next((by for by, others in _EXPLAINS.items() if by in signs and one.name in others), None)
-    along_x = findings.tether.line.order is None and bool(np.all(np.diff(findings.pairs.x) >= 0))
+    along_x = findings.tether.line.order is None and findings.pairs.rises
     return DoubtClaim(
         name=one.name, verdict=one.verdict.value, p=one.p, p_from=one.p_from, size=one.size,
         rows=named_rows(findings, one.rows), could_see=one.seen.chances if one.seen else None, cause=one.cause,

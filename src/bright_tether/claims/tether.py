@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from weakref import WeakKeyDictionary
+from weakref import WeakKeyDictionary, ref
 
 from bright_tether.claims import decision as decided
 from bright_tether.claims import doubts as doubted
@@ -19,7 +19,15 @@ class TetherClaims:
     """What may be said of one tether in every step. Claims raise Refusal where there is no line."""
 
     def __init__(self, findings: Findings) -> None:
-        self._findings = findings
+        # not held: else neither would ever go, nor the results of a million rows with them
+        self._of = ref(findings)
+
+    @property
+    def _findings(self) -> Findings:
+        """Whoever asks for the claims holds them."""
+        findings = self._of()
+        assert findings is not None
+        return findings
 
     @once
     def decision(self) -> DecisionClaim:

@@ -46,6 +46,11 @@ class Pairs:
         return centre(self.y)
 
     @once
+    def rises(self) -> bool:
+        """Whether x rises along the pairs as they stand."""
+        return bool(np.all(self.x[1:] >= self.x[:-1]))
+
+    @once
     def codes_x(self) -> tuple[Ints, Ints]:
         """The place of each x among the distinct ones, and how often each occurs."""
         return dense_codes(self.x)

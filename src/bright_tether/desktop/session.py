@@ -25,6 +25,7 @@ from bright_tether.study.tether import Tether
 from bright_tether.tables.cells import NumberStyle
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.tables.read_plan import ReadPlan, plan_of, read_file
+from bright_tether.tables.roles import first_pair
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import text_path
 from bright_tether.words.causes import unreadable
@@ -228,20 +229,28 @@ class Session(QObject):
     ) -> None:
         """Bring in a table that is read or drawn off the interface thread."""
 
-        def take(table: Table | Exception) -> None:
-            if isinstance(table, Exception):
-                self.notice(unreadable_file(table))
+        def make_and_tie() -> tuple[Table, table_changes.XY]:
+            table = make()
+            return table, first_pair(table.columns)
+
+        def take(found: tuple[Table, table_changes.XY] | Exception) -> None:
+            if isinstance(found, Exception):
+                self.notice(unreadable_file(found))
                 then(False)
                 return
+            table, tied = found
             # something else may have been brought in while it was made
-            self.bring_in(msgspec.structs.replace(table, id=self.history.study.fresh_id("t")))
+            self.bring_in(msgspec.structs.replace(table, id=self.history.study.fresh_id("t")), tied)
             then(True)
 
-        self.off(make, take, small=small)
+        self.off(make_and_tie, take, small=small)
 
-    def bring_in(self, table: Table) -> None:
-        """Put a table in with a tether, in place of the blank study's where that is untouched."""
-        self.do_and_show(*table_changes.bring_in(self.history.study, table))
+    def bring_in(self, table: Table, tied: table_changes.XY | None = None) -> None:
+        """Put a table in with a tether, in place of the blank study's where that is untouched.
+
+        tied : the columns to tie, where they were chosen already.
+        """
+        self.do_and_show(*table_changes.bring_in(self.history.study, table, tied))
 
     def off(self, work: Callable[[], Any], take: Callable[[Any], object], *, small: bool = False) -> None:
         """Read or write off the interface thread, in order; its value or its error goes to take.

@@ -38,6 +38,8 @@ from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theming import Theme
 from bright_tether.live.findings import Need
+from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.small import SmallPlot
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.journal import throw_away
@@ -142,8 +144,19 @@ class Window(QWidget):
                 self.step(self.session.step).show_findings()
             if words:
                 self._show_words()
+            if not self.session.in_place:
+                self._let_go()
         except OutOfRange:  # a value that this step alone needs lies beyond float64
             self.panel.show_reading(beyond(self.session.findings), None)
+
+    def _let_go(self) -> None:
+        """Hold nothing of long results that are no more: what is out of sight is drawn anew when it is walked to."""
+        for picture in self.stage.findChildren(ScatterPicture):
+            if picture.has_tether and picture.findings is not self.session.findings:
+                picture.let_go()
+        for small in self.stage.findChildren(SmallPlot):
+            if not small.isVisible():
+                small.draw(None)
 
     def _show_words(self) -> None:
         """What the stage and the panel beside it say."""

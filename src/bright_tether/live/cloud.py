@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from bright_tether.core.once import once
+from bright_tether.core.order import order_of
 
 #: Groups shown apart; further ones share the last look.
 MOST_GROUPS = 5
@@ -33,6 +34,14 @@ def drawable(*columns: np.ndarray) -> bool:
             return False
         powers.append(math.log10(gap or size))
     return abs(sum(powers)) < _TOGETHER
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Rising:
+    """Points in rising x, as a density counts them. x, y : (k,)."""
+
+    x: np.ndarray
+    y: np.ndarray
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -67,29 +76,53 @@ class Cloud:
             part.__dict__["rising"] = place[self.rising[wanted[self.rising]]]
         return part
 
+    def ready(self) -> Cloud:
+        """The same, put in order where that takes long: here rather than where it is drawn."""
+        if self.x.size > DENSE_ABOVE:
+            _ = self.in_play
+        return self
+
     def moved(self, place: np.ndarray, x: np.ndarray, y: np.ndarray) -> Cloud:
         """The points at these places, (k,), put elsewhere: x, y (k,)."""
         part = Cloud(x=x, y=y, at=self.at[place], row_ids=self.row_ids[place], aside=self.aside[place],
                      group=self.group[place], groups=self.groups)  # fmt: skip
-        if place.size > DENSE_ABOVE:
-            _ = part.rising
-        return part
+        return part.ready()
 
     @once
     def rising(self) -> np.ndarray:
         """Places among the points of those in play, in rising x."""
         play = np.flatnonzero(~self.aside)
-        found: np.ndarray = play[np.argsort(self.x[play], kind="stable")]
+        found: np.ndarray = play[order_of(self.x[play])]
         return found
 
-    def in_rising_x(self, wanted: np.ndarray) -> np.ndarray:
-        """Places among the points of the wanted ones, (m,) bool, in rising x; those in play are in order already."""
+    @once
+    def in_play(self) -> Rising:
+        """Those in play by rising x, as a density counts them."""
+        return Rising(self.x[self.rising], self.y[self.rising])
+
+    def by_x(self, heights: np.ndarray) -> Rising:
+        """Those in play that have a height, (m,), by rising x."""
+        x, y = self.in_play.x, heights[self.rising]
+        there = np.isfinite(y)
+        return Rising(x, y) if there.all() else Rising(x[there], y[there])
+
+    def marked_by_x(self, wanted: np.ndarray, heights: np.ndarray) -> Rising:
+        """The wanted ones, (m,) bool, at these heights, (m,), by rising x; those in play are in order already."""
+        if heights is self.y and wanted.all() and not self.aside.any():
+            return self.in_play
         play, out = self.rising[wanted[self.rising]], np.flatnonzero(wanted & self.aside)
-        if not out.size:
-            return np.asarray(play)
-        out = out[np.argsort(self.x[out], kind="stable")]
-        found: np.ndarray = np.insert(play, np.searchsorted(self.x[play], self.x[out]), out)
-        return found
+        if out.size:
+            out = out[np.argsort(self.x[out], kind="stable")]
+            play = np.insert(play, np.searchsorted(self.x[play], self.x[out]), out)
+        return Rising(self.x[play], heights[play])
+
+    def mask(self, rows: frozenset[int]) -> np.ndarray:
+        """Which points are of these rows, (m,); kept while the same is asked."""
+        kept: tuple[frozenset[int], np.ndarray] | None = self.__dict__.get("marked")
+        if kept is None or kept[0] is not rows:
+            ids = np.fromiter(rows, np.int64, len(rows))
+            kept = self.__dict__["marked"] = rows, np.isin(self.row_ids, ids)
+        return kept[1]
 
     def counts(self) -> tuple[int, ...]:
         """Points in play of each group."""
@@ -120,9 +153,7 @@ def cloud(
         group=codes,
         groups=groups,
     )
-    if at.size > DENSE_ABOVE:
-        _ = whole.rising  # here rather than where it is drawn: that holds the window up
-    return whole
+    return whole.ready()
 
 
 def _groups(cells: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, tuple[str, ...]]:

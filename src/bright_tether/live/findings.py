@@ -18,6 +18,7 @@ from bright_tether.live.basis import NothingTied, NotNumbers
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.rehearse import RehearseResults
+from bright_tether.live.scenes import SceneResults
 from bright_tether.live.sketches import SketchResults
 from bright_tether.study.declared import Given, given, result
 from bright_tether.tables.slips import Slip, likely_slips
@@ -42,7 +43,7 @@ def _decision(
                   instead_of=None if test == named else named)  # fmt: skip
 
 
-class Findings(LookResults, RehearseResults, SketchResults, AlternativeResults):
+class Findings(SceneResults, RehearseResults, SketchResults, AlternativeResults):
     """The results of one tether of one study.
 
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.

@@ -17,6 +17,8 @@ from bright_tether.core.results import Interval
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
+from bright_tether.live.scenes import FOREIGN, Strip
+from bright_tether.pictures.density import Density, ring
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.pictures.scatter import ScatterPicture
@@ -29,7 +31,6 @@ from bright_tether.words.readings.compare import comparison_of
 
 #: What the ladder's rungs draw.
 RUNGS = ("a line each", "parallel", "one line for all")
-_OTHER = -1  # the row id of a point that belongs to another table
 
 
 class ComparePicture(ScatterPicture):
@@ -55,15 +56,21 @@ class ComparePicture(ScatterPicture):
         self.addItem(self.strip, row=1, col=0)
         self.ci.layout.setRowStretchFactor(0, 3)
         self.ci.layout.setRowStretchFactor(1, 1)
-        self.residuals: np.ndarray | None = None
-        self._lend_hand(self.strip, lambda: self.residuals, movable=False)
+        self.below_dense, self.below_marked = Density(self.strip), Density(self.strip, marked=True)
+        self.below_points: Strip | None = None
+        self._lend_hand(
+            self.strip,
+            lambda: None if self.below_points is None else self.below_points.heights,
+            movable=False,
+        )
         self.restyle(tokens)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         restyle_plot(self.strip, tokens, self.own_font)
         self.level.setPen(pg.mkPen(tokens.muted))
-        self.below.restyle(tokens)
+        for part in (self.below, self.below_dense, self.below_marked):
+            part.restyle(tokens)
         for hue, line, band in zip(tokens.hues, self.lines, self.bands, strict=True):
             line.setPen(pg.mkPen(hue, width=2.5))
             soft = QColor(hue)
@@ -73,36 +80,17 @@ class ComparePicture(ScatterPicture):
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """The points of every group; those of another table cannot be marked."""
-        comparison = comparison_of(self.findings)
-        self.residuals = None
-        if comparison is None or not comparison.groups:
-            return points
-        own = self.findings.table.row_ids
-        x, y, at, ids, code, residual = [], [], [], [], [], []
-        for place, group in enumerate(comparison.groups):
-            foreign = comparison.source == "tethers" and place == 1
-            x.append(group.pairs.x)
-            y.append(group.pairs.y)
-            at.append(group.pairs.at)
-            ids.append(np.full(group.n, _OTHER) if foreign else own[group.pairs.at])
-            code.append(np.full(group.n, min(place, MOST_GROUPS - 1)))
-            line = group.line
-            residual.append(
-                np.full(group.n, np.nan)
-                if line is None
-                else group.pairs.y - there(line.intercept) - there(line.slope) * group.pairs.x
-            )
-        self.residuals = np.concatenate(residual)
-        along = np.concatenate(x)
-        return Cloud(
-            x=along,
-            y=np.concatenate(y),
-            at=np.concatenate(at),
-            row_ids=np.concatenate(ids),
-            aside=np.zeros(along.size, bool),
-            group=np.concatenate(code),
-            groups=tuple(group.name for group in comparison.groups),
-        )
+        found = None if comparison_of(self.findings) is None else self.findings.compare_points
+        self.below_points = None if found is None else found.strip
+        return points if found is None else found.points
+
+    def let_go(self) -> None:
+        """The residuals too."""
+        super().let_go()
+        self.below_points = None
+        self.below_dense.put(None)
+        self.below_marked.put(None)
+        self.below.draw(None, None, np.zeros(0, bool))
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether with the lines it is compared with."""
@@ -111,16 +99,29 @@ class ComparePicture(ScatterPicture):
         for at in range(MOST_GROUPS):
             self._draw_group(at, comparison)
         self.strip.setVisible(comparison is not None)
-        if comparison is not None and self.cloud is not None and self.residuals is not None:
-            self.below.draw(self.cloud, self.residuals, self.mask())
-            largest = float(np.nanmax(np.abs(self.residuals))) if np.isfinite(self.residuals).any() else 1.0
-            self.strip.setYRange(*with_room(-largest, largest, 0.08), padding=0)
+        strip = self.below_points
+        if comparison is None or self.cloud is None or strip is None:
+            self.below_dense.put(None)
+            self.below_marked.put(None)
+            return
+        self.below_dense.put(strip.dense)
+        if strip.dense is None:
+            self.below.draw(self.cloud, strip.heights, self.mask())
+        else:
+            self.below.draw(None, None, np.zeros(0, bool))
+        self._ring_below()
+        self.strip.setYRange(*with_room(-strip.largest, strip.largest, 0.08), padding=0)
 
     def show_mark(self, marked: frozenset[int]) -> None:
         """Ring these rows in both plots."""
         super().show_mark(marked)
-        if self.cloud is not None and self.residuals is not None:
-            self.below.mark(self.cloud, self.residuals, self.mask() & np.isfinite(self.residuals))
+        self._ring_below()
+
+    def _ring_below(self) -> None:
+        if self.cloud is not None and self.below_points is not None:
+            heights = self.below_points.heights
+            mask = self.mask() & np.isfinite(heights)
+            ring(self.below, self.below_marked, self.cloud, heights, mask)
 
     def axis_name(self, axis: str) -> str:
         """Both responses, or the columns of both tethers, where there are two."""
@@ -136,7 +137,7 @@ class ComparePicture(ScatterPicture):
     def row_in_words(self, at: int) -> str:
         """A row with its group and value."""
         points = self.seen
-        if points.row_ids[at] == _OTHER or comparison_of(self.findings) is None:
+        if points.row_ids[at] == FOREIGN or comparison_of(self.findings) is None:
             return f"{points.groups[points.group[at]]}" if points.groups else super().row_in_words(at)
         name = points.groups[points.group[at]]
         x, y = d.entered(float(points.x[at])), d.entered(float(points.y[at]))

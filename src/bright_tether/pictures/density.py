@@ -5,30 +5,31 @@ from __future__ import annotations
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QRectF
-from PyQt6.QtGui import QColor
+from PyQt6.QtGui import QColor, QImage, QPainter
 
-from bright_tether.live.cloud import DENSE_ABOVE, Cloud
+from bright_tether.live.cloud import DENSE_ABOVE, Cloud, Rising
 from bright_tether.pictures.points import Points
 from bright_tether.theme.tokens import Tokens
 
 _CELL = 2.0  # pixels
-_NONE, _NOWHERE = np.zeros(0), np.zeros(0, np.int64)
+#: What the counts were made of: the points, the view, the cells across and up.
+Seen = tuple[Rising, tuple[float, float, float, float], int, int]
 
 
-class Density(pg.ImageItem):
-    """Counts points in the cells of the view, again whenever the view moves."""
+class Density(pg.GraphicsObject):
+    """Counts points in the cells of the view: when it is painted, and only if points or view are others by then."""
 
     def __init__(self, item: pg.PlotItem, *, marked: bool = False) -> None:
-        super().__init__(axisOrder="row-major")
+        super().__init__()
         self.setZValue(-7 if marked else -8)
         self._marked = marked
-        self._x, self._y = _NONE, _NONE
-        self._given: tuple[np.ndarray, np.ndarray, np.ndarray] = (_NONE, _NONE, _NOWHERE)
+        self._points: Rising | None = None
         self._box = item.getViewBox()
+        self._ramp = np.zeros((256, 4), np.ubyte)
+        self._seen: Seen | None = None
+        self._counts, self._image = np.zeros((0, 0), np.int64), QImage()
+        self.setVisible(False)
         item.addItem(self, ignoreBounds=True)
-        self._box.sigRangeChanged.connect(lambda *_: self.count())
-        self._box.sigResized.connect(lambda *_: self.count())
-        self.hide()
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the hue of a theme: from faint to full, then to ink; of marked points ink alone."""
@@ -36,55 +37,69 @@ class Density(pg.ImageItem):
         stops = [(hue, 0), (hue, 70), (hue, 255), (ink, 255)]
         table = [(c.red(), c.green(), c.blue(), alpha) for c, alpha in stops]
         ramp = pg.ColorMap(np.array([0.0, 0.01, 0.75, 1.0]), np.array(table, np.ubyte))
-        self.setLookupTable(ramp.getLookupTable(nPts=256, alpha=True))
+        self._ramp = ramp.getLookupTable(nPts=256, alpha=True)
+        self._seen = None
+        self.update()
 
-    def put(self, x: np.ndarray, y: np.ndarray, places: np.ndarray) -> None:
-        """Take other points: those of x and y, (m,), at these places, along which x rises; none hides the picture.
+    def put(self, points: Rising | None) -> None:
+        """Take other points; none hides the picture."""
+        if points is not self._points:
+            self._points = points
+            self.setVisible(points is not None and points.x.size > 0)
+            self.update()
 
-        The same arrays again change nothing.
-        """
-        given = (x, y, places)
-        if all(one is held for one, held in zip(given, self._given, strict=True)):
-            return
-        if not places.size and not self.isVisible():
-            return
-        self._given = given
-        self._x, self._y = x[places], y[places]
-        self.setVisible(bool(places.size))
-        self.count()
+    @property
+    def counts(self) -> np.ndarray:
+        """Points in each cell of the view, (up, across), from the lowest row."""
+        self._count()
+        return self._counts
 
-    def clear(self) -> None:
-        """Hide the picture."""
-        self.put(_NONE, _NONE, _NOWHERE)
-
-    def count(self) -> None:
-        """Count the points in view by cells."""
-        if not self._x.size:
-            return
+    def boundingRect(self) -> QRectF:
+        """What is in view."""
         (left, right), (low, high) = self._box.viewRange()
-        size = self._box.size()
+        return QRectF(left, low, right - left, high - low)
+
+    def viewTransformChanged(self) -> None:
+        """Follow the view."""
+        self.prepareGeometryChange()
+
+    def paint(self, painter: QPainter, option: object, widget: object = None) -> None:
+        """Paint the counts."""
+        self._count()
+        if self._image.width():
+            painter.drawImage(self.boundingRect(), self._image)
+
+    def _count(self) -> None:
+        points, size = self._points, self._box.size()
+        (left, right), (low, high) = self._box.viewRange()
         wide, tall = int(size.width() / _CELL), int(size.height() / _CELL)
-        if wide < 2 or tall < 2 or right <= left or high <= low:
+        if points is None or wide < 2 or tall < 2 or right <= left or high <= low:
+            self._seen, self._counts, self._image = None, np.zeros((0, 0), np.int64), QImage()
             return
-        first, last = np.searchsorted(self._x, (left, right))
-        x, y = self._x[first:last], self._y[first:last]
+        seen = points, (left, right, low, high), wide, tall
+        if self._seen is not None and self._seen[0] is points and self._seen[1:] == seen[1:]:
+            return
+        self._seen = seen
+        ends = np.searchsorted(points.x, np.linspace(left, right, wide + 1))
+        ends[-1] = np.searchsorted(points.x, right, side="right")
+        y = points.y[ends[0] : ends[-1]]
         down = (y - low) * (tall / (high - low))
-        inside = (down >= 0) & (down < tall)
-        across = (x - left) * (wide / (right - left))
-        if not inside.all():
-            across, down = across[inside], down[inside]
-        cells = down.astype(np.int32) * wide + np.minimum(across.astype(np.int32), wide - 1)
-        counts = np.bincount(cells, minlength=wide * tall).reshape(tall, wide)
-        shown = np.log1p(counts).astype(np.float32)
-        self.setImage(shown, autoLevels=False, levels=(0, float(shown.max()) or 1.0))
-        self.setRect(QRectF(left, low, right - left, high - low))
+        cells = np.repeat(
+            np.arange(wide, dtype=np.int32), np.diff(ends)
+        )  # x rises: cells across come in runs
+        if y.size and (down.min() < 0 or down.max() >= tall):
+            inside = (down >= 0) & (down < tall)
+            down, cells = down[inside], cells[inside]
+        cells += down.astype(np.int32) * np.int32(wide)
+        self._counts = np.bincount(cells, minlength=wide * tall).reshape(tall, wide)
+        shade = np.log1p(self._counts)
+        shade *= 255 / (float(shade.max()) or 1.0)
+        colours = np.ascontiguousarray(self._ramp[shade.astype(np.uint8)])
+        self._image = QImage(colours.tobytes(), wide, tall, 4 * wide, QImage.Format.Format_RGBA8888).copy()
 
 
 def ring(points: Points, dense: Density, cloud: Cloud, heights: np.ndarray, marked: np.ndarray) -> None:
     """Ring the marked points, (m,) bool, at these heights; where they are many, as a density of their own."""
     many = np.count_nonzero(marked) > DENSE_ABOVE
-    if many:
-        dense.put(cloud.x, heights, cloud.in_rising_x(marked & np.isfinite(heights)))
-    else:
-        dense.clear()
+    dense.put(cloud.marked_by_x(marked & np.isfinite(heights), heights) if many else None)
     points.mark(cloud, heights, np.zeros_like(marked) if many else marked)

@@ -65,6 +65,12 @@ class DoubtPicture(ScatterPicture):
         self.draw(findings, marked)
         self._draw_rest()
 
+    def let_go(self) -> None:
+        """The sketch too."""
+        super().let_go()
+        self.sketch = None
+        self.thread.setData([], [])
+
     @property
     def present(self) -> Sketch:
         """The sketch that is shown."""

@@ -7,7 +7,6 @@ import pyqtgraph as pg
 from PyQt6.QtGui import QColor, QFont
 
 from bright_tether.core.forecast import Forecasts
-from bright_tether.live.cloud import DENSE_ABOVE
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.density import Density, ring
 from bright_tether.pictures.frame import plot, restyle_plot, with_room
@@ -60,6 +59,14 @@ class LinePicture(ScatterPicture):
             part.restyle(tokens)
         super().restyle(tokens)
 
+    def let_go(self) -> None:
+        """The residuals too."""
+        super().let_go()
+        self.residuals = None
+        self.below_dense.put(None)
+        self.below_marked.put(None)
+        self.below.draw(None, None, np.zeros(0, bool))
+
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether with its line, or its points alone where there is none."""
         if findings.refusal is None:
@@ -80,26 +87,23 @@ class LinePicture(ScatterPicture):
         points, findings = self.cloud, self.findings
         if points is None or findings.refusal is not None:
             self.below.draw(None, None, np.zeros(0, bool))
-            self.below_dense.clear()
-            self.below_marked.clear()
+            self.below_dense.put(None)
+            self.below_marked.put(None)
             return
-        rows = findings.rows
-        self.residuals = np.full(points.x.size, np.nan)
-        self.residuals[np.isin(points.at, findings.pairs.at)] = rows.residual
+        rows, strip = findings.rows, findings.residual_strip
+        self.residuals = strip.heights
         if rows.x.size <= _MOST_THREADS:
             self.threads.setData(np.repeat(rows.x, 2), np.stack((rows.y, rows.fitted), axis=1).ravel())
         else:
             self.threads.setData([], [])
-        if points.x.size > DENSE_ABOVE:
-            self.below.draw(None, None, np.zeros(0, bool))
-            self.below_dense.put(points.x, self.residuals, points.rising)
-        else:
-            self.below_dense.clear()
+        self.below_dense.put(strip.dense)
+        if strip.dense is None:
             self.below.draw(points, self.residuals, self.mask())
+        else:
+            self.below.draw(None, None, np.zeros(0, bool))
         self._ring_below()
         if not self._moving:
-            largest = float(np.abs(rows.residual).max())
-            self.strip.setYRange(*with_room(-largest, largest, 0.08), padding=0)
+            self.strip.setYRange(*with_room(-strip.largest, strip.largest, 0.08), padding=0)
 
     def name_axes(self) -> None:
         """The x axis is named once, below the residuals."""

@@ -7,8 +7,9 @@ import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
 
-from bright_tether.core.shape.fences import Fences, fences
-from bright_tether.core.shape.histogram import Histogram, histogram, usual_bins
+from bright_tether.core.shape.fences import Fences
+from bright_tether.core.shape.histogram import Histogram
+from bright_tether.live.scenes import Spread
 from bright_tether.theme.tokens import Tokens
 
 #: Where the box stands, below the bars whose tallest reaches 1.
@@ -115,12 +116,9 @@ class Margin:
         """Take the colours of a theme."""
         self.pile.restyle(tokens)
 
-    def draw(self, values: np.ndarray) -> None:
-        """Show a column, (n,), by the usual bins."""
-        if not values.size:
-            self.pile.put(None, None, values)
-            return
-        start, width, number = usual_bins(values)
-        fenced = fences(values)
-        counted = histogram(values, start=start, width=width, number=number)
-        self.pile.put(counted, fenced, values[fenced.beyond])
+    def draw(self, shown: Spread | None) -> None:
+        """Show how a column spreads; None hides it."""
+        if shown is None:
+            self.pile.put(None, None, np.zeros(0))
+        else:
+            self.pile.put(shown.counted, shown.fenced, shown.beyond)

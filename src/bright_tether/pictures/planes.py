@@ -184,14 +184,9 @@ class RanksPicture(ScatterPicture):
         """By mid-ranks; rows out of play have none."""
         if points is None or self.findings.refusal is not None:
             return None
-        ranks = self.findings.rank_rows(False)
-        at = self.findings.pairs.at
-        wanted = np.isin(points.at, at)
-        x, y = (np.zeros(points.x.size) for _ in range(2))
-        x[wanted], y[wanted] = ranks.rank_x, ranks.rank_y
-        n, rho = at.size, self.findings.spearman.rho or 0
+        n, rho = self.findings.pairs.n, self.findings.spearman.rho or 0
         self.kept.setData([1, n], [1, n] if rho >= 0 else [n, 1])
-        return points.only(wanted, x, y, as_before=True)  # ranks rise where the values do
+        return self.findings.rank_points
 
     def axis_name(self, axis: str) -> str:
         """Ranks from the lowest."""
@@ -228,7 +223,8 @@ class ComparisonsPicture(ScatterPicture):
     def show_mark(self, marked: frozenset[int]) -> None:
         """The first marked row goes to the cross."""
         super().show_mark(marked)
-        self._compare()
+        if self.has_tether:
+            self._compare()
 
     def chosen(self) -> int | None:
         """The place among the pairs that is compared: the marked one, else the most broken."""

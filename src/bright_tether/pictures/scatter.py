@@ -71,6 +71,13 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         if self.has_tether:
             self.draw(self.findings, self.marked)
 
+    def let_go(self) -> None:
+        """Show nothing, and hold nothing of the tether that was shown."""
+        self._findings = self.cloud = self._ties = None
+        self.density.put(None)
+        self.marked_density.put(None)
+        self.points.draw(None, None, np.zeros(0, bool))
+
     @property
     def has_tether(self) -> bool:
         """Whether a tether is shown yet."""
@@ -92,7 +99,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         """Show a tether; the range is kept while its columns stay and its points fit."""
         self._findings, self.marked = findings, marked
         self.cloud = self.placed(findings.cloud)
-        if self.cloud is not None and not drawable(self.cloud.x, self.cloud.y):
+        moved = self.cloud is not None and self.cloud is not findings.cloud
+        if self.cloud is not None and moved and not drawable(self.cloud.x, self.cloud.y):
             self.cloud = None  # where this picture puts them, its arithmetic leaves float64
         number_axes(self, self.cloud is not None and bool(self.cloud.x.size))
         self._draw_points()
@@ -108,11 +116,11 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     def _draw_points(self) -> None:
         points = self.cloud
         if points is not None and points.x.size > DENSE_ABOVE:
-            self.density.put(points.x, points.y, points.rising)
+            self.density.put(points.in_play)
             hollow = points.only(points.aside, points.x, points.y)
             self.points.draw(hollow, None, np.zeros(hollow.x.size, bool))
         else:
-            self.density.clear()
+            self.density.put(None)
             self.points.draw(points, None, self.mask())
         self._ring()
 
@@ -148,11 +156,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def mask(self) -> np.ndarray:
         """Which points are marked, (m,)."""
-        if self.cloud is None:
-            return np.zeros(0, bool)
-        if not self.marked:
-            return np.zeros(self.cloud.x.size, bool)
-        return np.isin(self.cloud.row_ids, np.fromiter(self.marked, np.int64))
+        return np.zeros(0, bool) if self.cloud is None else self.cloud.mask(self.marked)
 
     def home(self) -> None:
         """Show everything, with room, or what the limits of the tether say."""

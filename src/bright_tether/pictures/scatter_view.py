@@ -9,7 +9,6 @@ import pyqtgraph as pg
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
 
-from bright_tether.core.shape.smooth import smooth_of
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.margin import Margin
@@ -71,26 +70,17 @@ class LookPicture(ScatterPicture):
         view = self.view
         for side, log in (("bottom", view.log_x), ("left", view.log_y)):
             self.main.getAxis(side).powers = log
-        if points is None or not (view.log_x or view.log_y):
-            return points
-        wanted = np.ones(points.x.size, bool)
-        x, y = points.x, points.y
-        if view.log_x:
-            wanted &= x > 0
-        if view.log_y:
-            wanted &= y > 0
-        self.hidden = int(np.count_nonzero(~wanted))
-        with np.errstate(divide="ignore", invalid="ignore"):
-            x, y = (np.log10(v) if log else v for v, log in ((x, view.log_x), (y, view.log_y)))
-        return points.only(wanted, x, y)
+        if points is None:
+            return None
+        self.hidden = self.findings.look_points.hidden
+        return self.findings.look_points.points
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether as its view says."""
         super().draw(findings, marked)
-        play = self.cloud is not None and ~self.cloud.aside
-        for axis, margin in self.margins.items():
-            values = getattr(self.cloud, axis)[play] if self.cloud is not None else np.zeros(0)
-            margin.draw(values)
+        looked = None if self.cloud is None else findings.look_points
+        self.margins["x"].draw(None if looked is None else looked.across)
+        self.margins["y"].draw(None if looked is None else looked.up)
         self._draw_curves()
         self._write_words()
 
@@ -136,13 +126,9 @@ class LookPicture(ScatterPicture):
         if points is None or findings.refusal is not None:
             return
         if self.shown["trend"]:
-            if view.log_x or view.log_y:
-                play = ~points.aside
-                if np.count_nonzero(play) >= 3:
-                    smooth = smooth_of(points.x[play], points.y[play])
-                    self.trend.setData(smooth.x, smooth.y)
-            else:
-                self.trend.setData(findings.smooth.x, findings.smooth.y)
+            trend = findings.look_points.trend if view.log_x or view.log_y else findings.smooth
+            if trend is not None:
+                self.trend.setData(trend.x, trend.y)
         low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
         if self.shown["straight"]:
             line = findings.line

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.live.findings import Findings
+from bright_tether.live.sketches import MODES, Small
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
 from bright_tether.words.grids.doubts import doubts_grid
@@ -24,12 +25,17 @@ def _grids(findings: Findings) -> tuple[Grid, ...]:
     return (doubts_grid(findings),)
 
 
+def _cards(findings: Findings) -> list[Small]:
+    """The pictures of the cards."""
+    return [findings.sketch(modes[0]).small for modes in MODES.values()]
+
+
 STEP = Step(
     id="doubts",
     title="Doubts",
     gist="Six doubts about the line, each judged by a stated rule, with what could be done.",
     views=(
-        View(id="", title="All six", grids=_grids),
+        View(id="", title="All six", grids=_grids, needs=(_cards,)),
         *(View(id=name, title=question, grids=_grids) for name, question in QUESTIONS.items()),
     ),
     reading=_reading,

@@ -20,7 +20,7 @@ STEP = Step(
     views=(View(id="", title="", grids=lambda findings: (pairs_grid(findings),)),),
     reading=_reading,
     needs=(Findings.smooth, Findings.form, Findings.within_clumps, Findings.within_by_id,
-           Findings.within_groups, Findings.other_slope, Findings.spearman, Findings.kendall),
+           Findings.within_groups, Findings.other_slope, Findings.look_points, Findings.spearman, Findings.kendall),
     parts=frozenset({"reading", "figures", "table", "picture"}),
     results=False,
     lined=False,

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from bright_tether.live.findings import Findings
+from bright_tether.live.findings import Findings, Need
 from bright_tether.study.declared import Given, Task
 from bright_tether.study.pins import Grid, Part
 from bright_tether.words.reading import Reading, Working
@@ -44,7 +44,7 @@ class View:
     id: str
     title: str
     grids: Callable[[Findings], tuple[Grid, ...]] = no_grids
-    needs: tuple[Given[Any], ...] = ()
+    needs: tuple[Need, ...] = ()
     run: Callable[[Findings], Task[Any]] | None = None
 
 
@@ -66,7 +66,7 @@ class Step:
     views: tuple[View, ...] = (View(id="", title=""),)
     reading: Callable[[Findings, str, Any], Reading]
     workings: Callable[[Findings, str], tuple[Working, ...]] | None = None
-    needs: tuple[Given[Any], ...] = ()
+    needs: tuple[Need, ...] = ()
     parts: frozenset[Part] = frozenset({"reading", "figures", "table", "picture", "working"})
     results: bool = True
     claims: bool = True
@@ -83,7 +83,7 @@ class Step:
         view = self.view(view_id)
         return "" if view is self.views[0] else view.title
 
-    def all_needs(self, view_id: str) -> tuple[Given[Any], ...]:
+    def all_needs(self, view_id: str) -> tuple[Need, ...]:
         """What has to be there before a view is shown."""
         return (*EVERYWHERE, *(CLAIMED if self.claims else ()), *self.needs, *self.view(view_id).needs)
 

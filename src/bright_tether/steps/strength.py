@@ -37,7 +37,7 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.plain_line, Findings.spearman, Findings.kendall, Findings.covariance, Findings.products,
-           Findings.within_groups, Findings.reversal, Findings.clumps, Findings.form,
+    needs=(Findings.plain_line, Findings.rank_points, Findings.spearman, Findings.kendall, Findings.covariance,
+           Findings.products, Findings.within_groups, Findings.reversal, Findings.clumps, Findings.form,
            Findings.within_clumps, Findings.within_by_id),
 )  # fmt: skip

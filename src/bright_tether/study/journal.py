@@ -21,7 +21,7 @@ from typing import NamedTuple
 
 import msgspec
 
-from bright_tether.study.codec import decode_edit, encode_edit
+from bright_tether.study.codec import decode_edit, encode_edit, weight
 from bright_tether.study.edits import Edit
 from bright_tether.study.history import History
 from bright_tether.study.package import VERSION, open_study, save_study
@@ -130,7 +130,7 @@ class Journal:
 
         What cannot be written is owed and tried again with the next change. Raises OSError, ValueError.
         """
-        if self._torn:
+        if self._torn or weight(edit) > _LONG_LINE:
             self.restart(study)
             return
         try:

@@ -13,6 +13,8 @@ from bright_tether.core.results import OutOfRange, Refusal, kept_in_range, left_
 T = TypeVar("T")
 #: Whose result it is (a tether or a table), and which.
 Key = tuple[object, ...]
+#: Values that are compared by equality, and weigh nothing.
+_PLAIN = (int, float, str, tuple, type(None))
 
 
 class Memory:
@@ -49,8 +51,19 @@ class Memory:
     def file(self, key: Key, inputs: tuple[object, ...], value: object) -> None:
         """Keep a value beside what it was made from."""
         with self._lock:
+            before = self._kept.get(key)
             self._kept[key] = (inputs, value)
             self.made += 1
+            if before is not None and not isinstance(before[1], _PLAIN):
+                self._drop_resting_on(before[1])
+
+    def _drop_resting_on(self, gone: object) -> None:
+        """Let go what was made from a result that is no more: nobody can ask for it again."""
+        waiting = [gone]
+        while waiting:
+            one = waiting.pop()
+            stale = [key for key, (inputs, _) in self._kept.items() if any(input is one for input in inputs)]
+            waiting += (self._kept.pop(key)[1] for key in stale)
 
     def forget_others(self, wanted: set[str]) -> None:
         """Drop what belongs to other tethers and tables than these; a key starts with its owner."""

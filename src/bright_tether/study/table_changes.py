@@ -16,14 +16,17 @@ from bright_tether.tables.formula import OfTether
 from bright_tether.tables.roles import first_pair
 from bright_tether.tables.table import Table, blank_table
 
+#: Columns to tie as x and y, each None where there is none.
+XY = tuple[str | None, str | None]
 
-def bring_in(study: Study, table: Table) -> tuple[Edit, str]:
+
+def bring_in(study: Study, table: Table, tied: XY | None = None) -> tuple[Edit, str]:
     """Put a table in with a tether on its first two number columns; the edit and the tether's id.
 
-    It stands in place of the blank study's own table where that is untouched.
+    It stands in place of the blank study's own table where that is untouched. tied : other columns to tie.
     """
     label, blank = f"Open {table.name}", is_untouched(study)
-    tether = first_tether(table, study.fresh_id("k"))
+    tether = first_tether(table, study.fresh_id("k"), tied)
     away: tuple[SingleEdit, ...] = ()
     if blank:
         away = (
@@ -40,9 +43,9 @@ def is_untouched(study: Study) -> bool:
     return len(study.tables) == len(study.tethers) == 1 and not (study.tables[0].rows or study.pins)
 
 
-def first_tether(table: Table, tether_id: str) -> Tether:
-    """A tether on the first two columns of measurements, for the analyst to change."""
-    x, y = first_pair(table.columns)
+def first_tether(table: Table, tether_id: str, tied: XY | None = None) -> Tether:
+    """A tether on the first two columns of measurements, or on these, for the analyst to change."""
+    x, y = tied or first_pair(table.columns)
     return Tether(id=tether_id, table=table.id, x=x, y=y)
 
 

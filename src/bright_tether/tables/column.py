@@ -16,6 +16,7 @@ from bright_tether.tables.formula import Formula
 
 #: Cells of any column, (rows,): float64, or objects that are str.
 Cells = NDArray[Any]
+RowIds = Sequence[int] | NDArray[np.int64]
 Kind = Literal["number", "category", "date", "text", "label"]
 #: Up to this many rows a typed column's kind is guessed again; with fewer filled cells, alike or not, short
 #: texts are categories; a text of up to this many characters can name a case.
@@ -124,7 +125,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         if not filled or any(isinstance(number_cell(text), float) for text in filled):
             kind: Kind = "number"
         else:
-            kind = _kind_of_texts(filled)
+            kind = _kind_of(list(dict.fromkeys(filled)), len(filled))
             if kind in ("label", "text") and len(filled) < _FEW and max(map(len, filled)) <= _SHORT:
                 kind = "category"  # too few to say that no two will be alike
         return self if kind == self.kind else self.of_kind(kind, row_ids)
@@ -153,13 +154,14 @@ def looks_like_label(name: str, filled: Sequence[str]) -> bool:
     return whole and _LABEL_NAME.fullmatch(name.strip()) is not None and len(set(filled)) == len(filled)
 
 
-def _kind_of_texts(filled: Sequence[str]) -> Kind:
-    if filled and all(map(is_date, filled)):
+def _kind_of(words: Sequence[str], number: int) -> Kind:
+    """The kind of so many filled cells with these different texts."""
+    if words and all(map(is_date, words)):
         return "date"
-    distinct = len(set(filled))
-    if 1 < distinct <= max(2, min(30, len(filled) // 2)) and distinct < len(filled):
+    distinct = len(words)
+    if 1 < distinct <= max(2, min(30, number // 2)) and distinct < number:
         return "category"
-    return "label" if distinct == len(filled) > 1 and max(map(len, filled)) <= _SHORT else "text"
+    return "label" if distinct == number > 1 and max(map(len, words)) <= _SHORT else "text"
 
 
 def blank_column(column_id: str, name: str, kind: Kind, rows: int, *, guessed: bool = False) -> Column:
@@ -178,25 +180,38 @@ def shown(cell: Cell) -> str:
 
 
 def column_of_texts(
-    column_id: str, name: str, texts: Sequence[str], row_ids: Iterable[int], style: NumberStyle = EITHER
+    column_id: str, name: str, texts: Iterable[str], row_ids: RowIds, style: NumberStyle = EITHER
 ) -> Column:
-    """A column from raw texts, its kind guessed.
+    """A column from raw texts, its kind guessed. row_ids : (rows,)."""
+    known: dict[str, int] = {}
+    codes = np.fromiter((known.setdefault(text, len(known)) for text in texts), np.int64, len(row_ids))
+    return column_of_words(column_id, name, list(known), codes, row_ids, style)
 
-    Numbers when four in five of the filled cells are; the rest stay as strays.
+
+def column_of_words(
+    column_id: str, name: str, words: Sequence[str], codes: np.ndarray, row_ids: RowIds,
+    style: NumberStyle = EITHER,
+) -> Column:  # fmt: skip
+    """A column from different raw texts and which of them stands in each row, (rows,), its kind guessed.
+
+    Numbers when four in five of the filled cells are; the rest stay as strays. What is alike is read once.
     """
-    filled = [text for text in texts if not is_missing(text)]
-    cells = [number_cell(text, style) for text in texts]
-    numbers = sum(isinstance(cell, float) for cell in cells)
-    if filled and numbers >= 0.8 * len(filled):
-        if looks_like_label(name, filled):
-            texts_kept = np.array([kept_text(text) for text in texts], dtype=object)
-            return Column(id=column_id, name=name, kind="label", cells=texts_kept)
+    counts = np.bincount(codes, minlength=len(words))
+    filled = [at for at, word in enumerate(words) if not is_missing(word)]
+    cells = [number_cell(word, style) for word in words]
+    numbers = sum(int(counts[at]) for at in filled if isinstance(cells[at], float))
+    number, once = int(counts[filled].sum()), bool((counts[filled] == 1).all())
+    kept = [words[at] for at in filled]
+    as_texts = np.array([kept_text(word) for word in words] or [""], dtype=object)
+    if filled and numbers >= 0.8 * number:
+        if once and looks_like_label(name, kept):
+            return Column(id=column_id, name=name, kind="label", cells=as_texts[codes])
         values = np.array([cell if isinstance(cell, float) else np.nan for cell in cells], float)
-        strays = {i: c for i, c in zip(row_ids, cells, strict=True) if isinstance(c, str)}
-        return Column(id=column_id, name=name, kind="number", cells=values, strays=strays)
-    kind = _kind_of_texts(filled)
-    values = np.array([kept_text(text) for text in texts], dtype=object)
-    return Column(id=column_id, name=name, kind=kind, cells=values)
+        stray = np.array([isinstance(cell, str) for cell in cells], bool)
+        places = np.flatnonzero(stray[codes])
+        strays = {int(row_ids[at]): str(cells[codes[at]]) for at in places.tolist()}
+        return Column(id=column_id, name=name, kind="number", cells=values[codes], strays=strays)
+    return Column(id=column_id, name=name, kind=_kind_of(kept, number), cells=as_texts[codes])
 
 
 def usual_decimals(column: Column) -> int | None:

@@ -13,7 +13,7 @@ import numpy as np
 
 from bright_tether.tables import delimited
 from bright_tether.tables.cells import MISSING_WORDS, NumberStyle, guess_number_style
-from bright_tether.tables.column import Column, Kind, column_of_texts, shown
+from bright_tether.tables.column import Column, Kind, column_of_texts, column_of_words, shown
 from bright_tether.tables.delimited import (
     Trouble,
     UnreadableFile,
@@ -191,7 +191,7 @@ def _columns_of(records: list[list[str]], plan: ReadPlan, name: str) -> tuple[Co
         texts = [record[at] for record in body]
         if codes:
             texts = ["" if text.strip().lower() in codes else text for text in texts]
-        columns.append(column_of_texts(f"c{at + 1}", head, texts, range(len(texts)), plan.style))
+        columns.append(column_of_texts(f"c{at + 1}", head, texts, np.arange(len(texts)), plan.style))
     return tuple(columns)
 
 
@@ -261,10 +261,27 @@ def _arrow_columns(read: Any, heads: list[str], style: NumberStyle) -> tuple[Col
             values[~np.isfinite(values)] = np.nan
             columns.append(Column(id=column_id, name=head, kind="number", cells=values))
         else:
-            texts = ["" if cell is None else _text_of(cell) for cell in cells.to_pylist()]
-            columns.append(column_of_texts(column_id, head, texts, range(len(texts)), style))
+            columns.append(_column_of_arrow(column_id, head, cells, style))
         del cells
     return tuple(columns)
+
+
+def _column_of_arrow(column_id: str, head: str, cells: Any, style: NumberStyle) -> Column:
+    """A column of texts, dates or the like, by its different values: none is made an object of its own row by row."""
+    import pyarrow as pa
+
+    row_ids = np.arange(len(cells))
+    try:
+        coded = cells.combine_chunks().dictionary_encode()
+    except (pa.ArrowInvalid, pa.ArrowNotImplementedError):  # lists and the like have no dictionary
+        return column_of_texts(column_id, head, map(_text_of, cells.to_pylist()), row_ids, style)
+    if isinstance(coded, pa.ChunkedArray):
+        coded = coded.unify_dictionaries().combine_chunks()
+    values = [_text_of(cell) for cell in coded.dictionary.to_pylist()]
+    codes = coded.indices.fill_null(len(values)).to_numpy(zero_copy_only=False).astype(np.int64)
+    known: dict[str, int] = {}  # two values may read alike, and a missing one as nothing
+    alike = np.array([known.setdefault(text, len(known)) for text in (*values, "")], np.int64)
+    return column_of_words(column_id, head, list(known), alike[codes], row_ids, style)
 
 
 def _json_records(content: bytes, name: str) -> list[list[str]]:

@@ -69,6 +69,22 @@ def left_over(fit: Fit, term: Floats) -> Floats:
     return with_weights(fit, term)
 
 
+def own_x(fit: Fit) -> Floats:
+    """x from where the line has its own, in units of its spread, (n,): from its mean, or from 0."""
+    if not fit.origin:
+        return centred_x(fit)
+    return np.asarray(fit.x.high / np.sqrt(fit.x.sum_squares / fit.n))
+
+
+def square_left(fit: Fit) -> Floats:
+    """What is left of the square of its own x, (n,): several checks look at it, so a line keeps it."""
+    kept: Floats | None = fit.__dict__.get("square_left")
+    if kept is None:
+        x = own_x(fit)
+        kept = fit.__dict__["square_left"] = left_over(fit, x * x)
+    return kept
+
+
 def nothing_left(term: Floats, of: Floats) -> bool:
     """Whether what is left of a term, (n,), is no more than rounding of the term itself."""
     largest = float(np.max(np.abs(of)))

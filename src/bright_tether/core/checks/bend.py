@@ -10,12 +10,13 @@ import numpy as np
 from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import (
     FTest,
-    centred_x,
     f_test,
     left_over,
     no_test,
     nothing_left,
+    own_x,
     rounding,
+    square_left,
     why_none,
     with_weights,
 )
@@ -55,8 +56,7 @@ def curvature(fit: Fit) -> Curvature:
     if cause:
         why = dict.fromkeys(("t", "p", "share", "turn"), cause)
         return Curvature(t=None, df=df, p=None, share=None, turn=None, why=reasons(why))
-    x = _own_x(fit)
-    term = left_over(fit, x * x)
+    x, term = own_x(fit), square_left(fit)
     if nothing_left(term, with_weights(fit, x * x)):  # two clumps so far apart that each is one value
         why = dict.fromkeys(("t", "p", "share", "turn"), Cause.TOO_FEW_VALUES)
         return Curvature(t=None, df=df, p=None, share=None, turn=None, why=reasons(why))
@@ -74,13 +74,6 @@ def curvature(fit: Fit) -> Curvature:
     why |= {} if turn is not None else {"turn": Cause.NO_TURN}
     share = min(bend * bend * spread / fit.sse, 1.0)
     return Curvature(t=t, df=df, p=p, share=share, turn=turn, why=reasons(why))
-
-
-def _own_x(fit: Fit) -> Floats:
-    """x from where the line has its own, in units of its spread, (n,): from its mean, or from 0."""
-    if not fit.origin:
-        return centred_x(fit)
-    return np.asarray(fit.x.high / math.sqrt(fit.x.sum_squares / fit.n))
 
 
 def _turn(fit: Fit, x: Floats, bend: float) -> float | None:
@@ -109,8 +102,8 @@ def reset(fit: Fit) -> FTest:
     if cause:
         return no_test(cause)
     # With a height, powers of the fitted values and of x from its mean span the same.
-    x = _own_x(fit)
-    square, cube = left_over(fit, x * x), left_over(fit, x * x * x)
+    x = own_x(fit)
+    square, cube = square_left(fit), left_over(fit, x * x * x)
     if nothing_left(square, with_weights(fit, x * x)):
         return no_test(Cause.TOO_FEW_VALUES)
     cube = cube - float(np.dot(cube, square) / np.dot(square, square)) * square

@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, left_over
+from bright_tether.core.checks.added import centred_x, left_over, square_left
 from bright_tether.core.checks.shape import royston_weights
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
@@ -26,9 +26,6 @@ class Design:
 
     def __init__(self, fit: Fit, order: Ints | None) -> None:
         self.n, self.df, self.parameters = fit.n, fit.residual_df, fit.parameters
-        root = np.ones(fit.n) if fit.root_weights is None else fit.root_weights
-        columns = [fit.x.high * root] if fit.origin else [root, fit.x.high * root]
-        self.own = np.linalg.qr(np.stack(columns, axis=1))[0]
         self.leverage = fit.leverage()
         self.spare = np.where(1 - self.leverage <= LEVERAGE_ONE_WITHIN, np.nan, 1 - self.leverage)
         self.carried = self.leverage >= CARRIES
@@ -36,7 +33,6 @@ class Design:
         self.x = centred_x(fit)
         self.codes = fit.pairs.codes_x[1].size
         self._fit = fit
-        self._key = (self.own.tobytes(), None if order is None else order.tobytes())
 
     def __eq__(self, other: object) -> bool:
         """Designs over the same x, weights and order are one."""
@@ -47,9 +43,21 @@ class Design:
         return hash(self._key)
 
     @once
+    def own(self) -> Floats:
+        """The line's own columns at unit length and square on each other, (n, parameters)."""
+        fit = self._fit
+        root = np.ones(fit.n) if fit.root_weights is None else fit.root_weights
+        columns = [fit.x.high * root] if fit.origin else [root, fit.x.high * root]
+        return np.asarray(np.linalg.qr(np.stack(columns, axis=1))[0])
+
+    @once
+    def _key(self) -> tuple[bytes, bytes | None]:
+        return self.own.tobytes(), None if self.order is None else self.order.tobytes()
+
+    @once
     def square(self) -> Floats:
         """What is left of x² beside the line, at unit length; zeros where nothing is."""
-        term = left_over(self._fit, self.x * self.x)
+        term = square_left(self._fit) if not self._fit.origin else left_over(self._fit, self.x * self.x)
         size = float(np.sqrt(np.dot(term, term)))
         return term / size if self.codes >= 3 and size > 1e-9 else np.zeros(self.n)
 

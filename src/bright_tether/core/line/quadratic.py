@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, left_over
+from bright_tether.core.checks.added import centred_x, square_left
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.pairs import require
 from bright_tether.core.results import Floats
@@ -35,7 +35,7 @@ def quadratic(fit: Fit) -> Quadratic | None:
     if fit.n < 4 or fit.pairs.codes_x[1].size < 3 or fit.origin or fit.weights is not None:
         return None
     x = centred_x(fit)
-    term = left_over(fit, x * x)
+    term = square_left(fit)
     bend = float(np.dot(term, fit.residual) / np.dot(term, term))
     left = fit.residual - bend * term
     size = math.sqrt(fit.x.sum_squares / fit.n)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from bright_tether.core.order import order_of
 from bright_tether.core.results import Floats, Ints
 
 
@@ -12,7 +13,7 @@ def dense_codes(values: Floats) -> tuple[Ints, Ints]:
 
     Sorts once; sooner than unique-with-inverse for long columns.
     """
-    order = np.argsort(values)
+    order = order_of(values)
     ordered = values[order]
     fresh = np.empty(values.size, np.int64)
     fresh[:1] = 0

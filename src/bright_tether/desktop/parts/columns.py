@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from bright_tether.core.summary import ColumnSummary, summarise
+from bright_tether.desktop.background import Work
 from bright_tether.desktop.parts.small_histogram import SmallHistogram
-from bright_tether.desktop.parts.widgets import button, label
+from bright_tether.desktop.parts.widgets import button, label, put_in
 from bright_tether.desktop.session import Session
+from bright_tether.live.notes import Filled, Notes, notes_of
 from bright_tether.pictures.sure import sure
 from bright_tether.study import column_changes
 from bright_tether.tables.cells import as_number
@@ -20,6 +20,7 @@ from bright_tether.tables.formula import Draw
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.columns import formula_words, without_dust
+from bright_tether.words.reading import there
 
 _KINDS = ("number", "category", "date", "text", "label")
 _FIGURES = ("n", "missing", "mean", "sd", "min", "q1", "median", "q3", "max", "sum")
@@ -35,6 +36,9 @@ class ColumnNotes(QWidget):
         self._title = label(kind="tag", name="column at the cursor")
         self._formula = label(kind="quiet", wrap=True, name="column formula")
         self.picture = SmallHistogram(tokens)
+        self._work = Work(self)
+        self._work.done.connect(self._take)
+        self._work.failed.connect(lambda error: session.notice(f"This could not be worked out: {error}."))
         self._grid = QGridLayout()
         self._grid.setVerticalSpacing(1)
         self._heads = (label("", "quiet"), label("all rows", "quiet"), label("marked", "quiet"))
@@ -100,25 +104,32 @@ class ColumnNotes(QWidget):
             line[1].setText("")
             line[2].setText("")
         if column is None:
-            self.picture.draw(np.zeros(0), np.zeros(0), None)
+            self._work.drop()
+            self.picture.draw(None, None)
             return
         self._kind.setCurrentText(column.kind)
         self._kind.setEnabled(column.formula is None)
         for field, limit in ((self._low, column.low), (self._high, column.high)):
-            field.setText("" if limit is None else d.entered(limit))
+            put_in(field, "" if limit is None else d.entered(limit))
             field.setEnabled(column.numeric)
-        marked = (
-            np.isin(table.row_ids, list(self._session.mark))
-            if self._session.mark
-            else np.zeros(table.rows, bool)
-        )
-        summary = self._fill(1, column, np.ones(table.rows, bool))
-        if marked.any():
-            self._fill(2, column, marked)
-        self._heads[2].setVisible(bool(marked.any()))
-        numbers = column.numbers
-        finite = np.isfinite(numbers)
-        self.picture.draw(numbers[finite], numbers[finite & marked], summary)
+        marked, session, column_id = self._session.mark, self._session, column.id
+        memory = session.study.memory
+        if session.in_place:
+            self._work.drop()
+            self._take(notes_of(memory, table, column_id, marked), column)
+        else:
+            self._work.start(lambda progress: notes_of(memory, table, column_id, marked), column)
+
+    def _take(self, notes: Notes, column: Column) -> None:
+        """Show the notes of a column, unless another one stands here by now."""
+        table = self._session.table
+        if self.column_id != column.id or not table.has(column.id) or table.column(column.id) is not column:
+            return
+        self._fill(1, column, notes.whole)
+        if notes.marked is not None:
+            self._fill(2, column, notes.marked)
+        self._heads[2].setVisible(notes.marked is not None)
+        self.picture.draw(notes.picture, notes.whole.summary)
 
     def open_work_out(self) -> None:
         """Work a column out from others."""
@@ -148,30 +159,18 @@ class ColumnNotes(QWidget):
         self.picture.tokens = tokens
         self.picture.update()
 
-    def _fill(self, place: int, column: Column, rows: np.ndarray) -> ColumnSummary | None:
-        if not column.numeric:
-            filled = [text for text in column.cells[rows].tolist() if text]
-            self._cells["n"][place].setText(d.grouped(len(filled)))
-            self._cells["missing"][place].setText(d.grouped(int(rows.sum()) - len(filled)))
-            return None
-        values = column.cells[rows]
-        finite = values[np.isfinite(values)]
-        summary = summarise(finite)
-        digits = self._session.findings.rules.digits
-        for name in _FIGURES:
-            if name == "n":
-                text = d.grouped(summary.n)
-            elif name == "missing":
-                text = d.grouped(values.size - finite.size)
-            else:
-                value = without_dust(getattr(summary, name), column, summary)
-                text = (
-                    d.entered(value)
-                    if name in ("min", "max", "sum") and value is not None
-                    else d.figure(value, digits + 1)
-                )
-            self._cells[name][place].setText(text)
-        return summary
+    def _fill(self, place: int, column: Column, found: Filled) -> None:
+        self._cells["n"][place].setText(d.grouped(found.n))
+        self._cells["missing"][place].setText(d.grouped(found.missing))
+        summary, digits = found.summary, self._session.findings.rules.digits
+        if summary is None:
+            return
+        for name in _FIGURES[2:]:
+            value = without_dust(getattr(summary, name), column, summary)
+            as_it_is = name in ("min", "max", "sum") and value is not None
+            self._cells[name][place].setText(
+                d.entered(there(value)) if as_it_is else d.figure(value, digits + 1)
+            )
 
     def _change_kind(self, kind: Any) -> None:
         if self.column_id:
@@ -184,6 +183,8 @@ class ColumnNotes(QWidget):
         if self.column_id:
             session = self._session
             low, high = as_number(self._low.text()), as_number(self._high.text())
+            for field in (self._low, self._high):
+                field.setModified(False)
             session.do(
                 column_changes.change_range(
                     session.history.study, session.table.id, self.column_id, low, high

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from bright_tether.core.rehearse.kinds import PURPOSES, STATISTICS, Judged
 from bright_tether.desktop.parts.entries import choice, count, named, number
 from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.widgets import put_in
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
@@ -112,12 +113,11 @@ class SamplingEntries(QWidget):
         texts = {"intercept": truth.intercept, "slope": truth.slope, "sd": truth.sd, "n": truth.n,
                  "alike": truth.alike}  # fmt: skip
         for name, value in texts.items():
-            if not self.truth[name].hasFocus() or not self.truth[name].isModified():
-                self.truth[name].setText(shown(float(f"{value:.5g}")) if name != "n" else str(value))
+            put_in(self.truth[name], shown(float(f"{value:.5g}")) if name != "n" else str(value))
         goal = 100 * wish.goal if chosen.purpose.endswith("power") else wish.goal
-        self.goal.setText(shown(float(f"{goal:.6g}")))
+        put_in(self.goal, shown(float(f"{goal:.6g}")))
         self.goal.setAccessibleDescription("power in per cent" if goal != wish.goal else "half-width")
-        self.effect.setText(shown(float(f"{wish.effect:.6g}")))
+        put_in(self.effect, shown(float(f"{wish.effect:.6g}")))
 
     def _plan_for(self, purpose: object) -> None:
         self._put("Plan for", purpose=purpose, goal=None, effect=None)

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
 from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from bright_tether.core.results import Ints
-from bright_tether.core.shape.histogram import Histogram, in_small
+from bright_tether.core.shape.histogram import Histogram
 from bright_tether.core.summary import ColumnSummary
-from bright_tether.live.cloud import drawable
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import there
 
@@ -27,11 +25,9 @@ class SmallHistogram(QWidget):
         self._counted: tuple[Histogram, Ints] | None = None
         self._summary: ColumnSummary | None = None
 
-    def draw(self, values: np.ndarray, marked: np.ndarray, summary: ColumnSummary | None) -> None:
-        """Show finite values, those of marked rows apart."""
-        self._summary = summary
-        varies = values.size > 1 and summary is not None and summary.min != summary.max
-        self._counted = in_small(values, marked) if varies and drawable(values) else None
+    def draw(self, counted: tuple[Histogram, Ints] | None, summary: ColumnSummary | None) -> None:
+        """Show the counts of all rows and of the marked ones; None shows nothing."""
+        self._counted, self._summary = counted, summary
         self.update()
 
     def paintEvent(self, event: Any) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QLabel, QLayout, QLineEdit, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from bright_tether.pictures.sure import sure
 
@@ -112,3 +112,9 @@ def emptied(layout: QLayout) -> QLayout:
         elif inner := item.layout():
             emptied(inner)
     return layout
+
+
+def put_in(field: QLineEdit, text: str) -> None:
+    """Fill a field, unless somebody is typing in it: an answer may come at any time."""
+    if not (field.hasFocus() and field.isModified()):
+        field.setText(text)

@@ -10,7 +10,7 @@ from bright_tether.desktop.parts.entries import named as entry
 from bright_tether.desktop.parts.flow import choice_of
 from bright_tether.desktop.parts.grids import column_of, figures_table, fill_grid
 from bright_tether.desktop.parts.one_line import OneLine
-from bright_tether.desktop.parts.widgets import label
+from bright_tether.desktop.parts.widgets import label, put_in
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
@@ -96,14 +96,14 @@ class CompareStep(StageOfViews):
         self.rows_are.setCurrentIndex(max(self.rows_are.findData(choice.rows_are), 0))
         if asked and choice.rows_are is None:
             self.line.open()  # a question that the comparison rests on
-        self.margin.setText("" if choice.margin is None else shown(choice.margin))
+        put_in(self.margin, "" if choice.margin is None else shown(choice.margin))
         comparison = comparison_of(findings)
         comparable = comparison is None or not comparison.units_differ
         shared = comparison.height_at if comparison is not None and comparable else None
         at = choice.height_at if choice.height_at is not None else shared
         for part in (*self.rungs.buttons()[1:], self.margin, self.height_at):
             part.setEnabled(comparable)
-        self.height_at.setText("" if at is None else shown(float(f"{at:.6g}")))
+        put_in(self.height_at, "" if at is None else shown(float(f"{at:.6g}")))
         nothing = not any(getattr(choice, source) for source in SOURCES)
         self.offers.setVisible(nothing)
         self.pages.setVisible(not nothing)
@@ -160,6 +160,7 @@ class CompareStep(StageOfViews):
         value = as_number(text) if text else None
         present = getattr(self._session.tether.compare, name)
         if (text and value is None) or (name == "margin" and value is not None and value <= 0):
+            field.setModified(False)
             self.show_findings()
         elif value != present and not (name == "height_at" and present is None and not field.isModified()):
             self._put(field.accessibleName(), **{name: value})

@@ -123,12 +123,9 @@ class DoubtsStep(Stage):
         self.lineup.deal()
 
     def needs(self) -> tuple[Need, ...]:
-        """The pictures on show, too."""
+        """The picture on show, too."""
         if self.name is None:
-            return (
-                *super().needs(),
-                lambda findings: [findings.sketch(MODES[one][0]).small for one in DOUBTS],
-            )
+            return super().needs()
         mode, standard = self.mode, self._standard
         return (*super().needs(), lambda findings: findings.points_of(_sketch(findings, mode, standard)))
 

@@ -18,7 +18,7 @@ from bright_tether.desktop.parts.columns import ColumnNotes
 from bright_tether.desktop.parts.slips import SlipList
 from bright_tether.desktop.parts.table_strip import TableStrip
 from bright_tether.desktop.parts.ways_in import WaysIn
-from bright_tether.desktop.parts.widgets import Pressable, button, card, label, restyled
+from bright_tether.desktop.parts.widgets import Pressable, button, card, label, put_in, restyled
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
@@ -143,7 +143,7 @@ class GatherStep(Stage):
                 sure(self.grid.selectionModel()).setCurrentIndex(ready, nothing)
         self.picture.draw(self._session.findings, self._session.mark)
         self.slips.show_slips()
-        self.one_row.setText(self._session.tether.one_row)
+        put_in(self.one_row, self._session.tether.one_row)
         self._show_notes()
 
     def show_mark(self) -> None:
@@ -174,6 +174,7 @@ class GatherStep(Stage):
 
     def _say_one_row(self) -> None:
         session = self._session
+        self.one_row.setModified(False)
         session.do(changes.say_one_row(session.history.study, session.tether, self.one_row.text()))
 
     def _axis_under(self, spot: QPoint) -> str | None:

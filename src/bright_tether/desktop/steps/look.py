@@ -20,7 +20,7 @@ from bright_tether.core.shape.histogram import Bins
 from bright_tether.core.summary import summarise
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.view import ViewPanel
-from bright_tether.desktop.parts.widgets import button, label
+from bright_tether.desktop.parts.widgets import button, label, put_in
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
@@ -199,7 +199,7 @@ class LookStep(Stage):
             return
         for name, value in (("number", str(bins.number)), ("width", d.entered(bins.width)),
                             ("start", d.entered(bins.start))):  # fmt: skip
-            self.bin_fields[name].setText(value)
+            put_in(self.bin_fields[name], value)
         counted, column = sure(self.alone.counted), self.alone.looked_at
         out = counted.below + counted.above
         outside = f", {d.count(out, 'row')} outside the bins" if out else ""
@@ -212,6 +212,7 @@ class LookStep(Stage):
 
     def _type_bins(self, name: str) -> None:
         bins, value = self.alone.bins, as_number(self.bin_fields[name].text())
+        self.bin_fields[name].setModified(False)
         if bins is None or value is None or (name != "start" and value <= 0):
             self._show_bins()
             return

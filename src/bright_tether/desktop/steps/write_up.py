@@ -16,7 +16,7 @@ from bright_tether.account.export import KINDS, UnknownKind, export
 from bright_tether.account.html import html_body
 from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
-from bright_tether.account.press import NO_PRESS
+from bright_tether.account.press import NoPress
 from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.pins import Pins
@@ -28,6 +28,7 @@ from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.page import page_document
 from bright_tether.pictures.press import QtPress
 from bright_tether.pictures.sure import sure
+from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pin_changes import choose_style, freeze
 from bright_tether.study.pins import Drawing
 from bright_tether.study.study import Study
@@ -39,6 +40,15 @@ _STYLES = {"plain": "plain", "compact": "compact"}
 #: Milliseconds that the page waits for the hand to rest.
 _REST = 120
 _MARGIN = 18
+
+
+class _Prepares(NoPress):
+    """Draws nothing, but has all worked out that a picture will need."""
+
+    def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
+        """Nothing yet."""
+        findings.prepare(step_of(step).all_needs(view))
+        return None
 
 
 class _Patient:
@@ -137,7 +147,7 @@ class WriteUpStep(Stage):
                 self._worked_out = study
                 self._later.start(1)
 
-            session.off(lambda: page_of(study, NO_PRESS, today=date.today()), take)
+            session.off(lambda: page_of(study, _Prepares(), today=date.today()), take)
             return
         patient = _Patient(self.press)
         page = page_of(session.study, patient, today=date.today())

@@ -1,0 +1,154 @@
+"""What pictures show of a tether, put in order where that does not hold up the hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.line.row_by_row import RowByRow
+from bright_tether.core.pairs import Pairs
+from bright_tether.core.results import Floats, Ints
+from bright_tether.core.shape.fences import Fences, fences
+from bright_tether.core.shape.histogram import Histogram, histogram, usual_bins
+from bright_tether.core.shape.smooth import Smooth, smooth_of
+from bright_tether.core.strength.row_by_row import RankRows
+from bright_tether.live.cloud import DENSE_ABOVE, MOST_GROUPS, Cloud, Rising
+from bright_tether.live.compare import CompareResults, Comparison
+from bright_tether.live.line import LineResults
+from bright_tether.live.look import LookResults
+from bright_tether.study.declared import family, given, result
+
+#: The row id of a point that belongs to another table.
+FOREIGN = -1
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Strip:
+    """Residuals below a picture. heights : (m,), NaN where a point has none. dense : in place of many points."""
+
+    heights: Floats
+    largest: float
+    dense: Rising | None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Spread:
+    """How a column spreads, beside its axis. beyond : (k,) values outside the fences."""
+
+    counted: Histogram
+    fenced: Fences
+    beyond: Floats
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class LookPoints:
+    """The scatter as Look shows it. hidden : points that a log scale has no place for. trend : None of too few."""
+
+    points: Cloud
+    hidden: int
+    across: Spread | None
+    up: Spread | None
+    trend: Smooth | None
+
+
+def strip_of(points: Cloud, heights: Floats) -> Strip:
+    """Residuals at these points, (m,)."""
+    there = heights[np.isfinite(heights)]
+    largest = float(np.abs(there).max()) if there.size else 1.0
+    return Strip(heights, largest, points.by_x(heights) if heights.size > DENSE_ABOVE else None)
+
+
+def _residual_strip(points: Cloud, pairs: Pairs, rows: RowByRow) -> Strip:
+    """The residuals of the line below its points."""
+    heights = np.full(points.x.size, np.nan)
+    heights[np.isin(points.at, pairs.at)] = rows.residual
+    return strip_of(points, heights)
+
+
+def _rank_points(points: Cloud, pairs: Pairs, ranks: RankRows) -> Cloud:
+    """The pairs by their mid-ranks; rows out of play have none."""
+    wanted = np.isin(points.at, pairs.at)
+    x, y = (np.zeros(points.x.size) for _ in range(2))
+    x[wanted], y[wanted] = ranks.rank_x, ranks.rank_y
+    return points.only(wanted, x, y, as_before=True).ready()  # ranks rise where the values do
+
+
+def _spread(values: Floats) -> Spread | None:
+    if not values.size:
+        return None
+    start, width, number = usual_bins(values)
+    fenced = fences(values)
+    return Spread(histogram(values, start=start, width=width, number=number), fenced, values[fenced.beyond])
+
+
+def _look_points(logs: tuple[bool, bool], points: Cloud) -> LookPoints:
+    """The points by value, or by power of ten, with how both columns spread. logs : of x, of y."""
+    hidden = 0
+    if any(logs):
+        wanted = np.ones(points.x.size, bool)
+        for values, log in zip((points.x, points.y), logs, strict=True):
+            if log:
+                wanted &= values > 0
+        hidden = int(np.count_nonzero(~wanted))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            x, y = (np.log10(v) if log else v for v, log in zip((points.x, points.y), logs, strict=True))
+        points = points.only(wanted, x, y).ready()
+    play = ~points.aside
+    x, y = points.x[play], points.y[play]
+    trend = smooth_of(x, y) if any(logs) and x.size >= 3 else None
+    return LookPoints(points, hidden, _spread(x), _spread(y), trend)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ComparePoints:
+    """The points of every group that is compared, with their residuals."""
+
+    points: Cloud
+    strip: Strip
+
+
+def _compare_points(comparison: Comparison, row_ids: Ints) -> ComparePoints | None:
+    """The points by group; those of another table cannot be marked. None without groups."""
+    if not comparison.groups:
+        return None
+    x, y, at, ids, code, residual = [], [], [], [], [], []
+    for place, group in enumerate(comparison.groups):
+        foreign = comparison.source == "tethers" and place == 1
+        x.append(group.pairs.x)
+        y.append(group.pairs.y)
+        at.append(group.pairs.at)
+        ids.append(np.full(group.n, FOREIGN) if foreign else row_ids[group.pairs.at])
+        code.append(np.full(group.n, min(place, MOST_GROUPS - 1)))
+        line = group.line
+        if line is None or line.intercept is None or line.slope is None:
+            residual.append(np.full(group.n, np.nan))
+        else:
+            residual.append(group.pairs.y - line.intercept - line.slope * group.pairs.x)
+    along = np.concatenate(x)
+    points = Cloud(
+        x=along, y=np.concatenate(y), at=np.concatenate(at), row_ids=np.concatenate(ids),
+        aside=np.zeros(along.size, bool), group=np.concatenate(code),
+        groups=tuple(group.name for group in comparison.groups),
+    ).ready()  # fmt: skip
+    return ComparePoints(points, strip_of(points, np.concatenate(residual)))
+
+
+class SceneResults(LookResults, CompareResults):
+    """Points as pictures put them."""
+
+    @given
+    def ranked(self) -> RankRows:
+        """Mid-ranks from the lowest."""
+        return self.rank_rows(False)
+
+    residual_strip = result(_residual_strip, LineResults.points, LineResults.pairs, LineResults.rows)
+    rank_points = result(_rank_points, LineResults.points, LineResults.pairs, ranked)
+    compare_points = result(_compare_points, CompareResults.comparison, LineResults.row_ids)
+    _by_scale = family(_look_points, LineResults.points)
+
+    @given
+    def look_points(self) -> LookPoints:
+        """The scatter as the tether's view has it."""
+        view = self.tether.view
+        return self._by_scale((view.log_x, view.log_y))
