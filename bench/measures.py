@@ -12,7 +12,7 @@ import numpy as np
 from bench.drag import drag_few
 from bench.ratios import Ratio, compare
 from bench.studies import study_of
-from bench.window import window_million
+from bench.window import memory_window_million, settle_million, window_million
 
 _HERE = Path(__file__).parent
 
@@ -528,4 +528,6 @@ MEASURES = {
     "drag-mark-1e5": drag_mark,
     "drag-64": drag_few,
     "window-1e6": window_million,
+    "window-1e6-settle": settle_million,
+    "memory-window-1e6": memory_window_million,
 }

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -28,6 +30,8 @@ class Watched:
         self.window = build(self.app, [])
         self.window.show()
         self._last, self._worst = time.perf_counter(), 0.0
+        #: Seconds from the last thing done until all was right again.
+        self.settled = 0.0
         self._timer = QTimer()
         self._timer.setInterval(1)
         self._timer.timeout.connect(self._beat)
@@ -36,22 +40,24 @@ class Watched:
     def stop_of(self, run: Callable[[], object]) -> float:
         """The longest stop from this call until nothing is worked out any more, in seconds."""
         self._settle()
-        self._last, self._worst = time.perf_counter(), 0.0
+        self._last, self._worst = began, _ = time.perf_counter(), 0.0
         run()
-        self._settle()
+        self.settled = self._settle() - began
         return self._worst
 
     def _beat(self) -> None:
         now = time.perf_counter()
         self._worst, self._last = max(self._worst, now - self._last), now
 
-    def _settle(self) -> None:
+    def _settle(self) -> float:
+        """Wait until all is right again; when it was, by the clock."""
         end, quiet = time.perf_counter() + _LONGEST, time.perf_counter()
         while time.perf_counter() < min(end, quiet + _QUIET):
             self.app.processEvents()
             time.sleep(0.0005)
             if self.window.session.busy:
                 quiet = time.perf_counter()
+        return quiet
 
 
 def stops(rows: int, folder: Path) -> dict[str, float]:
@@ -98,3 +104,44 @@ def window_million() -> Ratio:
         print(f"  {name:<14} {1000 * stop:6.0f} ms against {1000 * few[name]:6.0f} ms")
     worst = max(many, key=lambda name: many[name] / few[name])
     return Ratio("window-1e6", many[worst] / few[worst], 2.0, many[worst], few[worst])
+
+
+def settle_million() -> Ratio:
+    """One cell changed until all on the stage is right again, against one pass of NumPy over both columns."""
+    from bench.studies import study_of
+    from bright_tether.study.cell_changes import set_cells
+    from bright_tether.study.history import History
+
+    draw = np.random.default_rng(4)
+    x = draw.normal(50, 10, _MANY)
+    y = 2 * x + draw.normal(0, 5, _MANY)
+    watched = Watched()
+    session, spent = watched.window.session, []
+    session.take_over(History(study_of(x, y)), "line")
+    for turn in range(4):
+        watched.stop_of(
+            lambda turn=turn: session.do(set_cells(session.history.study, "t1", {(turn, "c2"): 12.5}))
+        )
+        spent.append(watched.settled)
+    watched.window.close()
+
+    def one_pass() -> float:
+        began = time.perf_counter()
+        _ = x.mean(), y.mean(), x.var(), y.var(), np.cov(x, y)
+        return time.perf_counter() - began
+
+    ours, theirs = float(np.median(spent[1:])), min(one_pass() for _ in range(5))
+    return Ratio("window-1e6-settle", ours / theirs, 20.0, ours, theirs)
+
+
+def memory_window_million() -> Ratio:
+    """The whole process with a study of a million rows and six columns open, in megabytes, against its columns."""
+    from bright_tether.demo.make_survey import million
+
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "million.csv"
+        million(path)
+        told = subprocess.run([sys.executable, Path(__file__).parent / "memory_window.py", path], check=True,
+                              capture_output=True, text=True).stdout.split()  # fmt: skip
+    held, size = map(float, told[-2:])
+    return Ratio("memory-window-1e6", held / size, 6.0, held, size)

@@ -129,9 +129,11 @@ def _first(test):
 
 
 def those_running(mutant, known):
-    """The tests that run the line of a mutant; for a line that is read once, those that run its file."""
-    lines = known.get(str(mutant.path.relative_to(ROOT / "src")), {})
-    return lines.get(mutant.line) or sorted({one for tests in lines.values() for one in tests}, key=_first)
+    """The tests that run the line of a mutant; for a line read once, those of its file, or of its layer."""
+    place = mutant.path.relative_to(ROOT / "src")
+    lines = known.get(str(place), {})
+    of_file = sorted({one for tests in lines.values() for one in tests}, key=_first)
+    return lines.get(mutant.line) or of_file or ["tests/truth/test_approved.py", f"tests/{place.parts[1]}"]
 
 
 def caught(mutant, folder, tests):

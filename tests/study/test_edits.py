@@ -4,8 +4,9 @@ import msgspec
 import numpy as np
 import pytest
 
-from bright_tether.study import axes, cell_changes, changes, row_changes
+from bright_tether.study import axes, cell_changes, changes, row_changes, table_changes
 from bright_tether.study.history import History
+from bright_tether.study.pins import Grid
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -125,3 +126,17 @@ def test_a_column_read_as_another_kind_loses_nothing(short_table):
     back = numbers.of_kind("text", short_table.row_ids)
     assert back.cells.tolist() == list("abcde")
     assert msgspec.structs.replace(back, kind=notes.kind).cells.tolist() == notes.cells.tolist()
+
+
+def test_a_table_goes_with_its_tethers_and_the_last_one_stays(study):
+    assert table_changes.drop_table(study, "t1") is None
+    edit, tether_id = table_changes.start_table(study)
+    two = edit.apply(study)
+    gone = table_changes.drop_table(two, "t1").apply(two)
+    assert [table.id for table in gone.tables] == [two.tables[1].id]
+    assert [tether.id for tether in gone.tethers] == [tether_id]
+    assert table_changes.drop_table(gone, gone.tables[0].id) is None
+
+
+def test_no_row_of_a_table_is_in_force_unless_it_is_said():
+    assert not 0 <= Grid(title="", heads=("a",), rows=(("1",), ("2",))).strong < 2

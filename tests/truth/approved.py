@@ -27,7 +27,8 @@ FOLDER = Path(__file__).parent / "approved"
 KEPT = (
     ("small_range", 1), ("springs", 2), ("second_response", 4), ("pattern", 2), ("origin", 3), ("errors_in_force", 1),
     ("ties", 3), ("one_unit", 2), ("exact", 1), ("two_groups", 3), ("outlier", 2), ("tiny", 4),
-    ("constant", 1), ("two_values", 2), ("missing", 1), ("bend", 3), ("other_side", 2),
+    ("constant", 1), ("two_values", 2), ("missing", 1), ("bend", 3), ("other_side", 2), ("alone_at_its_x", 1),
+    ("fan", 2), ("alternating", 1), ("far_x", 1), ("skewed", 2), ("weighted", 1), ("stated_slope", 1),
 )  # fmt: skip
 
 

@@ -10,9 +10,11 @@ from bright_tether.core.results import Refusal
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
+from bright_tether.study import column_changes
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.derived import with_table, with_tether
 from bright_tether.study.remedies import remedies
+from bright_tether.tables.computed import expression
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Names
 from bright_tether.words.readings.forecast import forecast_reading
@@ -152,3 +154,16 @@ def test_the_standing_is_one_line_and_one_object():
     assert claims_of(findings).standing is said.claims[0]
     assert claims_of(findings).decision is said.claims[1]
     assert strength_reading(findings).sentences[0].claims[0] is claims_of(findings).decision
+
+
+@pytest.mark.parametrize(("text", "told"), [("log(turbidity)", "log"), ("sqrt(turbidity)", "root")])
+def test_the_standing_says_which_change_of_a_column_was_taken(text, told):
+    study = demo_study()
+    table, first = study.tables[0], study.tethers[0]
+    added = column_changes.add_formula(study, table.id, "other", expression(text, table))
+    study = added.apply(study)
+    column = study.table(table.id).named("other")
+    tether = msgspec.structs.replace(first, x=column.id)
+    findings = Findings(with_tether(study, tether), tether)
+    assert claims_of(findings).standing.remedies == (told,)
+    assert told in standing_sentence(findings)

@@ -91,6 +91,8 @@ class Cloud:
     @once
     def rising(self) -> np.ndarray:
         """Places among the points of those in play, in rising x."""
+        if not self.aside.any():
+            return order_of(self.x)
         play = np.flatnonzero(~self.aside)
         found: np.ndarray = play[order_of(self.x[play])]
         return found
@@ -144,12 +146,13 @@ def cloud(
     there = np.isfinite(x) & np.isfinite(y)
     at = np.flatnonzero(there if kept is None else there & kept)
     codes, groups = _groups(np.zeros(0) if tint is None else tint, at)
+    every = at.size == x.size  # then nothing is copied
     whole = Cloud(
-        x=x[at],
-        y=y[at],
+        x=x if every else x[at],
+        y=y if every else y[at],
         at=at,
-        row_ids=row_ids[at],
-        aside=np.isin(row_ids[at], asides),
+        row_ids=row_ids if every else row_ids[at],
+        aside=np.isin(row_ids[at], asides) if asides else np.zeros(at.size, bool),
         group=codes,
         groups=groups,
     )
@@ -158,7 +161,7 @@ def cloud(
 
 def _groups(cells: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, tuple[str, ...]]:
     if not cells.size:
-        return np.zeros(at.size, np.int64), ()
+        return np.zeros(at.size, np.int8), ()
     order: dict[str, int] = {}
     codes = [order.setdefault(cell or "(blank)", len(order)) for cell in map(str, cells[at].tolist())]
     names = tuple(order)

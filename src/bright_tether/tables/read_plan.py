@@ -278,7 +278,8 @@ def _column_of_arrow(column_id: str, head: str, cells: Any, style: NumberStyle) 
     if isinstance(coded, pa.ChunkedArray):
         coded = coded.unify_dictionaries().combine_chunks()
     values = [_text_of(cell) for cell in coded.dictionary.to_pylist()]
-    codes = coded.indices.fill_null(len(values)).to_numpy(zero_copy_only=False).astype(np.int64)
+    places = coded.indices.to_numpy(zero_copy_only=False)  # NaN for a missing one
+    codes = np.nan_to_num(places, nan=len(values)).astype(np.int64)
     known: dict[str, int] = {}  # two values may read alike, and a missing one as nothing
     alike = np.array([known.setdefault(text, len(known)) for text in (*values, "")], np.int64)
     return column_of_words(column_id, head, list(known), alike[codes], row_ids, style)
