@@ -101,7 +101,7 @@ def test_form_names_gap_and_far_out_rows():
     y = 2 * x + np.array([0.1, -0.2, 0.1, 0.2, -0.1, 0.1, -9, -0.1, 0.2, 0])
     pairs = pairs_of(x, y)
     fit = fit_line(pairs)
-    told = form(pairs, row_by_row(fit), curvature(fit), clumps(pairs), gaps_in(x), 0.1, 0.05)
+    told = form(pairs, row_by_row(fit), curvature(fit), clumps(pairs), gaps_in(np.sort(x)), 0.1, 0.05)
     assert told.gaps.widest == (5.0, 20.0)
     assert told.gaps.share == pytest.approx(15 / 23)
     assert told.far_line.tolist() == [6]

@@ -10,8 +10,9 @@ from bright_tether.core.results import Floats, Ints
 _LONG = 20_000
 #: A known order helps while the values fall along it at most once in so many steps.
 _SELDOM = 64
-#: The order found last for a length; a changed cell leaves it nearly right.
-_last: dict[int, Ints] = {}
+#: Orders found last, the newest first; a changed cell leaves one nearly right. Two columns are worked on at a time.
+_MOST_KNOWN = 3
+_known: list[Ints] = []
 
 
 def order_of(values: Floats) -> Ints:
@@ -21,18 +22,26 @@ def order_of(values: Floats) -> Ints:
     """
     if values.size < _LONG:
         return np.argsort(values)
-    known = _last.get(values.size)
-    if known is None:
+    order = _from_known(values)
+    if order is None:
         order = np.argsort(values)
-    else:
+    others = [one for one in _known if one is not order and one.size == order.size]
+    _known[:] = [order, *others][:_MOST_KNOWN]
+    return order
+
+
+def _from_known(values: Floats) -> Ints | None:
+    """The order from one that is known and nearly right."""
+    for known in tuple(_known):
+        if known.size != values.size:
+            continue
+        some = values[known[:: values.size // 1000]]
+        if np.count_nonzero(some[1:] < some[:-1]) * 10 > some.size:
+            continue  # the order of another column
         along = values[known]
         falls = int(np.count_nonzero(along[1:] < along[:-1]))
         if not falls:
             return known
-        # a sort by runs is quick where there are few of them
-        nearly = falls * _SELDOM < values.size
-        order = known[np.argsort(along, kind="stable")] if nearly else np.argsort(values)
-    if values.size not in _last:
-        _last.clear()  # one length at a time is worked on
-    _last[values.size] = order
-    return order
+        if falls * _SELDOM < values.size:  # a sort by runs is quick where there are few of them
+            return np.asarray(known[np.argsort(along, kind="stable")])
+    return None

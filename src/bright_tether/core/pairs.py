@@ -8,6 +8,7 @@ import numpy as np
 
 from bright_tether.core.centred import Centred, centre
 from bright_tether.core.once import once
+from bright_tether.core.order import order_of
 from bright_tether.core.results import Bools, Floats, Ints, NegativeWeight, TooFewPairs
 from bright_tether.core.strength.ranks import dense_codes, mid_ranks
 
@@ -49,6 +50,16 @@ class Pairs:
     def rises(self) -> bool:
         """Whether x rises along the pairs as they stand."""
         return bool(np.all(self.x[1:] >= self.x[:-1]))
+
+    @once
+    def ordered_x(self) -> Floats:
+        """x in rising order."""
+        return self.x[order_of(self.x)]
+
+    @once
+    def distinct_x(self) -> int:
+        """How many different x there are."""
+        return int(np.count_nonzero(self.ordered_x[1:] != self.ordered_x[:-1])) + (self.n > 0)
 
     @once
     def codes_x(self) -> tuple[Ints, Ints]:

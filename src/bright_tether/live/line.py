@@ -37,7 +37,7 @@ BAND_POINTS = 81
 
 def _gaps(pairs: Pairs) -> Gaps:
     """Where nothing was measured inside the range of x."""
-    return gaps_in(pairs.x)
+    return gaps_in(pairs.ordered_x)
 
 
 def _against(level: float, alternative: Alternative, slope_0: float, intercept_0: float) -> Hypotheses:

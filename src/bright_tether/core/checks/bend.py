@@ -51,7 +51,7 @@ def curvature(fit: Fit) -> Curvature:
     cause = why_none(fit)
     if df < 1:
         cause = Cause.NO_DEGREES_OF_FREEDOM
-    elif fit.pairs.codes_x[1].size < 3:
+    elif fit.pairs.distinct_x < 3:
         cause = Cause.TOO_FEW_VALUES
     if cause:
         why = dict.fromkeys(("t", "p", "share", "turn"), cause)
@@ -97,7 +97,7 @@ def reset(fit: Fit) -> FTest:
     cause = why_none(fit)
     if df2 < 1:
         cause = Cause.NO_DEGREES_OF_FREEDOM
-    elif fit.pairs.codes_x[1].size < 4 or not fit.slope_scaled:
+    elif fit.pairs.distinct_x < 4 or not fit.slope_scaled:
         cause = Cause.TOO_FEW_VALUES
     if cause:
         return no_test(cause)
@@ -124,8 +124,8 @@ def lack_of_fit(fit: Fit) -> FTest:
 
     None where no x repeats. Source: quantities §5; Fisher 1922.
     """
-    codes, counts = fit.pairs.codes_x
-    df1, df2 = counts.size - fit.parameters, fit.n - counts.size
+    distinct = fit.pairs.distinct_x
+    df1, df2 = distinct - fit.parameters, fit.n - distinct
     cause = why_none(fit)
     if df2 < 1:
         cause = Cause.NO_REPEATS
@@ -133,6 +133,7 @@ def lack_of_fit(fit: Fit) -> FTest:
         cause = Cause.TOO_FEW_VALUES
     if cause:
         return no_test(cause)
+    codes, _ = fit.pairs.codes_x
     weight = np.ones(fit.n) if fit.weights is None else fit.weights
     total = np.bincount(codes, weights=weight)
     means = np.bincount(codes, weights=weight * fit.residual) / total

@@ -9,7 +9,7 @@ import numpy as np
 
 from bright_tether.core.checks.added import centred_x, nothing_left, why_none
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Bools, Cause, Ints, Why, reasons
+from bright_tether.core.results import Bools, Cause, Floats, Why, reasons
 from bright_tether.core.tails import chi_above
 
 
@@ -52,7 +52,7 @@ def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
     x = centred_x(fit)
     part = float(np.dot(square, x)) ** 2 / float(np.dot(x, x))
     df = 1
-    if powers == 2 and fit.pairs.codes_x[1].size > 2:
+    if powers == 2 and fit.pairs.distinct_x > 2:
         term = x * x
         for _ in range(2):
             term = term - term.mean()
@@ -72,9 +72,8 @@ def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
     cause = why_none(fit)
     if cause or fit.n < 6:
         return None, cause or Cause.TOO_FEW_PAIRS
-    codes, counts = fit.pairs.codes_x
-    third = fit.n // 3
-    parts = (_outermost(codes, counts, third), _outermost(counts.size - 1 - codes[::-1], counts[::-1], third))
+    x, ordered, third = fit.pairs.x, fit.pairs.ordered_x, fit.n // 3
+    parts = _lowest(x, float(ordered[third - 1]), third), _lowest(-x[::-1], -float(ordered[-third]), third)
     low, high = (
         float(np.std(residuals[part], ddof=1))
         for residuals, part in zip((fit.weighted_residual, fit.weighted_residual[::-1]), parts, strict=True)
@@ -82,11 +81,9 @@ def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
     return (high / low, None) if low > 0 and math.isfinite(high / low) else (None, Cause.EXACT_FIT)
 
 
-def _outermost(codes: Ints, counts: Ints, many: int) -> Bools:
-    """The first so many rows by rank, ties by place, (n,) bool: without sorting them all."""
-    upto = np.cumsum(counts)
-    edge = int(np.searchsorted(upto, many))
-    outermost: Bools = codes < edge
-    short = many - (int(upto[edge - 1]) if edge else 0)
-    outermost[np.flatnonzero(codes == edge)[:short]] = True
-    return outermost
+def _lowest(x: Floats, edge: float, many: int) -> Bools:
+    """The lowest so many rows, (n,) bool, of which edge is the highest; ties by place."""
+    lowest: Bools = x < edge
+    short = many - int(np.count_nonzero(lowest))
+    lowest[np.flatnonzero(x == edge)[:short]] = True
+    return lowest

@@ -31,7 +31,7 @@ class Design:
         self.carried = self.leverage >= CARRIES
         self.order = order
         self.x = centred_x(fit)
-        self.codes = fit.pairs.codes_x[1].size
+        self.codes = fit.pairs.distinct_x
         self._fit = fit
 
     def __eq__(self, other: object) -> bool:

@@ -32,7 +32,7 @@ class Quadratic:
 def quadratic(fit: Fit) -> Quadratic | None:
     """The least-squares parabola of the pairs; None with fewer than 4 pairs or 3 distinct x."""
     require(fit.pairs, 3)
-    if fit.n < 4 or fit.pairs.codes_x[1].size < 3 or fit.origin or fit.weights is not None:
+    if fit.n < 4 or fit.pairs.distinct_x < 3 or fit.origin or fit.weights is not None:
         return None
     x = centred_x(fit)
     term = square_left(fit)

@@ -48,7 +48,7 @@ def clumps(pairs: Pairs) -> Clumps:
     none = Clumps(of=np.full(pairs.n, -1), count=0, apart=None)
     if not LEAST_PAIRS <= pairs.n <= MOST_SEARCHED or pairs.centred_x.constant or pairs.centred_y.constant:
         return none
-    if pairs.codes_x[1].size <= FEW_X:
+    if pairs.distinct_x <= FEW_X:
         return none
     x, y = (c.high / math.sqrt(c.sum_squares / c.n) for c in (pairs.centred_x, pairs.centred_y))
     thinned = np.unique(np.linspace(0, pairs.n - 1, min(pairs.n, MOST_PAIRS)).astype(np.int64))

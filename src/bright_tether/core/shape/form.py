@@ -8,7 +8,6 @@ import numpy as np
 
 from bright_tether.core.checks.bend import Curvature
 from bright_tether.core.line.row_by_row import RowByRow
-from bright_tether.core.order import order_of
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Interval, Ints
 from bright_tether.core.shape.clumps import Clumps
@@ -85,9 +84,8 @@ def _turn(pairs: Pairs, turn: float | None) -> float | None:
     return turn if turn is not None and low + margin <= turn <= high - margin else None
 
 
-def gaps_in(x: Floats) -> Gaps:
-    """The gaps of x, (n,), n ≥ 1: what is wider than GAP_SHARE of the range."""
-    ordered = x[order_of(x)]
+def gaps_in(ordered: Floats) -> Gaps:
+    """The gaps between values in rising order, (n,), n ≥ 1: what is wider than GAP_SHARE of the range."""
     whole = ordered[-1] - ordered[0]
     if not whole > 0:
         return Gaps(wide=(), share=0.0)
