@@ -175,12 +175,17 @@ def test_a_column_is_renamed_in_its_head(window, short_file):
     assert read(window, "headline") == "tiefe explains, flow responds."
 
 
-def test_a_dropped_file_opens(window, short_file):
+def dropped(window, *files):
     data = QMimeData()
-    data.setUrls([QUrl.fromLocalFile(str(short_file))])
+    data.setUrls([QUrl.fromLocalFile(str(one)) for one in files])
     spot, action = QPointF(300, 300), Qt.DropAction.CopyAction
-    drop = QDropEvent(spot, action, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
-    window.dropEvent(drop)
+    window.dropEvent(
+        QDropEvent(spot, action, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+    )
+
+
+def test_a_dropped_file_opens(window, short_file):
+    dropped(window, short_file)
     assert "5 rows, 3 columns" in read(window, "preview says")
     click(named(window, "Take the file in"))
     assert read(window, "headline") == "depth explains, flow responds."
@@ -229,3 +234,27 @@ def test_long_tables_are_worked_out_beside_the_window(open_window, qtbot, csv_fi
     assert window.session.busy
     qtbot.waitUntil(lambda: not window.session.busy, timeout=20_000)
     assert "70\u202f000 rows in play" in read(window, "sentences")
+
+
+def test_several_dropped_files_are_looked_at_one_after_the_other(window, csv_file):
+    files = [csv_file(f"a,b\n1,{at}\n2,{at + 4}\n3,{at + 5}\n", f"month {at}.csv") for at in range(4)]
+    dropped(window, files[0], csv_file("", "empty.csv"), *files[1:])
+    assert read(window, "preview title") == "Before “month 0.csv” is taken in (4 further files after it)"
+    click(named(window, "Take the file in"))
+    assert "empty.csv" in read(window, "notice text")
+    assert read(window, "preview title") == "Before “month 1.csv” is taken in (2 further files after it)"
+    click(named(window, "Leave the file"))
+    click(named(window, "Take the file in"))
+    assert read(window, "preview title") == "Before “month 3.csv” is taken in"
+    press(named(window, "Take the file in"), Qt.Key.Key_Return)
+    assert [one.name for one in window.session.study.tables[-3:]] == ["month 0", "month 2", "month 3"]
+    assert window.session.step == "gather"
+
+
+def test_files_that_wait_are_not_lost_without_a_word(window, csv_file):
+    files = [csv_file(f"a,b\n1,{at}\n2,4\n3,5\n", f"m{at}.csv") for at in range(3)]
+    dropped(window, *files)
+    window.session.show_step("line")
+    assert "2 further files not looked at" in read(window, "notice text")
+    dropped(window, files[0])
+    assert read(window, "preview title") == "Before “m0.csv” is taken in"

@@ -206,8 +206,7 @@ class Window(QWidget):
             from bright_tether.desktop.steps.preview import PreviewPage
 
             page = self._page("preview", lambda: PreviewPage(self.session))
-            if page.show_file(path):
-                self.stage.setCurrentWidget(page)
+            page.show_file(path, lambda: self.stage.setCurrentWidget(page))
 
     def read_picture(self, path: Path | None) -> None:
         """Read points off a picture, from a file or the clipboard."""

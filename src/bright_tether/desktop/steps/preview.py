@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -21,13 +22,13 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.desktop.parts.widgets import button, card, label
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import Session, is_small, unreadable_file
 from bright_tether.tables.column import shown
-from bright_tether.tables.delimited import UnreadableFile, file_bytes
-from bright_tether.tables.read_plan import ReadPlan, guess_plan, read_content, sheet_names
+from bright_tether.tables.glance import Glance, glance
+from bright_tether.tables.read_plan import ReadPlan, read_content
 from bright_tether.tables.table import Table
+from bright_tether.tables.writing import printable
 from bright_tether.words import digits as d
-from bright_tether.words.causes import unreadable
 
 _SEPARATORS = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
 _DECIMALS = {".": "point", ",": "comma"}
@@ -36,6 +37,7 @@ _ENCODINGS = ("utf-8", "utf-8-sig", "utf-16", "cp1252", "iso-8859-15", "cp1250",
 _KINDS = ("number", "category", "date", "text", "label")
 _ROWS_SHOWN = 60
 _MOST_READ = 400_000  # bytes of a long text that the preview looks at
+_AT_ONCE = 60_000  # bytes that are read sooner than a hand would notice
 
 
 class PreviewPage(QWidget):
@@ -51,6 +53,10 @@ class PreviewPage(QWidget):
         self._path = Path()
         self._content = b""
         self._plan = ReadPlan()
+        #: Whether a file is on show that nothing was decided of; whether one was taken in; those that wait.
+        self._on_show = self._taken = False
+        self._waiting: list[Path] = []
+        self._turn = 0
         self._title = label(kind="heading", wrap=True, name="preview title")
         self._said = label(kind="quiet", wrap=True, name="preview says")
         self.separator = self._choice("Separator", _SEPARATORS)
@@ -77,51 +83,81 @@ class PreviewPage(QWidget):
         self._rows: list[tuple[QWidget, QWidget]] = []
         self._lay_out()
 
-    def show_file(self, path: Path) -> bool:
-        """Guess and show; False where the file cannot be read at all, with the reason in its place."""
-        try:
-            content = file_bytes(path)
-            plan = guess_plan(content, path.name)
-            sheets = sheet_names(content, path.name) if plan.kind == "sheet" else []
-        except UnreadableFile as found:
-            if found.trouble != "not_text" or not content:
-                self._session.notice(unreadable(found))
-                return False
-            # Text in another encoding: the guess is shown, to be looked at and corrected.
-            plan, sheets = ReadPlan(encoding="cp1252"), []
-            try:
-                plan = msgspec.structs.replace(
-                    guess_plan(content.decode("cp1252").encode(), path.name), encoding="cp1252"
-                )
-            except (UnicodeDecodeError, UnreadableFile):
-                self._session.notice(unreadable(found))
-                return False
-        self._path, self._content = path, content
-        self._title.setText(f"Before “{path.name}” is taken in")
-        self._show_plan(plan, sheets)
-        self._changed()
-        self.take.setFocus()
-        return True
+    def show_file(self, path: Path, put_up: Callable[[], object]) -> None:
+        """Show a file once it is looked at; one that comes while another is on show waits for its turn.
+
+        put_up : puts the page on the stage.
+        """
+        if self._on_show:
+            self._waiting.append(path)
+            self._name()
+        else:
+            self._taken = False
+            self._look_at(path, put_up)
+
+    def _look_at(self, path: Path, put_up: Callable[[], object]) -> None:
+        self._on_show = True
+
+        def take(found: Glance | Exception) -> None:
+            if isinstance(found, Exception):
+                self._session.notice(unreadable_file(found))
+                self._next(put_up)
+                return
+            self._path, self._content = path, found.content
+            self._name()
+            self._show_plan(found.plan, found.sheets)
+            self._changed()
+            put_up()
+            self.take.setFocus()
+
+        self._session.off(lambda: glance(path), take, small=is_small(path))
+
+    def _name(self) -> None:
+        more = f" ({d.count(len(self._waiting), 'further file')} after it)" if self._waiting else ""
+        self._title.setText(f"Before “{printable(self._path.name)}” is taken in{more}")
 
     def accept(self) -> None:
         """Take the file in as it is shown."""
         if self.take.isEnabled():
             self.take.setEnabled(False)
             self._said.setText("Taking it in…")
-            self._session.open_file(self._path, self._plan, self._taken)
+            self._session.open_file(self._path, self._plan, self._end)
 
-    def _taken(self, read: bool) -> None:
+    def leave(self) -> None:
+        """Leave the file."""
+        self._next(lambda: None)
+
+    def _end(self, read: bool) -> None:
         if read:
-            self.done.emit(True)
+            self._taken = True
+            self._next(lambda: None)
         else:
             self._try()
+
+    def _next(self, put_up: Callable[[], object]) -> None:
+        """Go on to the next file that waits; after the last the page is done."""
+        self._on_show, self._content = False, b""
+        if self._waiting:
+            self._look_at(self._waiting.pop(0), put_up)
+        else:
+            self.done.emit(self._taken)
+
+    def hideEvent(self, event: Any) -> None:
+        """Whoever walks away leaves the file, and those after it."""
+        super().hideEvent(event)
+        if self._on_show and not event.spontaneous():
+            left, self._waiting, self._on_show = len(self._waiting), [], False
+            if left:
+                self._session.notice(
+                    f"{d.count(left, 'further file')} not looked at: drop them again to take them in."
+                )
 
     def keyPressEvent(self, event: Any) -> None:
         """Enter takes the file in, Escape leaves it."""
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.accept()
         elif event.key() == Qt.Key.Key_Escape:
-            self.done.emit(False)
+            self.leave()
         else:
             super().keyPressEvent(event)
 
@@ -149,7 +185,7 @@ class PreviewPage(QWidget):
         deeds = QHBoxLayout()
         deeds.addWidget(self.header)
         deeds.addStretch()
-        deeds.addWidget(button("Leave it", lambda: self.done.emit(False), name="Leave the file"))
+        deeds.addWidget(button("Leave it", self.leave, name="Leave the file"))
         deeds.addWidget(self.take)
         box = QVBoxLayout()
         box.setContentsMargins(14, 10, 14, 12)
@@ -205,11 +241,24 @@ class PreviewPage(QWidget):
         cut = self._plan.kind == "text" and len(content) > _MOST_READ
         if cut:
             content = content[: content.rfind(b"\n", 0, _MOST_READ)]
-        try:
-            table = read_content(content, self._path.name, "t0", self._plan)
-        except (UnreadableFile, LookupError) as found:
+        self._turn += 1
+        turn, name, plan = self._turn, self._path.name, self._plan
+        self.take.setEnabled(False)
+
+        def take(found: Table | Exception) -> None:
+            if turn == self._turn:
+                self._show_table(found, cut)
+
+        self._session.off(
+            lambda: read_content(content, name, "t0", plan), take, small=len(content) <= _AT_ONCE
+        )
+
+    def _show_table(self, table: Table | Exception, cut: bool) -> None:
+        if isinstance(table, Exception):
             said = (
-                unreadable(found) if isinstance(found, UnreadableFile) else "This encoding is not known here."
+                "This encoding is not known here."
+                if isinstance(table, LookupError)
+                else unreadable_file(table)
             )
             self._said.setText(said)
             self.take.setEnabled(False)
