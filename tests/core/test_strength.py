@@ -190,3 +190,11 @@ def test_the_interval_of_rho_is_that_of_bonett_and_wright(level):
     ends = [float(mp.tanh(mp.atanh(found.rho) + sign * reach)) for sign in (-1, 1)]
     assert found.ci == pytest.approx(ends, rel=1e-12)
     assert spearman(pairs_of([1, 2, 3], [1, 3, 2]), **RULES).ci is None
+
+
+@pytest.mark.parametrize("power", [-700, -300, 300, 500])
+def test_concordance_does_not_depend_on_the_unit(power):
+    x, y = [1.0, 2.5, 4.0, 7.5], [1.5, 2.0, 4.5, 9.0]
+    plain = agreement(pairs_of(x, y), 0.95)
+    scaled = agreement(pairs_of(np.ldexp(x, power), np.ldexp(y, power)), 0.95)
+    assert scaled.concordance == pytest.approx(plain.concordance, rel=1e-12)

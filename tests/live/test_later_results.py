@@ -245,3 +245,10 @@ def test_the_other_line_is_that_of_x_on_y():
     study = study_of()
     slope, height = Findings(study, study.tethers[0]).other_slope
     assert (slope, height) == pytest.approx(tuple(np.polyfit(Y, X, 1)))
+
+
+def test_a_plan_for_a_forecast_looks_at_its_distance_from_the_mean():
+    study = demo_study()
+    tether = msgspec.structs.replace(study.tethers[0], forecast=ForecastChoice(at=(50.0,)))
+    found = Findings(with_tether(study, tether), tether)
+    assert found.wish.away == pytest.approx(50.0 - np.mean(found.pairs.x))

@@ -21,7 +21,7 @@ class Density(pg.GraphicsObject):
 
     def __init__(self, item: pg.PlotItem, *, marked: bool = False) -> None:
         super().__init__()
-        self.setZValue(-7 if marked else -8)
+        self.setZValue(-17 if marked else -18)  # lines and curves lie on it
         self._marked = marked
         self._points: Rising | None = None
         self._box = item.getViewBox()

@@ -161,7 +161,11 @@ class ReadingPanel(QFrame):
     def _show_figures(self, reading: Reading) -> None:
         while len(self._figure_labels) < len(reading.figures):
             row = len(self._figure_labels)
-            line = (label(kind="quiet"), label(kind="value"), label(kind="quiet"))
+            line = (
+                label(kind="quiet", wrap=True),
+                label(kind="value"),
+                label(kind="quiet"),
+            )  # names give way
             line[1].setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             for place, piece in enumerate(line):
                 self._figures.addWidget(piece, row, place)

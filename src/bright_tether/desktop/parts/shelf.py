@@ -356,7 +356,7 @@ class Shelf(QFrame):
         emptied(self._legend)
         for place, (name, number) in enumerate(groups):
             self._legend.addWidget(Swatch(place, self._tokens), place, 0)
-            self._legend.addWidget(label(f"{name} {number}"), place, 1)
+            self._legend.addWidget(label(f"{name} {d.grouped(number)}"), place, 1)
         self._legend.setColumnStretch(1, 1)
 
     def _choose_tint(self) -> None:

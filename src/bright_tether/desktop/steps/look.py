@@ -60,6 +60,7 @@ class LookStep(Stage):
         for page in (self._scatter_page(), self._column_page()):
             self.pages.addWidget(page)
         self.choice = QComboBox()
+        self.choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.choice.setAccessibleName("What to look at")
         self.choice.activated.connect(lambda _: self._choose())
         self._column: str | None = None

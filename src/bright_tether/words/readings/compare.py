@@ -155,7 +155,7 @@ def df_in_words(value: float | None) -> str:
     """Degrees of freedom: whole, or to three digits."""
     if value is None:
         return d.NONE
-    return str(int(value)) if float(value).is_integer() else d.figure(value, 3)
+    return d.grouped(int(value)) if float(value).is_integer() else d.figure(value, 3)
 
 
 def which_test_sentence(claim: WhichTestClaim | None) -> tuple[Said, ...]:
@@ -208,8 +208,9 @@ def rungs_sentences(claim: RungsClaim | None) -> tuple[Said, ...]:
     """How many lines are needed, and where that parts from the test that decides."""
     if claim is None:
         return ()
-    slopes = f"F({claim.df1}, {claim.df2}) = {d.figure(claim.f, 3)}, {d.p_value(claim.p)}"
-    heights = f"F({claim.df1_height}, {claim.df2_height}) = {d.figure(claim.f_height, 3)}, {d.p_value(claim.p_height)}"
+    slopes = f"F({claim.df1}, {d.grouped(claim.df2)}) = {d.figure(claim.f, 3)}, {d.p_value(claim.p)}"
+    below = d.grouped(claim.df2_height)
+    heights = f"F({claim.df1_height}, {below}) = {d.figure(claim.f_height, 3)}, {d.p_value(claim.p_height)}"
     said = {
         "a line each": f"By F, a line each is needed: one common slope is rejected ({slopes}).",
         "parallel": f"By F, one common slope is compatible with the data ({slopes}), but one height is rejected "
@@ -275,6 +276,6 @@ def _figures(findings: Findings, comparison: Comparison) -> tuple[Figure, ...]:
         if group.line is not None:
             finest = d.decimals_for(group.slope_error, findings.rules.digits, group.line.slope)
             figures.append(
-                Figure(f"slope, {group.name}", d.fixed(group.line.slope, finest), f"n = {group.n}")
+                Figure(f"slope, {group.name}", d.fixed(group.line.slope, finest), f"n = {d.grouped(group.n)}")
             )
     return tuple(figures)

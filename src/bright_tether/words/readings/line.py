@@ -245,8 +245,8 @@ def _figures(findings: Findings, names: Names, finest: int) -> tuple[Figure, ...
             names.y_unit or "",
         ),
         Figure("r", d.coefficient(r.r, digits), d.coefficients(r.ci, digits)),
-        Figure(f"t ({df} df)", d.figure(by.t_slope, digits), d.p_value(by.p_slope)),
-        Figure(f"F (1, {line.residual_df})", d.figure(line.f, digits), d.p_value(line.p_f)),
+        Figure(f"t ({d.grouped(df)} df)", d.figure(by.t_slope, digits), d.p_value(by.p_slope)),
+        Figure(f"F (1, {d.grouped(line.residual_df)})", d.figure(line.f, digits), d.p_value(line.p_f)),
     )
 
 

@@ -181,7 +181,9 @@ def few_sentence(claim: FewToSeeClaim | None) -> tuple[Said, ...]:
 def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     digits, y, bend = findings.rules.digits, findings.y_summary, claims_of(findings).doubt("bend")
     return (
-        Figure("r, all together", d.coefficient(findings.pearson.r, digits), f"n = {findings.pairs.n}"),
+        Figure(
+            "r, all together", d.coefficient(findings.pearson.r, digits), f"n = {d.grouped(findings.pairs.n)}"
+        ),
         *_group_figures(findings),
         Figure("ρ, by order", d.coefficient(findings.spearman.rho, digits)),
         Figure("bend takes up", d.percent(bend.size), d.p_value(bend.p)),
@@ -200,6 +202,10 @@ def _group_figures(findings: Findings) -> tuple[Figure, ...]:
         return ()
     digits = findings.rules.digits
     each = [
-        Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), f"n = {g.n}") for g in within.groups
+        Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), f"n = {d.grouped(g.n)}")
+        for g in within.groups
     ]
-    return (*each[:6], Figure("r, within groups", d.coefficient(within.r, digits), f"{within.df} df"))
+    return (
+        *each[:6],
+        Figure("r, within groups", d.coefficient(within.r, digits), f"{d.grouped(within.df)} df"),
+    )

@@ -254,7 +254,7 @@ def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     within = findings.within_groups
     if within is not None and len(within.groups) > 1:
         figures += [
-            Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), f"n = {g.n}")
+            Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), f"n = {d.grouped(g.n)}")
             for g in within.groups[:5]
         ]
         figures.append(Figure("r, within groups", d.coefficient(within.r, digits), d.p_value(within.p)))
