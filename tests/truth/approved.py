@@ -20,6 +20,7 @@ from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Answer, Picked
 from bright_tether.words.readings.method import method_sentences
 from tests.truth.families import case
+from tests.truth.results import results_of
 from tests.truth.study import said
 
 FOLDER = Path(__file__).parent / "approved"
@@ -66,6 +67,16 @@ def tethers_of(study):
     yield replace(first, x=None)
     yield replace(first, x=station)
     yield replace(first, x=place.id if place else None, y=station)
+
+
+def demo_results():
+    """Every result of every tether of the demo, by tether."""
+    study = demo_study()
+    found = {}
+    for at, tether in enumerate(tethers_of(study)):
+        findings = Findings(with_tether(study, tether), tether)
+        found[f"{at} {tether.id}"] = results_of(findings) if findings.tied else {}
+    return found
 
 
 def behind(step, view, findings):
@@ -117,6 +128,8 @@ def main():
         text = json.dumps(record_of(family, seed), ensure_ascii=False, separators=(",", ":"))
         (FOLDER / f"{family}.json").write_text(text.replace('},{"', '},\n{"') + "\n", encoding="utf-8")
     (FOLDER / "demo.txt").write_text(demo_words(), encoding="utf-8")
+    text = json.dumps(demo_results(), ensure_ascii=False, separators=(",", ":"))
+    (FOLDER / "results.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")
 
 
 if __name__ == "__main__":

@@ -4,13 +4,18 @@ import json
 
 import pytest
 
-from tests.truth.approved import FOLDER, KEPT, demo_words, differences, record_of
+from tests.truth.approved import FOLDER, KEPT, demo_results, demo_words, differences, record_of
 
 
 @pytest.mark.parametrize(("family", "seed"), KEPT)
 def test_figures_and_sentences_are_the_approved_ones(family, seed):
     kept = json.loads((FOLDER / f"{family}.json").read_text(encoding="utf-8"))
     assert not list(differences(kept, record_of(family, seed)))
+
+
+def test_every_result_of_the_demo_is_the_approved_one():
+    kept = json.loads((FOLDER / "results.json").read_text(encoding="utf-8"))
+    assert not list(differences(kept, json.loads(json.dumps(demo_results()))))
 
 
 def test_every_word_of_the_demo_is_the_approved_one():
