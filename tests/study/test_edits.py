@@ -4,12 +4,14 @@ import msgspec
 import numpy as np
 import pytest
 
-from bright_tether.study import axes, cell_changes, changes, row_changes, table_changes
+from bright_tether.study import axes, cell_changes, changes, column_changes, row_changes, table_changes
 from bright_tether.study.history import History
+from bright_tether.study.package import open_study, save_study
 from bright_tether.study.pins import Grid
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
+from bright_tether.tables.table import blank_table
 
 
 @pytest.fixture
@@ -140,3 +142,16 @@ def test_a_table_goes_with_its_tethers_and_the_last_one_stays(study):
 
 def test_no_row_of_a_table_is_in_force_unless_it_is_said():
     assert not 0 <= Grid(title="", heads=("a",), rows=(("1",), ("2",))).strong < 2
+
+
+@pytest.mark.parametrize("gone", ["c1", "c2"])
+def test_columns_pasted_after_one_was_deleted_have_ids_of_their_own(gone, tmp_path):
+    table = blank_table("t1", "Table 1")
+    study = Study(tables=(table,), tethers=(Tether(id="k1", table="t1", x=None, y=None),))
+    study = column_changes.delete_column(study, "t1", gone).apply(study)
+    block = [["a", "b", "c"], ["1", "2", "3"], ["2", "5", "4"]]
+    study = cell_changes.type_block(study, "t1", 0, 0, block).apply(study)
+    assert [one.name for one in study.tables[0].columns] == ["a", "b", "c"]
+    assert len({one.id for one in study.tables[0].columns}) == 3
+    save_study(study, tmp_path / "s.tether")
+    assert [one.name for one in open_study(tmp_path / "s.tether").tables[0].columns] == ["a", "b", "c"]

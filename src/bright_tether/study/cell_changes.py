@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
+from itertools import count
 
 import msgspec
 
@@ -224,8 +225,10 @@ def _filled_from(study: Study, table: Table, records: list[list[str]]) -> Edit:
     row_ids = table.fresh_row_ids(len(body))
     columns = []
     names = distinct_names([head.strip() for head in heads])
+    held = [column.id for column in table.columns]
+    free = (one for number in count(1) if (one := f"c{number}") not in held)
     for at, name in enumerate(names):
-        column_id = table.columns[at].id if at < len(table.columns) else f"c{at + 1}"
+        column_id = held[at] if at < len(held) else next(free)
         texts = [cells[at] for cells in body]
         columns.append(column_of_texts(column_id, name, texts, row_ids.tolist()))
     columns.extend(column.with_blanks(row_ids - row_ids[0]) for column in table.columns[len(heads) :])

@@ -116,7 +116,7 @@ class TetherCard(Pressable):
 
     def fit(self) -> None:
         """Take the height of the words."""
-        self.setMinimumHeight(sure(self.layout()).totalHeightForWidth(self.width()))
+        self.setMinimumHeight(max(sure(self.layout()).totalHeightForWidth(self.width()), 0))
 
     def contextMenuEvent(self, event: Any) -> None:
         """What can be done with this tether."""
@@ -231,6 +231,7 @@ class Shelf(QFrame):
                 card.call(tether_name(study, tether))
                 continue  # nothing else that it shows has changed
             elif session.moving or study.table(tether.table).rows > IN_PLACE_ROWS:
+                card.call(tether_name(study, tether))
                 continue  # the hand moves another; or too long to work out here, so it waits for the stage
             else:
                 findings = Findings(study, tether)
