@@ -5,14 +5,17 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
+from datetime import date
 from pathlib import Path
 
+import msgspec
 import numpy as np
 
 from bench.drag import drag_few
 from bench.ratios import Ratio, compare
 from bench.studies import study_of
 from bench.window import memory_window_million, settle_million, window_million
+from bright_tether.study.memory import Memory
 
 _HERE = Path(__file__).parent
 
@@ -40,7 +43,7 @@ def analyse_million() -> Ratio:
     study = study_of(x, y)
 
     def ours() -> None:
-        found = Findings(study, study.tethers[0])
+        found = Findings(study, study.tethers[0], Memory())
         _ = found.x_summary, found.y_summary, found.covariance, found.pearson, found.line, found.rows
 
     def theirs() -> None:
@@ -303,22 +306,25 @@ def report_html() -> Ratio:
     """The demo study to HTML with its pictures, against working its results out."""
     import tempfile
 
+    from bright_tether.account.composing import page_of
     from bright_tether.account.export import export
     from bright_tether.demo.study import demo_study
     from bright_tether.live.findings import Findings
     from bright_tether.pictures.press import press_alone
+    from bright_tether.steps.step import EVERYWHERE
 
     study = demo_study()
     press_alone()
 
     def ours() -> None:
         with tempfile.TemporaryDirectory() as folder:
-            export(study, Path(folder) / "account.html", press_alone())
+            fresh, press = msgspec.structs.replace(study, memory=Memory()), press_alone()
+            export(page_of(fresh, press, today=date.today()), fresh, Path(folder) / "account.html", press)
 
     def theirs() -> None:
         for tether in study.tethers:
-            found = Findings(study, tether)
-            found.prepare()
+            found = Findings(study, tether, Memory())
+            found.prepare(EVERYWHERE)
             _ = found.checks, found.doubts
 
     return compare("report-html", 10, ours, theirs, 5)
@@ -334,7 +340,7 @@ def checks_million() -> Ratio:
     study = study_of(x, y)
 
     def ours() -> None:
-        found = Findings(study, study.tethers[0])
+        found = Findings(study, study.tethers[0], Memory())
         _ = found.line, found.rows, found.checks
 
     design = np.stack((np.ones(x.size), x), axis=1)

@@ -175,7 +175,7 @@ def test_built_in_strength_is_warned_of(open_window, csv_file):
     assert "both rise at every row" in read(window, "beware")
 
 
-def test_many_points_are_drawn_as_a_density(open_window, tmp_path):
+def test_many_points_are_drawn_as_a_density(open_window, qtbot):
     from bright_tether.live.cloud import DENSE_ABOVE
     from bright_tether.study.history import History
     from bright_tether.study.study import Study
@@ -191,6 +191,7 @@ def test_many_points_are_drawn_as_a_density(open_window, tmp_path):
     study = Study(tables=(table,), tethers=(Tether(id="k1", table="t1", x="a", y="b", chosen=True),))
     window = open_window()
     window.session.take_over(History(study), "look")
+    qtbot.waitUntil(lambda: not window.session.busy)
     plot = picture(window)
     assert plot.density.isVisible()
     assert plot.density.counts.sum() == pytest.approx(n, rel=1e-3)

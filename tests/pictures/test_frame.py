@@ -47,16 +47,18 @@ def test_points_keep_to_their_groups_and_looks(open_window):
     assert [look.x.size for look in points._groups[:2]] == list(cloud.counts())
 
 
-def test_rows_set_aside_stand_hollow_among_many_points(open_window, csv_file):
+def test_rows_set_aside_stand_hollow_among_many_points(open_window, csv_file, qtbot):
     draw = np.random.default_rng(2)
     x = draw.normal(size=21_000)
     y = 2 * x + draw.normal(size=x.size)
     lines = "\n".join(f"{a:.4f},{b:.4f}" for a, b in zip(x, y, strict=True))
     window = open_window(csv_file(f"x,y\n{lines}\n"))
     session = window.session
+    qtbot.waitUntil(lambda: not session.busy and session.table.rows > 0)
     session.show_step("line")
     session.mark_rows(frozenset(range(5, 60)))
     session.do(changes.set_aside(session.study, session.tether, set(range(5, 9)), "ice"))
+    qtbot.waitUntil(lambda: not session.busy)
     picture = window.step("line").picture
     assert int(picture.cloud.aside.sum()) == 4
     assert picture.points._hollow[0].x.size == 4

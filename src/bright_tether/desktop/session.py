@@ -32,9 +32,9 @@ from bright_tether.words.causes import unreadable
 from bright_tether.words.reread import reread_sentence
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
-IN_PLACE_ROWS = 60_000
+IN_PLACE_ROWS = 5_000
 #: Files up to this size are read in place.
-IN_PLACE_BYTES = 1_000_000
+IN_PLACE_BYTES = 60_000
 
 
 class Session(QObject):

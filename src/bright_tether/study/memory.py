@@ -33,11 +33,7 @@ class Memory:
     def keep(self, key: Key, make: Callable[..., T], *inputs: object) -> T:
         """The result kept under this key, made from these inputs. Raises what the making refuses."""
         found = self.find(key, inputs)
-        if found is None:
-            value = attempt(make, *inputs)
-            self.file(key, inputs, value)
-        else:
-            value = found[0]
+        value: T | Refusal = self.file(key, inputs, attempt(make, *inputs)) if found is None else found[0]
         if isinstance(value, Refusal):
             raise value.with_traceback(None)
         return value
@@ -48,14 +44,17 @@ class Memory:
             kept = self._kept.get(key)
         return (kept[1],) if kept is not None and same_inputs(kept[0], inputs) else None
 
-    def file(self, key: Key, inputs: tuple[object, ...], value: object) -> None:
-        """Keep a value beside what it was made from."""
+    def file(self, key: Key, inputs: tuple[object, ...], value: object) -> Any:
+        """Keep a value beside what it was made from; where another thread was sooner, its value is the one."""
         with self._lock:
             before = self._kept.get(key)
+            if before is not None and same_inputs(before[0], inputs):
+                return before[1]
             self._kept[key] = (inputs, value)
             self.made += 1
             if before is not None and not isinstance(before[1], _PLAIN):
                 self._drop_resting_on(before[1])
+            return value
 
     def _drop_resting_on(self, gone: object) -> None:
         """Let go what was made from a result that is no more: nobody can ask for it again."""
