@@ -1,15 +1,19 @@
 """What pictures of the line and its residuals really draw: the points of each curve, not that one exists."""
 
+import msgspec
 import numpy as np
 import pytest
 
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.live.sketches import MODES
+from bright_tether.pictures.compare import ComparePicture
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.line import LinePicture
 from bright_tether.pictures.scatter_view import LookPicture
+from bright_tether.study.choices import CompareChoice
+from bright_tether.study.derived import with_tether
 from bright_tether.theme.tokens import LIGHT
 
 NOTHING = frozenset()
@@ -86,3 +90,15 @@ def test_the_trend_in_look_is_the_smooth_of_the_pairs(findings, made):
     straight_x, straight_y = points(picture.straight)
     slope, height = np.polyfit(findings.pairs.x, findings.pairs.y, 1)
     assert straight_y == pytest.approx(height + slope * straight_x, rel=1e-9)
+
+
+def test_no_residual_stays_below_lines_that_are_gone(made):
+    study = demo_study()
+    group = study.tables[0].named("station").id
+    with_groups = msgspec.structs.replace(study.tethers[0], compare=CompareChoice(group=group))
+    picture = made(ComparePicture)
+    picture.draw(Findings(with_tether(study, with_groups), with_groups), NOTHING)
+    assert picture.below._groups[0].x.size
+    picture.draw(Findings(study, study.tethers[0]), NOTHING)
+    assert picture.residuals is None
+    assert not any(one.x.size for one in picture.below._groups)

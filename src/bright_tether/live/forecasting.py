@@ -103,7 +103,7 @@ class ForecastResults(CompareResults):
         chosen = self.tether.forecast.at
         if chosen or self.refusal is not None:
             return chosen
-        return (_usual_x(np.sort(self.x_way.back(self.pairs.x))),)
+        return (_usual_x(self.x_way.back(self.pairs.ordered_x)),)
 
     @once
     def placed_x(self) -> tuple[tuple[float, float], ...]:

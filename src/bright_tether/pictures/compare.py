@@ -17,11 +17,9 @@ from bright_tether.core.results import Interval
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
 from bright_tether.live.compare import Comparison
 from bright_tether.live.findings import Findings
-from bright_tether.live.scenes import FOREIGN, Strip
-from bright_tether.pictures.density import Density, ring
-from bright_tether.pictures.frame import plot, restyle_plot, with_room
-from bright_tether.pictures.points import Points
-from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.live.scenes import FOREIGN, ComparePoints
+from bright_tether.pictures.frame import with_room
+from bright_tether.pictures.strip import StripPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
@@ -33,7 +31,7 @@ from bright_tether.words.readings.compare import comparison_of
 RUNGS = ("a line each", "parallel", "one line for all")
 
 
-class ComparePicture(ScatterPicture):
+class ComparePicture(StripPicture):
     """Points and lines by group, residuals below; the lines of a lower rung on demand."""
 
     movable = False
@@ -48,29 +46,11 @@ class ComparePicture(ScatterPicture):
             for depth, item in ((-30, band), (-10, line)):
                 item.setZValue(depth)
                 self.main.addItem(item, ignoreBounds=True)
-        self.strip = plot(tokens, font)
-        self.strip.setXLink(self.main)
-        self.level = pg.InfiniteLine(0, angle=0)
-        self.strip.addItem(self.level)
-        self.below = Points(self.strip, size=6)
-        self.addItem(self.strip, row=1, col=0)
-        self.ci.layout.setRowStretchFactor(0, 3)
-        self.ci.layout.setRowStretchFactor(1, 1)
-        self.below_dense, self.below_marked = Density(self.strip), Density(self.strip, marked=True)
-        self.below_points: Strip | None = None
-        self._lend_hand(
-            self.strip,
-            lambda: None if self.below_points is None else self.below_points.heights,
-            movable=False,
-        )
         self.restyle(tokens)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
-        restyle_plot(self.strip, tokens, self.own_font)
         self.level.setPen(pg.mkPen(tokens.muted))
-        for part in (self.below, self.below_dense, self.below_marked):
-            part.restyle(tokens)
         for hue, line, band in zip(tokens.hues, self.lines, self.bands, strict=True):
             line.setPen(pg.mkPen(hue, width=2.5))
             soft = QColor(hue)
@@ -80,48 +60,20 @@ class ComparePicture(ScatterPicture):
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """The points of every group; those of another table cannot be marked."""
-        found = None if comparison_of(self.findings) is None else self.findings.compare_points
-        self.below_points = None if found is None else found.strip
+        found = self._found()
         return points if found is None else found.points
 
-    def let_go(self) -> None:
-        """The residuals too."""
-        super().let_go()
-        self.below_points = None
-        self.below_dense.put(None)
-        self.below_marked.put(None)
-        self.below.draw(None, None, np.zeros(0, bool))
+    def _found(self) -> ComparePoints | None:
+        return None if comparison_of(self.findings) is None else self.findings.compare_points
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether with the lines it is compared with."""
         super().draw(findings, marked)
-        comparison = comparison_of(findings)
+        comparison, found = comparison_of(findings), self._found()
         for at in range(MOST_GROUPS):
             self._draw_group(at, comparison)
         self.strip.setVisible(comparison is not None)
-        strip = self.below_points
-        if comparison is None or self.cloud is None or strip is None:
-            self.below_dense.put(None)
-            self.below_marked.put(None)
-            return
-        self.below_dense.put(strip.dense)
-        if strip.dense is None:
-            self.below.draw(self.cloud, strip.heights, self.mask())
-        else:
-            self.below.draw(None, None, np.zeros(0, bool))
-        self._ring_below()
-        self.strip.setYRange(*with_room(-strip.largest, strip.largest, 0.08), padding=0)
-
-    def show_mark(self, marked: frozenset[int]) -> None:
-        """Ring these rows in both plots."""
-        super().show_mark(marked)
-        self._ring_below()
-
-    def _ring_below(self) -> None:
-        if self.cloud is not None and self.below_points is not None:
-            heights = self.below_points.heights
-            mask = self.mask() & np.isfinite(heights)
-            ring(self.below, self.below_marked, self.cloud, heights, mask)
+        self.put_below(None if found is None or self.cloud is None else found.strip)
 
     def axis_name(self, axis: str) -> str:
         """Both responses, or the columns of both tethers, where there are two."""
@@ -145,11 +97,7 @@ class ComparePicture(ScatterPicture):
 
     def name_axes(self) -> None:
         """The x axis is named below the residuals."""
-        x, alone = self.axis_name("x"), comparison_of(self.findings) is None
-        self.main.getAxis("left").name(self.axis_name("y"), self.tokens)
-        self.main.getAxis("bottom").name(x, self.tokens, shown=alone)
-        self.strip.getAxis("bottom").name(x, self.tokens)
-        self.strip.getAxis("left").name("residual", self.tokens)
+        self.name_strip(main_too=comparison_of(self.findings) is None)
 
     def _draw_group(self, at: int, comparison: Comparison | None) -> None:
         curves = (self.lines[at], *self.edges[at])

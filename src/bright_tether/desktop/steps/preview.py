@@ -135,11 +135,11 @@ class PreviewPage(QWidget):
             self._try()
 
     def _next(self, put_up: Callable[[], object]) -> None:
-        """Go on to the next file that waits; after the last the page is done."""
+        """Go on to the next file that waits; after the last the page is done, if it is on the stage."""
         self._on_show, self._content = False, b""
         if self._waiting:
             self._look_at(self._waiting.pop(0), put_up)
-        else:
+        elif self.isVisible():  # else nothing of the file was ever on the stage
             self.done.emit(self._taken)
 
     def hideEvent(self, event: Any) -> None:
