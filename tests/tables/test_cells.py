@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from bright_tether.tables.cells import as_number, is_date, is_missing, number_cell
+from bright_tether.tables.cells import as_number, is_missing, number_cell
 from bright_tether.tables.column import blank_column, column_of_texts, shown, usual_decimals
 
 
@@ -29,15 +29,6 @@ def test_words_for_missing(text):
 def test_other_texts_are_kept_as_they_are():
     assert number_cell(" about 3 ") == "about 3"
     assert not is_missing("0")
-
-
-@pytest.mark.parametrize(
-    ("text", "date"),
-    [("2021-03-04", True), ("2021-03-04 10:30", True), ("2021-03-04T10:30:05", True), ("04.03.2021", False),
-     ("2021", False), ("", False)],
-)  # fmt: skip
-def test_dates(text, date):
-    assert is_date(text) is date
 
 
 @pytest.mark.parametrize(

@@ -1,5 +1,7 @@
 """Computed columns: right, live, and safe whatever is typed."""
 
+import re
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -9,7 +11,7 @@ from bright_tether.study import cell_changes, changes, column_changes
 from bright_tether.study.in_play import InPlay
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
-from bright_tether.tables.column import Column
+from bright_tether.tables.column import Column, column_of_texts
 from bright_tether.tables.computed import BadFormula, evaluated, expression
 from bright_tether.tables.filters import Condition
 from bright_tether.tables.formula import Draw
@@ -211,3 +213,62 @@ def test_repeated_rows_are_found_and_a_left_slip_stays_left():
     assert cell_changes.mend_slip(study, "t1", slip).apply(study).tables[0].rows == 3
     left = cell_changes.dismiss_slip(study, "t1", slip).apply(study)
     assert likely_slips(left.tables[0]) == ()
+
+
+def dated(texts, **numbers):
+    """A table with a date column “when” and these number columns."""
+    columns = [column_of_texts("c0", "when", texts, range(len(texts)))]
+    columns += [
+        column_of_texts(f"c{at}", name, [str(value) for value in values], range(len(texts)))
+        for at, (name, values) in enumerate(numbers.items(), 1)
+    ]
+    return Table(id="t1", name="Logger", columns=tuple(columns), row_ids=np.arange(len(texts)))
+
+
+def worked_out(text, table):
+    """The cells that an expression gives over a table."""
+    formula = expression(text, table)
+    return evaluated(formula, {i: table.column(i) for i in formula.columns.values()}, table.row_ids)
+
+
+def test_parts_of_a_date():
+    table = dated(["2021-03-04 06:30", "2021-12-31", "", "2020-02-29"], level=[1, 2, 3, 4])
+    assert worked_out("month(when)", table).tolist()[:2] == [3, 12]
+    assert worked_out("hour(when) + level", table)[0] == 7.5
+    assert worked_out("weekday(when)", table)[0] == 4  # a Thursday
+    assert worked_out('days_since(when, "2020-02-28")', table)[3] == 1
+    assert worked_out("day_of_year(when)", table)[1] == 365
+    assert np.isnan(worked_out("year(when)", table)[2])
+
+
+def test_rows_before_and_the_clock_before():
+    hours = [
+        "2021-03-04 00:00",
+        "2021-03-04 01:02",
+        "2021-03-04 03:00",
+        "2021-03-04 02:00",
+        "2021-03-04 04:00",
+    ]
+    table = dated(hours, level=[10, 11, 13, 12, 14])
+    assert worked_out("lag(level, 2)", table)[2:].tolist() == [10, 11, 13]
+    assert worked_out("change(level, 2)", table)[2] == 3
+    exact = worked_out('earlier(level, when, "1 hour")', table)
+    near = worked_out('earlier(level, when, "1 hour", "5 minutes")', table)
+    assert np.isnan(exact[:2]).all()  # 01:02 has none at 00:02, and a gap gives nothing
+    assert exact[2:].tolist()[0] == 12  # in time, not in the table: 03:00 follows 02:00
+    assert np.isnan(exact[3])
+    assert near[[1, 2, 3, 4]].tolist() == [10, 12, 11, 13]
+    twice = dated(["2021-03-04", "2021-03-04", "2021-03-05"], level=[1, 2, 3])
+    assert np.isnan(worked_out('earlier(level, when, "1 day")', twice)).all()  # which of two cannot be told
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [("when + 1", "is a date"), ("month(level)", "holds no dates"), ("lag(level, 0)", "whole number"),
+     ('earlier(level, when, "soon")', "1 hour"), ('days_since(when, "x")', "2021-03-04"),
+     ("earlier(level, when)", "earlier(column, date column"), ("log(level, 2)", "log(column)"),
+     ("cube(level)", "not known here")],
+)  # fmt: skip
+def test_what_dates_cannot_do_is_said(text, said):
+    with pytest.raises(BadFormula, match=re.escape(said)):
+        expression(text, dated(["2021-03-04", "2021-03-05"], level=[1, 2]))

@@ -73,7 +73,8 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     nothing = summarise(np.zeros(0))
     results: dict[str, Any] = {
         "pairs": _pairs(findings),
-        "x": _column(findings.x_column, findings.x_summary if findings.pairs.n else nothing),
+        "x": _column(findings.x_column, findings.x_summary if findings.pairs.n else nothing)
+        | _clock(findings),
         "y": _column(findings.y_column, findings.y_summary if findings.pairs.n else nothing),
         "correlation": _correlation(findings),
         "decision": decision_record(findings),
@@ -265,6 +266,12 @@ def _pairs(findings: Findings) -> dict[str, int]:
         "filtered_out": pairs.filtered_out,
         "zero_weight": pairs.zero_weight,
     }
+
+
+def _clock(findings: Findings) -> dict[str, Any]:
+    """A date as x: its own header, and the day it is counted from in its unit."""
+    head = findings.table.column(findings.tether.x or "").name
+    return {"name": head, "since": findings.clock.since} if findings.clock else {}
 
 
 def _column(column: Column, summary: ColumnSummary) -> dict[str, Any]:

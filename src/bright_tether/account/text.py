@@ -209,7 +209,9 @@ def _forecasts(findings: Findings, at: tuple[float, ...], mean_of: int) -> str:
     lines = [f"Forecast of {names.y}: fitted, {level} for the mean response, {level} for {new}"]
     for i, x in enumerate(forecasts.x.tolist()):
         if not np.isfinite(forecasts.fitted[i]):
-            lines.append(f"  {names.x} {d.entered(x)}: none, {cause(forecasts.why['fitted'])}")
+            lines.append(
+                f"  {names.day_of(x) or f'{names.x} {d.entered(x)}'}: none, {cause(forecasts.why['fitted'])}"
+            )
             continue
         half = float(forecasts.half_ci[i])
         finest = d.decimals_for(half if np.isfinite(half) else None, digits, float(forecasts.fitted[i]))
@@ -219,7 +221,7 @@ def _forecasts(findings: Findings, at: tuple[float, ...], mean_of: int) -> str:
         )
         beyond = "  (outside the measured range)" if forecasts.outside[i] else ""
         shown = d.fixed(float(forecasts.fitted[i]), finest)
-        lines.append(f"  {names.x} {d.entered(x)}: {shown}   {mean}   {one}{beyond}")
+        lines.append(f"  {names.day_of(x) or f'{names.x} {d.entered(x)}'}: {shown}   {mean}   {one}{beyond}")
     return "\n".join(lines)
 
 

@@ -20,8 +20,8 @@ class FirstChoiceClaim(Claim):
 
 
 def first_choice(findings: Findings) -> FirstChoiceClaim | None:
-    """The choice, where the analyst has not said which column is x."""
-    if findings.tether.chosen or not findings.tied:
+    """The choice, where the analyst has not said which column is x; a date explains by itself."""
+    if findings.tether.chosen or not findings.tied or findings.clock:
         return None
     passed = []
     for column in findings.table.columns:

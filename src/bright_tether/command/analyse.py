@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import argparse
 import json
-import math
 import sys
 from pathlib import Path
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.text import text_account
+from bright_tether.command.clock import add_clock, clock_of, dated, places
+from bright_tether.command.entries import BadCall, number, numbers, points, positive, seed, share, whole
 from bright_tether.core.line.errors import KINDS
 from bright_tether.core.line.weights import PATTERNS
 from bright_tether.core.rehearse.kinds import MOST_DRAWS
@@ -29,10 +31,6 @@ from bright_tether.tables.table import Table
 from bright_tether.words.causes import refusal, unreadable
 
 
-class BadCall(Exception):
-    """A call that cannot be carried out; its text is the one line for the user."""
-
-
 def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     """Add the command and its options."""
     parser = commands.add_parser("analyse", help="analyse one pairing of a file")
@@ -42,7 +40,10 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--alternative", choices=("two-sided", "greater", "less"), default="two-sided")
     parser.add_argument("--alpha", type=share, default=0.05, metavar="A")
     parser.add_argument("--level", type=share, metavar="L", help="interval level; 1 − α when not given")
-    parser.add_argument("--at", type=numbers, default=(), metavar="X,X,…", help="forecast at these x")
+    parser.add_argument(
+        "--at", type=points, default=(), metavar="X,X,…", help="forecast at these x, or dates"
+    )
+    add_clock(parser)
     parser.add_argument("--mean-of", type=whole, default=1, metavar="M")
     parser.add_argument("--decide", choices=("pearson", "spearman", "kendall", "slope"), default="pearson")
     parser.add_argument("--slope-0", type=number, default=0.0, metavar="B")
@@ -86,7 +87,7 @@ def _told(options: argparse.Namespace) -> str:
     _fits(options.resample)
     findings = _findings(options, read_table(options.file))
     wanted = Wanted(
-        at=options.at,
+        at=findings.tether.forecast.at,
         inverse_at=options.inverse_at,
         mean_of=options.mean_of,
         rows=options.rows,
@@ -103,6 +104,7 @@ def _told(options: argparse.Namespace) -> str:
 def _findings(options: argparse.Namespace, table: Table) -> Findings:
     """The results of the tether that a call asks for."""
     _sound(options)
+    table = dated(table, options)
     for name in filter(None, (options.x, options.y, options.second_response, options.weights)):
         table = table.with_column(numbers_of(table, name))
     ids = {
@@ -119,6 +121,7 @@ def _findings(options: argparse.Namespace, table: Table) -> Findings:
         y=ids["y"],
         tint=ids["group"],
         chosen=True,
+        clock=clock_of(table.column(ids["x"] or ""), options),
         line=LineChoice(
             weights=ids["weights"],
             weight_pattern=options.weight_pattern,
@@ -137,8 +140,10 @@ def _findings(options: argparse.Namespace, table: Table) -> Findings:
             rows_are=options.rows_are,
             margin=options.margin,
         ),
-        forecast=ForecastChoice(at=options.at, back=options.inverse_at, mean_of=options.mean_of),
+        forecast=ForecastChoice(back=options.inverse_at, mean_of=options.mean_of),
     )
+    at = places(options.at, tether.clock, options.x)
+    tether = msgspec.structs.replace(tether, forecast=msgspec.structs.replace(tether.forecast, at=at))
     rules = RuleChoices(
         alpha=options.alpha, level=options.level, alternative=options.alternative, decide=options.decide
     )
@@ -194,70 +199,13 @@ def column_named(table: Table, name: str) -> Column:
 def numbers_of(table: Table, name: str) -> Column:
     """The named column as numbers; one of words stays what it is, one with nothing in it is all missing."""
     column = column_named(table, name)
+    if column.kind == "date":
+        return column
     as_numbers = column.of_kind("number", table.row_ids)
     return as_numbers if np.isfinite(as_numbers.cells).any() or not as_numbers.strays else column
-
-
-def number(text: str) -> float:
-    """A finite number."""
-    try:
-        value = float(text)
-    except ValueError:
-        raise argparse.ArgumentTypeError(f"{text} is not a number") from None
-    if not math.isfinite(value):
-        raise argparse.ArgumentTypeError(f"{text} is not a finite number")
-    return value
-
-
-def share(text: str) -> float:
-    """A number between 0 and 1."""
-    value = number(text)
-    if not 0 < value < 1:
-        raise argparse.ArgumentTypeError(f"{text} does not lie between 0 and 1")
-    return value
-
-
-def positive(text: str) -> float:
-    """A number above 0."""
-    value = number(text)
-    if value <= 0:
-        raise argparse.ArgumentTypeError(f"{text} is not above 0")
-    return value
-
-
-def whole(text: str) -> int:
-    """A whole number of at least 1."""
-    value = _int(text)
-    if value < 1:
-        raise argparse.ArgumentTypeError(f"{text} is not at least 1")
-    return value
-
-
-def _int(text: str) -> int:
-    """A whole number, also as 1e6."""
-    try:
-        return int(text)
-    except ValueError:
-        value = number(text)
-    if value != int(value):
-        raise argparse.ArgumentTypeError(f"{text} is not a whole number")
-    return int(value)
 
 
 def _fits(draws: int) -> None:
     """Refuse more draws than the memory of a common machine holds."""
     if draws > MOST_DRAWS:
         raise BadCall(f"{draws} draws do not fit: up to {MOST_DRAWS} do.")
-
-
-def seed(text: str) -> int:
-    """A whole number of at least 0."""
-    value = _int(text)
-    if not 0 <= value < 2**63:
-        raise argparse.ArgumentTypeError(f"{text} does not lie between 0 and 2**63 - 1")
-    return value
-
-
-def numbers(text: str) -> tuple[float, ...]:
-    """Numbers set apart by commas."""
-    return tuple(number(part) for part in text.split(",") if part.strip())

@@ -12,8 +12,9 @@ from io import TextIOWrapper
 from typing import NoReturn
 
 from bright_tether.account.press import NO_PRESS, Press
-from bright_tether.command.analyse import BadCall, add_analyse
+from bright_tether.command.analyse import add_analyse
 from bright_tether.command.desktop import add_desktop
+from bright_tether.command.entries import BadCall
 from bright_tether.command.rehearse import add_rehearse
 from bright_tether.command.report import add_report
 

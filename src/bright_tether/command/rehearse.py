@@ -8,17 +8,8 @@ import sys
 from typing import Any
 
 from bright_tether.account.values import plain
-from bright_tether.command.analyse import (
-    BadCall,
-    column_named,
-    number,
-    numbers_of,
-    positive,
-    read_table,
-    seed,
-    share,
-    whole,
-)
+from bright_tether.command.analyse import column_named, numbers_of, read_table
+from bright_tether.command.entries import BadCall, number, positive, seed, share, whole
 from bright_tether.core.rehearse.kinds import JUDGED, MOST_DRAWS, MOST_PAIRS, STATISTICS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings

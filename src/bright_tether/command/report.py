@@ -12,7 +12,7 @@ from typing import Any
 from bright_tether.account.composing import page_of
 from bright_tether.account.export import UnknownKind, export
 from bright_tether.account.press import Press
-from bright_tether.command.analyse import BadCall
+from bright_tether.command.entries import BadCall
 from bright_tether.study.package import open_study
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.words.causes import unreadable

@@ -1,6 +1,6 @@
 _shtab_bright_tether_subparsers=(analyse rehearse report install-desktop remove-desktop)
 
-_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --agreement --resample --seed --rows --readings --format)
+_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --agreement --resample --seed --rows --readings --format)
 _shtab_bright_tether_rehearse_option_strings=(-h --help --x --y --from --count --samples --seed --judge --level --at --true-intercept --true-slope --true-sd --pairs --shape --pattern --alike --design --format)
 _shtab_bright_tether_report_option_strings=(-h --help -o --output --style --evidence)
 _shtab_bright_tether_install_desktop_option_strings=(-h --help)
@@ -14,6 +14,8 @@ _shtab_bright_tether_report__o_COMPGEN=_shtab_compgen_files
 _shtab_bright_tether_report___output_COMPGEN=_shtab_compgen_files
 
 _shtab_bright_tether_analyse___alternative_choices=(two-sided greater less)
+_shtab_bright_tether_analyse___dates_choices=(day-first month-first)
+_shtab_bright_tether_analyse___per_choices=(seconds minutes hours days weeks years)
 _shtab_bright_tether_analyse___decide_choices=(pearson spearman kendall slope)
 _shtab_bright_tether_analyse___rows_are_choices=(cases settings)
 _shtab_bright_tether_analyse___weight_pattern_choices=(inverse-x inverse-x2 inverse-fitted2)

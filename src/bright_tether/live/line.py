@@ -118,7 +118,8 @@ class LineResults(Basis):
     @given
     def order_cells(self) -> Cells | None:
         """The column that says in which order the rows came."""
-        return self._cells(self.tether.line.order)
+        named = self.tether.line.order
+        return None if named is None or not self.table.has(named) else self.along(self.table.column(named))
 
     @given
     def cluster_cells(self) -> Cells | None:

@@ -7,13 +7,16 @@ import numpy as np
 from bright_tether.core.checks.bend import curvature
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
+from bright_tether.core.results import Floats
 from bright_tether.core.shape.clumps import Clumps, clumps
 from bright_tether.core.shape.form import form
 from bright_tether.core.shape.smooth import Smooth, smooth
+from bright_tether.core.shape.timing import Timing, timing
 from bright_tether.core.strength.within import WithinGroups, within_groups
 from bright_tether.live.line import LineResults
 from bright_tether.live.strength import StrengthResults
 from bright_tether.study.declared import given, result
+from bright_tether.tables.clock import zones_of
 from bright_tether.tables.column import Cells, Column
 
 #: A category column is looked into when it has this many groups at most.
@@ -59,6 +62,16 @@ def _other_line(pairs: Pairs) -> tuple[float, float] | None:
     return back, float(np.mean(pairs.x) - back * np.mean(pairs.y))
 
 
+def _timing(times: Floats | None, pairs: Pairs) -> Timing | None:
+    """When the rows in play were taken, None without a date."""
+    return None if times is None else timing(times[pairs.at])
+
+
+def _zones(cells: Cells | None) -> tuple[str, ...]:
+    """The zones that stand behind the times of a column."""
+    return () if cells is None else tuple(sorted(zones_of(cells)))
+
+
 class LookResults(LineResults, StrengthResults):
     """The form of the scatter and the stories of its groups."""
 
@@ -90,3 +103,25 @@ class LookResults(LineResults, StrengthResults):
         return tuple((self.table.column(column), within) for column, within in self.within_by_id)
 
     other_slope = result(_other_line, LineResults.pairs)
+
+    @given
+    def timed_by(self) -> Column | None:
+        """The date that is x, else the one that orders the rows, else the table's only one."""
+        dates = {column.id: column for column in self.table.columns if column.kind == "date"}
+        for named in (self.tether.x, self.tether.line.order):
+            if named in dates:
+                return dates[named]
+        return next(iter(dates.values())) if len(dates) == 1 else None
+
+    @given
+    def times(self) -> Floats | None:
+        """Its moments, (rows,) in seconds since 1970."""
+        return None if self.timed_by is None else self.along(self.timed_by)
+
+    @given
+    def time_cells(self) -> Cells | None:
+        """Its texts, (rows,)."""
+        return None if self.timed_by is None else self.timed_by.cells
+
+    timing = result(_timing, times, LineResults.pairs)
+    zones = result(_zones, time_cells)

@@ -12,6 +12,8 @@ import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont
 
+from bright_tether.pictures.calendar import calendar_places, place_text
+from bright_tether.tables.clock import Clock
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
@@ -22,6 +24,8 @@ class Axis(pg.AxisItem):
     """An axis with true minus signs and grouped thousands."""
 
     range: Any = None
+    #: How the places of an axis of dates are measured.
+    clock: Clock | None = None
 
     def __init__(self, side: str) -> None:
         super().__init__(side, maxTickLength=-5)
@@ -31,7 +35,9 @@ class Axis(pg.AxisItem):
             self.setWidth(62)
 
     def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
-        """The numbers beside the ticks, with the decimals their spacing needs."""
+        """The numbers beside the ticks, with the decimals their spacing needs; along a calendar its days."""
+        if self.clock is not None:
+            return [place_text(value, spacing, self.clock) for value in values]
         decimals = max(0, -_power_of(spacing * scale))
         return [d.fixed(value * scale, decimals) for value in values]
 
@@ -62,7 +68,10 @@ class LogAxis(Axis):
     powers = False
 
     def tickValues(self, low: float, high: float, size: float) -> Any:
-        """Whole powers, with 2 and 5 between them where there is room."""
+        """Whole powers, with 2 and 5 between them where there is room; along a calendar its own places."""
+        if self.clock is not None and not self.powers:
+            places, step = calendar_places(low, high, int(size / 90), self.clock)
+            return [(step, places)]
         if not self.powers:
             return super().tickValues(low, high, size)
         first, last = math.floor(low), math.ceil(high)
@@ -217,6 +226,14 @@ def restyle_plot(item: pg.PlotItem, tokens: Tokens, font: QFont) -> None:
     item.getViewBox().restyle(tokens)
     for side in ("left", "bottom"):
         item.getAxis(side).restyle(tokens, font)
+
+
+def keep_time(item: pg.PlotItem, clock: Clock | None, side: str = "bottom") -> None:
+    """Let an axis show dates by a clock, or numbers again."""
+    axis = item.getAxis(side)
+    if axis.clock != clock:
+        axis.clock, axis.picture = clock, None
+        axis.update()
 
 
 def number_axes(picture: pg.GraphicsLayoutWidget, there: bool) -> None:

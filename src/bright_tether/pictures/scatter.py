@@ -15,9 +15,11 @@ from bright_tether.core.results import Floats
 from bright_tether.live.cloud import DENSE_ABOVE, Cloud, drawable
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.density import Density, ring
-from bright_tether.pictures.frame import Hand, number_axes, plot, restyle_plot, with_room
+from bright_tether.pictures.frame import Hand, keep_time, number_axes, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.study.tether import View
+from bright_tether.tables.clock import Clock, as_written, moment_of
+from bright_tether.tables.column import Column
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
@@ -137,6 +139,15 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         """Name the axes by the tied columns."""
         for side, axis in (("bottom", "x"), ("left", "y")):
             self.main.getAxis(side).name(self.axis_name(axis), self.tokens)
+        keep_time(self.main, self.clock("x"))
+        keep_time(self.main, self.clock("y"), "left")
+
+    def clock(self, axis: str) -> Clock | None:
+        """How an axis of dates is measured, where the points stand at their own values."""
+        if not self.findings.numbers_tied or not self.of_tether:
+            return None
+        found: Clock | None = getattr(self.findings, f"{axis}_column").clock
+        return found
 
     @property
     def view(self) -> View:
@@ -257,10 +268,10 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         x, y = findings.x_column, findings.y_column
         group = f", {points.groups[points.group[at]]}" if points.groups else ""
         place = points.at[at]
-        at_x, at_y = d.entered(float(x.cells[place])), d.entered(float(y.cells[place]))
+        at_x, at_y = (_value(column, float(column.cells[place])) for column in (x, y))
         label = findings.table.label_column
         name = f" {label.cells[points.at[at]]}" if label else ""
-        text = f"row {points.at[at] + 1}{name}{group}: {x.short} {at_x}, {y.short} {at_y}"
+        text = f"row {points.at[at] + 1}{name}{group}: {at_x}, {at_y}"
         if points.aside[at]:
             row = int(points.row_ids[at])
             reason = next(a.reason for a in findings.tether.asides if a.row == row)
@@ -298,6 +309,13 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     def scene_spot(self, x: float, y: float) -> QPoint:
         """Where a pair of data values stands, in pixels of the viewport."""
         return QPoint(self.mapFromScene(self.main.getViewBox().mapViewToScene(QPointF(x, y))))
+
+
+def _value(column: Column, value: float) -> str:
+    """A value with its name; of a date as it stands in the table."""
+    if column.clock is not None:
+        return as_written(moment_of(value, column.clock), 60)
+    return f"{column.short} {d.entered(value)}"
 
 
 def _rounded(value: float, pixel: float) -> float:

@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFont
 from bright_tether.core.results import Floats
 from bright_tether.live.scenes import Strip
 from bright_tether.pictures.density import Density, ring
-from bright_tether.pictures.frame import plot, restyle_plot, with_room
+from bright_tether.pictures.frame import keep_time, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.theme.tokens import Tokens
@@ -73,6 +73,8 @@ class StripPicture(ScatterPicture):
         self.main.getAxis("bottom").name(x, self.tokens, shown=main_too)
         self.strip.getAxis("bottom").name(x, self.tokens)
         self.strip.getAxis("left").name("residual", self.tokens)
+        for item in (self.main, self.strip):
+            keep_time(item, self.clock("x"))
 
     def show_mark(self, marked: frozenset[int]) -> None:
         """Ring these rows in both plots."""

@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import msgspec
+import numpy as np
 
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
 from bright_tether.study.edits import ChangeTether, Edit
 from bright_tether.study.names import tether_name
 from bright_tether.study.study import Study
 from bright_tether.study.tether import RESIDUAL, Tether, View
+from bright_tether.tables.clock import Clock, measured, moment_of, usual_clock
 from bright_tether.tables.roles import better_pair
+from bright_tether.tables.table import Table
 
 #: Entries that go when an axis changes, as the analyst calls them, and where they stand.
 _OF_BOTH = (
@@ -44,11 +47,45 @@ def choose_axes(study: Study, tether: Tether, *, x: str | None, y: str | None) -
     """
     if (x, y) == (tether.y, tether.x) and x != y:
         return swap_axes(study, tether)
-    after = msgspec.structs.replace(tether, x=x, y=y, chosen=True)
+    clock = tether.clock if x == tether.x else clock_for(study.table(tether.table), x)
+    after = msgspec.structs.replace(tether, x=x, y=y, chosen=True, clock=clock)
     if after == tether:
         return None
     after = _without_entries(after, x=x != tether.x, y=y != tether.y)
     return ChangeTether(label=f"Tie {tether_name(study, after)}", before=tether, after=after)
+
+
+def clock_for(table: Table, column_id: str | None) -> Clock | None:
+    """How a date is measured from now on, so that rows which come before its first day move nothing."""
+    if not table.has(column_id) or table.column(column_id or "").kind != "date":
+        return None
+    return usual_clock(table.column(column_id or "").along)
+
+
+def measure_by(study: Study, tether: Tether, clock: Clock) -> Edit | None:
+    """Measure a date by another clock. What was typed along x stays where it is in time; what rests on the unit of
+    the slope goes.
+    """
+    old = tether.clock or clock_for(study.table(tether.table), tether.x)
+    if old is None or clock == tether.clock:
+        return None
+
+    def there(value: float) -> float:
+        return float(measured(np.array([moment_of(value, old)]), clock)[0])
+
+    view, forecast = tether.view, tether.forecast
+    ends = view.x and (
+        None if view.x[0] is None else there(view.x[0]),
+        None if view.x[1] is None else there(view.x[1]),
+    )
+    kept = _without_entries(tether, x=False, y=False)
+    after = msgspec.structs.replace(
+        kept, clock=clock, view=msgspec.structs.replace(kept.view, x=ends),
+        forecast=msgspec.structs.replace(
+            forecast, at=tuple(map(there, forecast.at)), cases=tuple((there(x), y) for x, y in forecast.cases)
+        ),
+    )  # fmt: skip
+    return ChangeTether(label=f"Measure x in {clock.unit} since {clock.since}", before=tether, after=after)
 
 
 def swap_axes(study: Study, tether: Tether) -> Edit | None:
@@ -92,7 +129,7 @@ def tied_again(study: Study, table_id: str) -> Iterator[ChangeTether]:
         if tether.table == table_id and not tether.chosen:
             x, y = better_pair(table.columns, tether.x, tether.y)
             if (x, y) != (tether.x, tether.y):
-                after = msgspec.structs.replace(tether, x=x, y=y)
+                after = msgspec.structs.replace(tether, x=x, y=y, clock=clock_for(table, x))
                 yield ChangeTether(label=f"Tie {tether_name(study, after)}", before=tether, after=after)
 
 

@@ -8,6 +8,7 @@ from itertools import count
 import msgspec
 
 from bright_tether.study.axes import tied_again
+from bright_tether.study.column_changes import read_dates
 from bright_tether.study.edits import (
     CellChange,
     ChangeCells,
@@ -159,6 +160,8 @@ def mend_slip(study: Study, table_id: str, slip: Slip) -> Edit | None:
     """Put a likely slip right."""
     if slip.kind is SlipKind.NAMES:
         return name_columns(study, table_id, slip.rows[0])
+    if slip.dates is not None:
+        return read_dates(study, table_id, slip.column, slip.dates)
     if slip.cells is None:
         return delete_rows(study, table_id, slip.rows)
     cells = {(row, slip.column): cell for row, cell in zip(slip.rows, slip.cells, strict=True)}

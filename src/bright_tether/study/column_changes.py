@@ -5,16 +5,19 @@ from __future__ import annotations
 import msgspec
 import numpy as np
 
+from bright_tether.study.axes import tied_again
 from bright_tether.study.derived import row_figures
 from bright_tether.study.edits import (
     ChangeColumn,
     Edit,
     MoveColumn,
     PutColumn,
+    Several,
 )
 from bright_tether.study.names import free_name
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
+from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Column, Kind, blank_column
 from bright_tether.tables.computed import evaluated, inputs_of
 from bright_tether.tables.formula import Draw, Formula, OfTether, RowFigure
@@ -29,6 +32,15 @@ def change_kind(study: Study, table_id: str, column_id: str, kind: Kind) -> Edit
         return None
     after = msgspec.structs.replace(before.of_kind(kind, table.row_ids), guessed=False)
     return ChangeColumn(label=f"{before.short} is a {kind}", table=table_id, before=before, after=after)
+
+
+def read_dates(study: Study, table_id: str, column_id: str, order: DateOrder) -> Edit:
+    """Read a column's texts as dates by this order of day and month."""
+    before = study.table(table_id).column(column_id)
+    after = msgspec.structs.replace(before.with_dates(order), guessed=False)
+    label = f"{before.short} is a date, {order}"
+    change = ChangeColumn(label=label, table=table_id, before=before, after=after)
+    return Several(label=label, edits=(change, *tied_again(change.apply(study), table_id)))
 
 
 def change_range(

@@ -8,6 +8,7 @@ from __future__ import annotations
 import re
 from contextlib import suppress
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.plain import Fit, fit_line
@@ -22,11 +23,14 @@ from bright_tether.study.memory import Memory
 from bright_tether.study.rules import GroundRules, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
+from bright_tether.tables.clock import Clock, measured, moments, usual_clock
 from bright_tether.tables.column import Cells, Column
 from bright_tether.tables.filters import Condition, kept_rows
 from bright_tether.tables.formula import Expression
 from bright_tether.tables.table import Table
 
+#: What a date on an axis is called, before the day it is counted from.
+TIME_SINCE = "time since"
 _POWER = re.compile(r'1/"[^"]+"\*\*([12])')
 
 
@@ -99,6 +103,13 @@ def _fit(plain: Fit | None, pairs: Pairs, origin: bool) -> Fit:
     return line_of(pairs, origin=origin)
 
 
+def _timed(column: Column, clock: Clock) -> Column:
+    """A date column as numbers by a clock."""
+    name = f"{TIME_SINCE} {clock.since} ({clock.unit})"
+    cells = measured(column.along, clock)
+    return msgspec.structs.replace(column, name=name, kind="number", cells=cells, clock=clock)
+
+
 class InPlay:
     """One tether of one study. The rows in play always answer; what is fitted raises Refusal."""
 
@@ -121,13 +132,36 @@ class InPlay:
 
     @once
     def x_column(self) -> Column:
-        """The explanatory column. Raises NothingTied."""
-        return self._column(self.tether.x)
+        """The explanatory column; a date as numbers by the clock. Raises NothingTied."""
+        return self._measured(self._column(self.tether.x))
 
     @once
     def y_column(self) -> Column:
-        """The response column. Raises NothingTied."""
-        return self._column(self.tether.y)
+        """The response column; a date as numbers by the clock. Raises NothingTied."""
+        return self._measured(self._column(self.tether.y))
+
+    @once
+    def clock(self) -> Clock | None:
+        """How a date on an axis is measured; None where x is no date."""
+        column = self._column(self.tether.x)
+        return self._clock_of(column) if column.kind == "date" else None
+
+    def _clock_of(self, column: Column) -> Clock:
+        if self.tether.clock is not None:
+            return self.tether.clock
+        found = self.memory.keep((self.table.id, "clock", column.id), usual_clock, self.along(column))
+        return found or Clock("days", "2000-01-01")
+
+    def _measured(self, column: Column) -> Column:
+        if column.kind != "date":
+            return column
+        return self.memory.keep((self.owner, "timed", column.id), _timed, column, self._clock_of(column))
+
+    def along(self, column: Column) -> Cells:
+        """A column's cells, (rows,), which stand in their order: the moments of dates, else the cells."""
+        if column.kind != "date":
+            return column.cells
+        return self.memory.keep((self.table.id, "moments", column.id), moments, column.cells)
 
     @given
     def alpha(self) -> float:
@@ -179,7 +213,7 @@ class InPlay:
         """The cells of the columns beside x and y without which a row counts as missing."""
         chosen = self.tether.line
         named = (*self._needed, chosen.weights, chosen.order, chosen.cluster)
-        return tuple(self.table.column(one).cells for one in named if one and self.table.has(one))
+        return tuple(self.along(self.table.column(one)) for one in named if one and self.table.has(one))
 
     @given
     def weights(self) -> Floats | None:

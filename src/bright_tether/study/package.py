@@ -25,6 +25,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.study.trail import LaterChange
 from bright_tether.tables.cells import as_number
+from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Column, Kind
 from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
@@ -49,6 +50,7 @@ class SavedColumn(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True)
     formula: Formula | None = None
     low: float | None = None
     high: float | None = None
+    dates: DateOrder | None = None
 
 
 class SavedTable(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -266,6 +268,7 @@ def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
                 formula=one.formula,
                 low=one.low,
                 high=one.high,
+                dates=one.dates,
             )
         )
     return Table(
@@ -345,6 +348,7 @@ def _saved_table(table: Table) -> SavedTable:
             formula=c.formula,
             low=c.low,
             high=c.high,
+            dates=c.dates,
         )
         for c in table.columns
     )

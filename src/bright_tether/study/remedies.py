@@ -109,8 +109,9 @@ def _column(study: Study, tether: Tether, name: str, text: str) -> tuple[Study, 
 
 
 def _above_zero(table: Table, column_id: str) -> bool:
-    cells = table.column(column_id).numbers
-    return bool((cells[cells == cells] > 0).all())
+    column = table.column(column_id)
+    cells = column.numbers
+    return column.numeric and bool((cells[cells == cells] > 0).all())
 
 
 def _quoted(name: str) -> str:

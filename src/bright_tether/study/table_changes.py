@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 import numpy as np
 
+from bright_tether.study.axes import clock_for
 from bright_tether.study.edits import Edit, NameTable, PutTable, PutTether, Several, SingleEdit
 from bright_tether.study.names import free_name
 from bright_tether.study.pin_changes import drop_pins
@@ -46,7 +47,7 @@ def is_untouched(study: Study) -> bool:
 def first_tether(table: Table, tether_id: str, tied: XY | None = None) -> Tether:
     """A tether on the first two columns of measurements, or on these, for the analyst to change."""
     x, y = tied or first_pair(table.columns)
-    return Tether(id=tether_id, table=table.id, x=x, y=y)
+    return Tether(id=tether_id, table=table.id, x=x, y=y, clock=clock_for(table, x))
 
 
 def start_table(study: Study) -> tuple[Edit, str]:

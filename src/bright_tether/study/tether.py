@@ -7,6 +7,7 @@ import msgspec
 from bright_tether.study.bounds import BinCount, Positive
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
 from bright_tether.study.rules import RuleChoices
+from bright_tether.tables.clock import Clock
 from bright_tether.tables.filters import Condition
 
 
@@ -64,7 +65,8 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     x, y, tint : column ids, None while not chosen. table : a table id. name : the analyst's own, else "".
     conditions : the row filter. one_row : what one row is, in the analyst's words.
     chosen : whether the analyst said which column is x, rather than table order.
-    mutual : whether neither column explains the other.
+    mutual : whether neither column explains the other. clock : how a date on an axis is measured, None for what
+    its span asks for.
     """
 
     id: str
@@ -79,6 +81,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     one_row: str = ""
     rules: RuleChoices = RuleChoices()
     mutual: bool = False
+    clock: Clock | None = None
     view: View = View()
     line: LineChoice = LineChoice()
     answers: tuple[Answer, ...] = ()

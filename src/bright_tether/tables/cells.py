@@ -13,7 +13,6 @@ Cell = float | str | None
 _NUMBER = re.compile(r"[+\-−]?(\d+([.,]\d*)?|[.,]\d+)([eE][+\-−]?\d+)?%?")
 #: What people write where a number is missing.
 MISSING_WORDS = frozenset({"", "na", "n/a", "nan", "null", "none", ".", "-", "–", "—", "?", "missing"})
-_DATE = re.compile(r"\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2})?)?")
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,11 +55,6 @@ def as_numbers(text: str, style: NumberStyle = EITHER) -> tuple[float, ...] | No
 def is_missing(text: str) -> bool:
     """Whether a text says that there is no value."""
     return text.strip().lower() in MISSING_WORDS
-
-
-def is_date(text: str) -> bool:
-    """Whether a text is a calendar date, written year-month-day, with or without a time."""
-    return _DATE.fullmatch(text.strip()) is not None
 
 
 def guess_number_style(texts: list[str], separator: str = "") -> NumberStyle:

@@ -11,7 +11,8 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_date, is_missing, kept_text, number_cell
+from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_missing, kept_text, number_cell
+from bright_tether.tables.clock import ORDERS, Clock, DateOrder, Floats, canonical, moments, order_told
 from bright_tether.tables.formula import Formula
 
 #: Cells of any column, (rows,): float64, or objects that are str.
@@ -32,6 +33,9 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     formula : what the cells are worked out from, None where they were measured.
     low, high : the values the column can take at all, None where there is no limit.
     guessed : whether the kind follows what is typed; not of a file's columns, nor once it is set by hand.
+    dates : which of day and month comes first where that is written otherwise than year first. Dates are kept
+    year first, so that each is one day to whoever reads it; a text among them is kept and counts as missing.
+    clock : of a date as an axis shows it, how its numbers are measured; never of a column in a table.
     A label column names cases; it never counts as numbers.
     """
 
@@ -44,6 +48,8 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     low: float | None = None
     high: float | None = None
     guessed: bool = False
+    dates: DateOrder | None = None
+    clock: Clock | None = None
 
     @property
     def unit(self) -> str | None:
@@ -69,8 +75,22 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     @property
     def missing(self) -> int:
         """How many cells hold no value: blanks, and texts among numbers."""
-        gaps = np.isnan(self.cells) if self.numeric else self.cells == ""
+        gaps = self.cells == "" if self.kind not in ("number", "date") else np.isnan(self.along)
         return int(np.count_nonzero(gaps))
+
+    @property
+    def along(self) -> Floats:
+        """(rows,) what the cells are put in order by: numbers, moments of dates in seconds, ranks of texts.
+
+        NaN where nothing stands.
+        """
+        if self.numeric:
+            return self.cells
+        if self.kind == "date":
+            return moments(self.cells)
+        ranks = np.unique(self.cells.astype(str), return_inverse=True)[1].reshape(-1).astype(float)
+        ranks[self.cells == ""] = np.nan
+        return ranks
 
     def cell(self, at: int, row_id: int) -> Cell:
         """The cell at a position: a number, a text, or None where nothing stands."""
@@ -83,7 +103,16 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         """What a typed text means in this column."""
         if self.numeric:
             return number_cell(text)
+        if self.kind == "date":
+            return self._dated(text) or None
         return kept_text(text) or None
+
+    def _dated(self, text: str) -> str:
+        """A date as it is kept; a text that is none, or that could be two days, as it stands."""
+        kept = kept_text(text)
+        orders = (self.dates,) if self.dates else ORDERS
+        found = {canonical(kept, order) for order in orders}
+        return (found.pop() or kept) if len(found) == 1 else kept
 
     def with_cells(self, at: Sequence[int], row_ids: Sequence[int], cells: Sequence[Cell]) -> Column:
         """The column with these cells in these places."""
@@ -104,14 +133,26 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
         row_ids : (rows,), the table's.
         """
+        if kind == "date" and self.kind != "date" and not self.numeric:
+            return self.with_dates(self.dates)
         if self.numeric == (kind == "number"):
             return msgspec.structs.replace(self, kind=kind)
         texts = [shown(self.cell(at, row_id)) for at, row_id in enumerate(row_ids.tolist())]
         if kind != "number":
             cells = np.array(texts, dtype=object)
-            return msgspec.structs.replace(self, kind=kind, cells=cells, strays={})
+            as_texts = msgspec.structs.replace(self, kind="text", cells=cells, strays={})
+            return as_texts.of_kind(kind, row_ids)
         blank = msgspec.structs.replace(self, kind=kind, cells=np.full(len(texts), np.nan), strays={})
         return blank.with_cells(range(len(texts)), row_ids.tolist(), [number_cell(t) for t in texts])
+
+    def with_dates(self, order: DateOrder | None) -> Column:
+        """The texts read as dates, by this order of day and month or by the one that they tell themselves."""
+        filled = [text for text in dict.fromkeys(self.cells.tolist()) if not is_missing(text)]
+        told = order_told(filled)
+        dated = msgspec.structs.replace(self, kind="date", dates=order or (told if told in ORDERS else None))
+        kept = {text: dated._dated(text) for text in filled}
+        cells = np.array([kept.get(text, text) for text in self.cells.tolist()] or [""], dtype=object)
+        return msgspec.structs.replace(dated, cells=cells[: self.cells.size])
 
     def guessed_again(self, row_ids: np.ndarray) -> Column:
         """The column as the kind that its cells look like now; a long one stays as it is.
@@ -125,7 +166,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         if not filled or any(isinstance(number_cell(text), float) for text in filled):
             kind: Kind = "number"
         else:
-            kind = _kind_of(list(dict.fromkeys(filled)), len(filled))
+            kind = _kind_of(list(dict.fromkeys(filled)), len(filled), self.dates)
             if kind in ("label", "text") and len(filled) < _FEW and max(map(len, filled)) <= _SHORT:
                 kind = "category"  # too few to say that no two will be alike
         return self if kind == self.kind else self.of_kind(kind, row_ids)
@@ -154,9 +195,13 @@ def looks_like_label(name: str, filled: Sequence[str]) -> bool:
     return whole and _LABEL_NAME.fullmatch(name.strip()) is not None and len(set(filled)) == len(filled)
 
 
-def _kind_of(words: Sequence[str], number: int) -> Kind:
-    """The kind of so many filled cells with these different texts."""
-    if words and all(map(is_date, words)):
+def _kind_of(words: Sequence[str], number: int, dates: DateOrder | None = None) -> Kind:
+    """The kind of so many filled cells with these different texts. dates : how they are written, where it was said.
+
+    Dates of which day and month cannot be told apart are no dates before that is said.
+    """
+    told = order_told(words)
+    if told in ORDERS or (told and dates):
         return "date"
     distinct = len(words)
     if 1 < distinct <= max(2, min(30, number // 2)) and distinct < number:
@@ -180,17 +225,18 @@ def shown(cell: Cell) -> str:
 
 
 def column_of_texts(
-    column_id: str, name: str, texts: Iterable[str], row_ids: RowIds, style: NumberStyle = EITHER
-) -> Column:
+    column_id: str, name: str, texts: Iterable[str], row_ids: RowIds, style: NumberStyle = EITHER,
+    dates: DateOrder | None = None,
+) -> Column:  # fmt: skip
     """A column from raw texts, its kind guessed. row_ids : (rows,)."""
     known: dict[str, int] = {}
     codes = np.fromiter((known.setdefault(text, len(known)) for text in texts), np.int64, len(row_ids))
-    return column_of_words(column_id, name, list(known), codes, row_ids, style)
+    return column_of_words(column_id, name, list(known), codes, row_ids, style, dates)
 
 
 def column_of_words(
     column_id: str, name: str, words: Sequence[str], codes: np.ndarray, row_ids: RowIds,
-    style: NumberStyle = EITHER,
+    style: NumberStyle = EITHER, dates: DateOrder | None = None,
 ) -> Column:  # fmt: skip
     """A column from different raw texts and which of them stands in each row, (rows,), its kind guessed.
 
@@ -211,7 +257,15 @@ def column_of_words(
         places = np.flatnonzero(stray[codes])
         strays = {int(row_ids[at]): str(cells[codes[at]]) for at in places.tolist()}
         return Column(id=column_id, name=name, kind="number", cells=values[codes], strays=strays)
-    return Column(id=column_id, name=name, kind=_kind_of(kept, number), cells=as_texts[codes])
+    kind = _kind_of(kept, number, dates)
+    if kind == "date":
+        told = dates or order_told(kept)
+        blank = Column(
+            id=column_id, name=name, kind=kind, cells=as_texts, dates=told if told in ORDERS else None
+        )
+        as_texts = np.array([blank._dated(word) for word in as_texts.tolist()], dtype=object)
+        return msgspec.structs.replace(blank, cells=as_texts[codes])
+    return Column(id=column_id, name=name, kind=kind, cells=as_texts[codes])
 
 
 def usual_decimals(column: Column) -> int | None:

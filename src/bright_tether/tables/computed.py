@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import ast
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 import msgspec
 import numpy as np
 
+from bright_tether.tables.clock import Floats, duration, moment
 from bright_tether.tables.column import Column
 from bright_tether.tables.formula import Draw, Expression, Formula, OfTether
+from bright_tether.tables.functions import FUNCTIONS, Argument
 from bright_tether.tables.table import Table
 
 _LONGEST = 400
@@ -21,42 +23,6 @@ class BadFormula(Exception):
     """An expression that cannot be used; its text is the sentence for the analyst."""
 
 
-def _rank(values: np.ndarray) -> np.ndarray:
-    """Mid-ranks, lowest first; missing stays missing."""
-    ranks = np.full(values.size, np.nan)
-    present = np.isfinite(values)
-    _, place, counts = np.unique(values[present], return_inverse=True, return_counts=True)
-    ends = np.cumsum(counts)
-    ranks[present] = (ends - (counts - 1) / 2)[place]
-    return ranks
-
-
-def _z(values: np.ndarray) -> np.ndarray:
-    """Distance from the mean in sd (n − 1)."""
-    present = values[np.isfinite(values)]
-    if present.size < 2:
-        return np.full(values.size, np.nan)
-    return np.asarray((values - present.mean()) / present.std(ddof=1))
-
-
-def _lag(values: np.ndarray) -> np.ndarray:
-    """The row before; nothing before the first."""
-    return np.concatenate(([np.nan], values[:-1])) if values.size else values
-
-
-FUNCTIONS: dict[str, Callable[[np.ndarray], np.ndarray]] = {
-    "log": np.log,
-    "log10": np.log10,
-    "exp": np.exp,
-    "sqrt": np.sqrt,
-    "abs": np.abs,
-    "round": np.round,
-    "rank": _rank,
-    "z": _z,
-    "lag": _lag,
-    "change": lambda values: values - _lag(values),
-    "total": lambda values: np.cumsum(values),
-}
 _OPERATORS: dict[type, Callable[..., Any]] = {
     ast.Add: np.add,
     ast.Sub: np.subtract,
@@ -72,12 +38,18 @@ def expression(text: str, table: Table) -> Expression:
     Column names stand bare where they are one word, else in quotes. Raises BadFormula.
     """
     used: dict[str, str] = {}
-    for name in _names(_parsed(text)):
+    for name, wanted in _names(_parsed(text).body):
         column = table.named(name)
         if column is None:
             known = ", ".join(c.short for c in table.columns if c.numeric)
             raise BadFormula(f"There is no column “{name}”: the number columns are {known}.")
-        if not column.numeric:
+        if wanted == "date" and column.kind != "date":
+            raise BadFormula(f"The column “{name}” holds no dates.")
+        if wanted == "numbers" and column.kind == "date":
+            raise BadFormula(
+                f"“{name}” is a date: take days(“{name}”), month(“{name}”) or hour(“{name}”) of it."
+            )
+        if wanted == "numbers" and not column.numeric:
             raise BadFormula(f"The column “{name}” holds no numbers.")
         used[name] = column.id
     if not used:
@@ -110,7 +82,10 @@ def recomputed(table: Table, before: Table | None = None) -> Table:
             and old[column_id].formula == column.formula
             and column.cells is old[column_id].cells
             and column.cells.size == table.rows
-            and all(c is not None and i in old and c.cells is old[i].cells for i, c in inputs.items())
+            and all(
+                c is not None and i in old and c.cells is old[i].cells and c.kind == old[i].kind
+                for i, c in inputs.items()
+            )
         )
         if not same:
             cells = evaluated(column.formula, inputs, table.row_ids)
@@ -139,7 +114,9 @@ def evaluated(
     What is drawn belongs to the row with its id: it follows the row wherever that stands.
     """
     rows = row_ids.size
-    held = {i: column.numbers for i, column in inputs.items() if column is not None}
+    held = {
+        i: column.along if column.kind == "date" else column.numbers for i, column in inputs.items() if column
+    }
     if len(held) < len(inputs) or formula is None or isinstance(formula, OfTether):
         return np.full(rows, np.nan)
     if isinstance(formula, Draw) and formula.kind == "category":
@@ -204,13 +181,25 @@ def _check(node: ast.AST, depth: int) -> None:
             below = [left, right]
         case ast.UnaryOp(op=ast.USub() | ast.UAdd(), operand=operand):
             below = [operand]
-        case ast.Call(func=ast.Name(id=name), args=[one], keywords=[]) if name in FUNCTIONS:
-            below = [one]
+        case ast.Call(func=ast.Name(id=name), args=given, keywords=[]) if name in FUNCTIONS and (
+            FUNCTIONS[name].least <= len(given) <= len(FUNCTIONS[name].takes)
+        ):
+            for part, kind in zip(given, FUNCTIONS[name].takes, strict=False):
+                if kind in ("numbers", "date"):
+                    below.append(part)
+                else:
+                    _setting(part, kind)
         case ast.Call(func=ast.Name(id=name)):
             known = ", ".join(FUNCTIONS)
-            raise BadFormula(
-                f"“{name}” cannot be used so here: the functions take one column and are {known}."
+            takes = (
+                f"{name}({', '.join(_ASKED[one] for one in FUNCTIONS[name].takes)})"
+                if name in FUNCTIONS
+                else ""
             )
+            raise BadFormula(
+                f"“{name}” is used so here: {takes}." if takes
+                else f"“{name}” is not known here: the functions are {known}."
+            )  # fmt: skip
         case ast.Constant(value=value) if isinstance(value, int | float | str) and not isinstance(
             value, bool
         ):
@@ -221,22 +210,44 @@ def _check(node: ast.AST, depth: int) -> None:
             raise BadFormula(
                 "Only + − * / **, brackets, numbers, column names and the listed functions are understood."
             )
-    for part in below:
-        _check(part, depth + 1)
+    for one in below:
+        _check(one, depth + 1)
 
 
-def _names(tree: ast.Expression) -> list[str]:
-    functions = {id(node.func) for node in ast.walk(tree) if isinstance(node, ast.Call)}
-    found = []
-    for node in ast.walk(tree):
-        if isinstance(node, ast.Name) and id(node) not in functions:
-            found.append(node.id)
-        elif isinstance(node, ast.Constant) and isinstance(node.value, str):
-            found.append(node.value)
+def _names(node: ast.AST, wanted: Argument = "numbers") -> Iterator[tuple[str, Argument]]:
+    """The columns named in a checked expression, each with what it has to hold."""
+    match node:
+        case ast.Name(id=name) | ast.Constant(value=str(name)):
+            yield name, wanted
+        case ast.Call(func=ast.Name(id=name), args=given):
+            for part, kind in zip(given, FUNCTIONS[name].takes, strict=False):
+                if kind in ("numbers", "date"):
+                    yield from _names(part, kind)
+        case _:
+            for below in ast.iter_child_nodes(node):
+                yield from _names(below)
+
+
+#: How an argument is asked for.
+_ASKED: dict[Argument, str] = {
+    "numbers": "column", "date": "date column", "count": "rows", "duration": '"1 hour"', "day": '"2021-03-04"',
+}  # fmt: skip
+
+
+def _setting(node: ast.AST, kind: Argument) -> float:
+    """An argument that is no column: so many rows, so long, or a day as its moment. Raises BadFormula."""
+    value = node.value if isinstance(node, ast.Constant) else None
+    if kind == "count" and isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= 10**9:
+        return value
+    read = {"duration": duration, "day": moment}.get(kind)
+    found = read(value) if read is not None and isinstance(value, str) else None
+    if found is None:
+        wanted = {"count": "a whole number of rows", "duration": "a time such as “1 hour” or “5 minutes”"}
+        raise BadFormula(f"{wanted.get(kind, 'A day such as “2021-03-04”').capitalize()} is needed there.")
     return found
 
 
-def _value(node: ast.AST, held: dict[str, np.ndarray]) -> np.ndarray | float:
+def _value(node: ast.AST, held: dict[str, Floats]) -> Floats | float:
     match node:
         case ast.Constant(value=str(name)) | ast.Name(id=name):
             return held[name]
@@ -251,6 +262,10 @@ def _value(node: ast.AST, held: dict[str, np.ndarray]) -> np.ndarray | float:
         case ast.BinOp(left=left, op=op, right=right):
             joined: np.ndarray | float = _OPERATORS[type(op)](_value(left, held), _value(right, held))
             return joined
-        case ast.Call(func=ast.Name(id=name), args=[one]):
-            return FUNCTIONS[name](np.atleast_1d(_value(one, held)))
+        case ast.Call(func=ast.Name(id=name), args=given):
+            function = FUNCTIONS[name]
+            return function.run(*(
+                np.atleast_1d(_value(part, held)) if kind in ("numbers", "date") else _setting(part, kind)
+                for part, kind in zip(given, function.takes, strict=False)
+            ))  # fmt: skip
     raise BadFormula("This expression cannot be worked out.")

@@ -8,6 +8,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.tables.cells import as_number
+from bright_tether.tables.clock import moments, period
 
 Relation = Literal["is", "is not", "between", "from", "until", "has"]
 
@@ -54,7 +55,11 @@ def _met(cells: np.ndarray, condition: Condition) -> np.ndarray:
     first, last = (*condition.texts, "", "")[:2]
     low = first if condition.relation in ("between", "from") else ""
     high = last if condition.relation == "between" else first if condition.relation == "until" else "\uffff"
-    # Dates are written year first, so that text order is time order; a whole day reaches past its hours.
+    start, end = period(low)[0] if low else -np.inf, period(high)[1] if high != "\uffff" else np.inf
+    if not np.isnan([start, end]).any():
+        times = moments(texts)
+        with np.errstate(invalid="ignore"):
+            return (times >= start) & (times < end)
     return np.fromiter((bool(t) and low <= t <= high + "\uffff" for t in texts), bool, texts.size)
 
 

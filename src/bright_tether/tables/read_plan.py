@@ -13,6 +13,7 @@ import numpy as np
 
 from bright_tether.tables import delimited
 from bright_tether.tables.cells import MISSING_WORDS, NumberStyle, guess_number_style
+from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Column, Kind, column_of_texts, column_of_words, shown
 from bright_tether.tables.delimited import (
     Trouble,
@@ -61,7 +62,8 @@ def guarded(read: Callable[P, T]) -> Callable[P, T]:
 class ReadPlan(msgspec.Struct, frozen=True, kw_only=True):
     """How a file is to be read. start : the first line or row that counts, from 1.
 
-    missing : further texts that stand for no value. kinds : by header, where the guess was corrected.
+    missing : further texts that stand for no value. kinds : by header, where the guess was corrected. dates : by
+    header, which of day and month comes first.
     """
 
     kind: FileKind = "text"
@@ -74,6 +76,7 @@ class ReadPlan(msgspec.Struct, frozen=True, kw_only=True):
     sheet: str = ""
     missing: tuple[str, ...] = ()
     kinds: dict[str, Kind] = {}
+    dates: dict[str, DateOrder] = {}
 
     @property
     def style(self) -> NumberStyle:
@@ -191,7 +194,8 @@ def _columns_of(records: list[list[str]], plan: ReadPlan, name: str) -> tuple[Co
         texts = [record[at] for record in body]
         if codes:
             texts = ["" if text.strip().lower() in codes else text for text in texts]
-        columns.append(column_of_texts(f"c{at + 1}", head, texts, np.arange(len(texts)), plan.style))
+        dates = plan.dates.get(head)
+        columns.append(column_of_texts(f"c{at + 1}", head, texts, np.arange(len(texts)), plan.style, dates))
     return tuple(columns)
 
 
@@ -230,7 +234,7 @@ def _long_text_columns(content: bytes, plan: ReadPlan) -> tuple[Column, ...] | N
     if read.num_columns < 2 or read.num_rows == 0:
         return None
     heads = distinct_names(read.column_names if plan.header else [""] * read.num_columns)
-    return _arrow_columns(read, heads, plan.style)
+    return _arrow_columns(read, heads, plan.style, plan.dates)
 
 
 def _parquet_columns(content: bytes, name: str) -> tuple[Column, ...]:
@@ -245,10 +249,12 @@ def _parquet_columns(content: bytes, name: str) -> tuple[Column, ...]:
         raise UnreadableFile(Trouble.ONE_COLUMN, name)
     if not read.num_rows:
         raise UnreadableFile(Trouble.NO_ROWS, name)
-    return _arrow_columns(read, distinct_names(read.column_names), NumberStyle())
+    return _arrow_columns(read, distinct_names(read.column_names), NumberStyle(), {})
 
 
-def _arrow_columns(read: Any, heads: list[str], style: NumberStyle) -> tuple[Column, ...]:
+def _arrow_columns(
+    read: Any, heads: list[str], style: NumberStyle, dates: dict[str, DateOrder]
+) -> tuple[Column, ...]:
     import pyarrow as pa
 
     columns, waiting = [], list(read.columns)
@@ -261,12 +267,14 @@ def _arrow_columns(read: Any, heads: list[str], style: NumberStyle) -> tuple[Col
             values[~np.isfinite(values)] = np.nan
             columns.append(Column(id=column_id, name=head, kind="number", cells=values))
         else:
-            columns.append(_column_of_arrow(column_id, head, cells, style))
+            columns.append(_column_of_arrow(column_id, head, cells, style, dates.get(head)))
         del cells
     return tuple(columns)
 
 
-def _column_of_arrow(column_id: str, head: str, cells: Any, style: NumberStyle) -> Column:
+def _column_of_arrow(
+    column_id: str, head: str, cells: Any, style: NumberStyle, dates: DateOrder | None
+) -> Column:
     """A column of texts, dates or the like, by its different values: none is made an object of its own row by row."""
     import pyarrow as pa
 
@@ -274,7 +282,7 @@ def _column_of_arrow(column_id: str, head: str, cells: Any, style: NumberStyle) 
     try:
         coded = cells.combine_chunks().dictionary_encode()
     except (pa.ArrowInvalid, pa.ArrowNotImplementedError):  # lists and the like have no dictionary
-        return column_of_texts(column_id, head, map(_text_of, cells.to_pylist()), row_ids, style)
+        return column_of_texts(column_id, head, map(_text_of, cells.to_pylist()), row_ids, style, dates)
     if isinstance(coded, pa.ChunkedArray):
         coded = coded.unify_dictionaries().combine_chunks()
     values = [_text_of(cell) for cell in coded.dictionary.to_pylist()]
@@ -282,7 +290,7 @@ def _column_of_arrow(column_id: str, head: str, cells: Any, style: NumberStyle) 
     codes = np.nan_to_num(places, nan=len(values)).astype(np.int64)
     known: dict[str, int] = {}  # two values may read alike, and a missing one as nothing
     alike = np.array([known.setdefault(text, len(known)) for text in (*values, "")], np.int64)
-    return column_of_words(column_id, head, list(known), alike[codes], row_ids, style)
+    return column_of_words(column_id, head, list(known), alike[codes], row_ids, style, dates)
 
 
 def _json_records(content: bytes, name: str) -> list[list[str]]:

@@ -11,10 +11,12 @@ import numpy as np
 from bright_tether.tables.column import Column
 
 Role = Literal[
-    "measurement", "running number", "identifier", "years", "two values", "one value", "no numbers"
+    "measurement", "running number", "identifier", "years", "two values", "one value", "date", "no numbers"
 ]
 #: Roles from the one that is taken first to the one that is taken last; text is never taken.
-_RANKS: tuple[Role, ...] = ("measurement", "two values", "years", "running number", "identifier", "one value")
+_RANKS: tuple[Role, ...] = (
+    "measurement", "two values", "date", "years", "running number", "identifier", "one value",
+)  # fmt: skip
 _IDENTIFIER = re.compile(r"(?:^|[\s_])(id|nr|no|number|code|key|index)(?:$|[\s_.])", re.IGNORECASE)
 _YEARS = (1800, 2100)
 _LEAST = 3
@@ -23,7 +25,7 @@ _LEAST = 3
 def role_of(column: Column) -> Role:
     """What the numbers of a column seem to be."""
     if not column.numeric:
-        return "no numbers"
+        return "date" if column.kind == "date" else "no numbers"
     values = column.cells[np.isfinite(column.cells)]
     different = np.unique(values)
     if values.size < _LEAST:
@@ -42,13 +44,20 @@ def role_of(column: Column) -> Role:
 
 
 def first_pair(columns: Iterable[Column]) -> tuple[str | None, str | None]:
-    """The columns to tie first as x and y: the first two measurements, else what comes nearest to one."""
+    """The columns to tie first as x and y: the first two measurements, else what comes nearest to one.
+
+    A date explains. Two of them do not go together.
+    """
     roles = [(column.id, role_of(column)) for column in columns]
+    dates = [column_id for column_id, role in roles if role == "date"]
+    roles = [one for one in roles if one[0] not in dates[1:]]
     ranked = sorted((one for one in roles if one[1] != "no numbers"), key=lambda one: _RANKS.index(one[1]))[
         :2
     ]
     places = {column_id: at for at, (column_id, _) in enumerate(roles)}
-    chosen = sorted((column_id for column_id, _ in ranked), key=places.__getitem__)
+    chosen = sorted((column_id for column_id, _ in ranked), key=lambda one: (one not in dates, places[one]))
+    if chosen == dates[:1]:
+        return None, None
     x, y = [*chosen, None, None][:2]
     return x, y
 

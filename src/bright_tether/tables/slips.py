@@ -11,6 +11,7 @@ from enum import StrEnum
 import numpy as np
 
 from bright_tether.tables.cells import Cell, as_number
+from bright_tether.tables.clock import DateOrder, order_told
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.heads import names_columns
 from bright_tether.tables.table import Table
@@ -40,19 +41,22 @@ class SlipKind(StrEnum):
     OUT_OF_RANGE = "out_of_range"
     REPEATED = "repeated"
     NAMES = "names"
+    UNCLEAR_DATES = "unclear_dates"
+    NO_DATE = "no_date"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Slip:
     """A slip: where, and the cells that would mend it (None where the rows would be taken out).
 
-    rows : row ids. cells : what to put into the column, one a row.
+    rows : row ids. cells : what to put into the column, one a row. dates : by which order its dates would be read.
     """
 
     kind: SlipKind
     column: str
     rows: tuple[int, ...]
     cells: tuple[Cell, ...] | None
+    dates: DateOrder | None = None
 
 
 def likely_slips(table: Table) -> tuple[Slip, ...]:
@@ -67,6 +71,8 @@ def likely_slips(table: Table) -> tuple[Slip, ...]:
             found += _codes(column, table)
             found += _tenfold(column, table)
             found += _impossible(column, table)
+        elif column.formula is None:
+            found += _dates(column, table)
     found += _repeated(table)
     known = frozenset(table.dismissed)
     return tuple(left for slip in found if (left := _without(slip, table, known)))
@@ -99,7 +105,9 @@ def each_row(slip: Slip) -> tuple[Slip, ...]:
 
 
 def readings(slip: Slip, table: Table) -> Slip | None:
-    """The same slip mended by the number within each text; None where a text holds none or several."""
+    """The same slip mended the other way: by the number within each text, or with the month first; None without one."""
+    if slip.kind is SlipKind.UNCLEAR_DATES:
+        return replace(slip, dates="month first")
     if slip.kind is not SlipKind.TEXT:
         return None
     strays = table.column(slip.column).strays
@@ -122,6 +130,23 @@ def _without(slip: Slip, table: Table, dismissed: frozenset[str]) -> Slip | None
         return slip
     cells = None if slip.cells is None else tuple(slip.cells[at] for at in left)
     return replace(slip, rows=tuple(slip.rows[at] for at in left), cells=cells) if left else None
+
+
+def _dates(column: Column, table: Table) -> list[Slip]:
+    """Dates of which day and month cannot be told apart, and texts among dates."""
+    if column.kind == "date":
+        lost = (column.cells != "") & np.isnan(column.along)
+        rows = tuple(table.row_ids[lost].tolist())
+        return (
+            [Slip(kind=SlipKind.NO_DATE, column=column.id, rows=rows, cells=(None,) * len(rows))]
+            if rows
+            else []
+        )
+    filled = [text for text in dict.fromkeys(column.cells.tolist()) if text]
+    if order_told(filled) != "ask":
+        return []
+    first = int(table.row_ids[np.flatnonzero(column.cells == filled[0])[0]])
+    return [Slip(kind=SlipKind.UNCLEAR_DATES, column=column.id, rows=(first,), cells=None, dates="day first")]
 
 
 def _strays(column: Column, table: Table, heads: int | None) -> list[Slip]:

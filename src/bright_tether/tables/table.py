@@ -119,15 +119,11 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         return msgspec.structs.replace(self, columns=columns, row_ids=self.row_ids[order])
 
     def order_by(self, column_id: str, *, falling: bool = False) -> np.ndarray:
-        """(rows,) places by a column's cells: numbers by size, texts as written; equal ones stay as they stand.
+        """(rows,) places by a column's cells: numbers by size, dates by time, texts as written.
 
-        What is missing or no number comes last either way.
+        Equal ones stay as they stand. What is missing or no number comes last either way.
         """
-        cells = self.column(column_id).cells
-        if cells.dtype == object:
-            ranks = np.unique(cells.astype(str), return_inverse=True)[1].astype(float)
-            ranks[cells == ""] = np.nan
-            cells = ranks
+        cells = self.column(column_id).along
         return np.argsort(-cells if falling else cells, kind="stable")
 
     @property

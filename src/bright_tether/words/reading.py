@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from bright_tether.core.results import OutOfRange
+from bright_tether.tables.clock import SECONDS, Clock, as_written, moment_of
 from bright_tether.tables.column import Column, shown
 
 T = TypeVar("T")
@@ -76,6 +77,7 @@ class Names:
     y: str
     x_unit: str | None
     y_unit: str | None
+    clock: Clock | None = None
 
     def step_of_x(self, step: float) -> str:
         """One step in x, in words: extra year, extra 0.1 NTU, extra unit of depth."""
@@ -87,6 +89,25 @@ class Names:
     def in_x(self, value: str) -> str:
         """A value of x with its unit."""
         return f"{value} {self.x_unit}" if self.x_unit else value
+
+    def at_x(self, value: float, text: str) -> str:
+        """A place in x with its name: turbidity 50 NTU; of a date its day. text : the value as it would be written."""
+        return self.day_of(value) or self.in_x(f"{self.x} {text}")
+
+    def day_of(self, value: float) -> str:
+        """The day, and the time if there is one, that a value of x stands for; "" where x is no date."""
+        if self.clock is None:
+            return ""
+        fine = self.clock.unit in ("seconds", "minutes", "hours")
+        return as_written(moment_of(value, self.clock), 60 if fine else SECONDS["days"])
+
+    def ends_x(self, ends: tuple[float, float] | None, text: str, word: str = " … ") -> str:
+        """Two values of x as text; of a date their days. text : the two as they would be written."""
+        return (
+            text
+            if ends is None or self.clock is None
+            else f"{self.day_of(ends[0])}{word}{self.day_of(ends[1])}"
+        )
 
     def in_y(self, value: str) -> str:
         """A value of y with its unit."""
@@ -115,5 +136,5 @@ def singular(unit: str) -> str:
 def names_of(x: Column, y: Column) -> Names:
     """The names to use for two columns; their whole headers where the short ones are alike."""
     if x.short == y.short:
-        return Names(x.name, y.name, x.unit, y.unit)
-    return Names(x.short, y.short, x.unit, y.unit)
+        return Names(x.name, y.name, x.unit, y.unit, x.clock)
+    return Names(x.short, y.short, x.unit, y.unit, x.clock)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.tables.clock import ORDERS, canonical
 from bright_tether.tables.filters import Condition
 from bright_tether.tables.heads import row_texts
 from bright_tether.tables.slips import Slip, SlipKind
@@ -22,12 +23,18 @@ def slip_sentence(slip: Slip, table: Table) -> str:
         names = ", ".join(text for text in row_texts(table, places[0] - 1) if text)
         return f"Row {places[0]} looks like the names of the columns ({names})"
     column = table.column(slip.column)
-    shown = column.strays.get(slip.rows[0]) or d.entered(float(column.cells[places[0] - 1]))
+    cell = column.cells[places[0] - 1]
+    shown = column.strays.get(slip.rows[0]) or (d.entered(float(cell)) if column.numeric else str(cell))
     match slip.kind:
         case SlipKind.DECIMAL_MARK:
             return f"{column.short}: “{shown}” has another decimal mark ({where})"
         case SlipKind.TEXT:
             return f"{column.short}: “{shown}” is no number and counts as missing ({where})"
+        case SlipKind.UNCLEAR_DATES:
+            days = " or ".join(canonical(shown, order) or "" for order in ORDERS)
+            return f"{column.short}: “{shown}” can be {days}: no date before that is said"
+        case SlipKind.NO_DATE:
+            return f"{column.short}: “{shown}” is no date and counts as missing ({where})"
         case SlipKind.MISSING_CODE:
             return f"{column.short}: {shown} looks like a code for “missing” ({where})"
         case SlipKind.OUT_OF_RANGE:
@@ -46,11 +53,15 @@ def mend_words(slip: Slip) -> str:
         SlipKind.TENFOLD: "Shift the point",
         SlipKind.REPEATED: "Take the repeats out",
         SlipKind.NAMES: "Make them the names",
+        SlipKind.UNCLEAR_DATES: "Day first",
+        SlipKind.NO_DATE: "Blank",
     }[slip.kind]
 
 
 def read_words(slip: Slip) -> str:
     """What reading the number within a text would do, on a button."""
+    if slip.dates:
+        return "Month first"
     first = slip.cells[0] if slip.cells else None
     one = len(slip.rows) == 1 and isinstance(first, float)
     return f"Read as {d.entered(first)}" if one and isinstance(first, float) else "Read the numbers"

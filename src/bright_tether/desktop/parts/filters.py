@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 import msgspec
+import numpy as np
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -20,6 +21,7 @@ from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
+from bright_tether.tables.clock import period
 from bright_tether.tables.column import Column, Kind, shown
 from bright_tether.tables.filters import Condition
 from bright_tether.words.readings.rows import in_play
@@ -97,7 +99,9 @@ class FilterPanel(Popup):
         """Put the condition to the others."""
         condition = self._condition()
         if condition is None:
-            self._said.setText("Give the value to compare with: a number for a number column.")
+            self._said.setText(
+                "Give the value to compare with: a number for a number column, a date as 2021-03-04."
+            )
             return
         session = self._session
         wanted = (*session.tether.conditions, condition)
@@ -110,7 +114,12 @@ class FilterPanel(Popup):
         texts = chosen or tuple(t for t in (self._first.text().strip(), self._second.text().strip()) if t)
         condition = Condition(column=column.id, relation=relation, texts=texts)
         if not column.numeric:
-            return condition if texts else None
+            timed = column.kind == "date" and relation in ("between", "from", "until")
+            return (
+                condition
+                if texts and not (timed and np.isnan([period(text) for text in texts]).any())
+                else None
+            )
         numbers = [number for number in map(as_number, texts) if number is not None]
         if not numbers or len(numbers) < len(texts) or (relation == "between" and len(numbers) < 2):
             return None

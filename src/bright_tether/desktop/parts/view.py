@@ -10,6 +10,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.pictures.scatter_view import LookPicture
 from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
+from bright_tether.tables.clock import Clock, as_written, moment_of, value_of
 from bright_tether.tables.column import shown
 
 
@@ -57,17 +58,19 @@ class ViewPanel(Popup):
         for axis, ends in self.limits.items():
             limits = getattr(self._session.tether.view, axis)
             for field, value in zip(ends, limits or (None, None), strict=True):
-                field.setText("" if value is None else shown(value))
+                field.setText("" if value is None else self._shown(axis, value))
 
     def _limit(self, axis: str) -> None:
         texts = [field.text().strip() for field in self.limits[axis]]
         if not any(texts):
             self._put(axis, None)
             return
-        low, high = map(as_number, texts)
+        low, high = (self._read(axis, text) for text in texts)
         wrong = next((t for t, number in zip(texts, (low, high), strict=True) if t and number is None), None)
         if wrong is not None:
-            self.said.setText(f"“{wrong}” is no number.")
+            self.said.setText(
+                f"“{wrong}” is no {'number' if self._clock(axis) is None else 'date such as 2021-03-04'}."
+            )
         elif low is not None and high is not None and low >= high:
             self.said.setText("The first limit must be below the second.")
         elif any(one is not None and one <= 0 for one in (low, high)) and getattr(
@@ -77,6 +80,19 @@ class ViewPanel(Popup):
         else:
             self.said.setText("")
             self._put(axis, (low, high))
+
+    def _clock(self, axis: str) -> Clock | None:
+        findings = self._session.findings
+        return getattr(findings, f"{axis}_column").clock if findings.tied else None
+
+    def _shown(self, axis: str, value: float) -> str:
+        clock = self._clock(axis)
+        return shown(value) if clock is None else as_written(moment_of(value, clock), 60)
+
+    def _read(self, axis: str, text: str) -> float | None:
+        clock = self._clock(axis)
+        dated = None if clock is None else value_of(text, clock)
+        return as_number(text) if dated is None else dated
 
     def _free(self) -> None:
         self._do("Let the picture choose its limits", x=None, y=None)

@@ -9,6 +9,7 @@ from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.study import column_changes
+from bright_tether.tables.clock import usual_clock
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import BadFormula, expression
 from bright_tether.tables.formula import Expression
@@ -19,6 +20,13 @@ TEMPLATES = {
     "square": "{0}**2", "reciprocal": "1/{0}", "difference of two": "{0} - {1}", "ratio of two": "{0}/{1}",
     "rank": "rank({0})", "z, in sd from the mean": "z({0})", "the row before": "lag({0})",
     "change from the row before": "change({0})", "running total": "total({0})",
+}  # fmt: skip
+#: What can be done where a column holds dates.
+DATE_TEMPLATES = {
+    "the value one hour before": 'earlier({0}, {date}, "1 hour", "5 minutes")',
+    "change from a day before": '{0} - earlier({0}, {date}, "1 day")',
+    "days since a day": 'days_since({date}, "{first}")', "month of a date": "month({date})",
+    "day of the week, Monday is 1": "weekday({date})", "hour of the day": "hour({date})",
 }  # fmt: skip
 
 
@@ -31,7 +39,8 @@ class WorkOut(Popup):
         self.template = QComboBox()
         self.template.setAccessibleName("Common ways")
         self.template.addItem("a common way …", None)
-        for words, text in TEMPLATES.items():
+        dated = any(column.kind == "date" for column in session.table.columns)
+        for words, text in (TEMPLATES | (DATE_TEMPLATES if dated else {})).items():
             self.template.addItem(words, text)
         self.template.activated.connect(self._take_template)
         self.text, self.name = QLineEdit(), QLineEdit()
@@ -61,7 +70,9 @@ class WorkOut(Popup):
         if text:
             numeric = [column for column in self._session.table.columns if column.numeric]
             names = [_spelled(column) for column in numeric] or ["x"]
-            self.text.setText(text.format(*names, *names))
+            dates = [column for column in self._session.table.columns if column.kind == "date"]
+            found = {"date": _spelled(dates[0]), "first": _first_day(dates[0])} if dates else {}
+            self.text.setText(text.format(*names, *names, **found))
             self.text.setFocus()
             self._try()
 
@@ -77,6 +88,11 @@ class WorkOut(Popup):
         lost = int(np.isnan(tried).sum())
         self.said.setText(f"{first} …  {d.count(lost, 'row')} without a value")
         return formula
+
+
+def _first_day(column: Column) -> str:
+    clock = usual_clock(column.along)
+    return clock.since if clock else "2021-01-01"
 
 
 def _spelled(column: Column) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import numpy as np
@@ -21,13 +22,17 @@ from bright_tether.desktop.steps.stage import Stage
 from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
-from bright_tether.tables.cells import as_numbers
+from bright_tether.tables.cells import as_number, as_numbers
+from bright_tether.tables.clock import Clock, as_written, moment_of, value_of
 from bright_tether.tables.column import shown
 from bright_tether.tables.writing import printable, put_whole
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.causes import said_of
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.readings.forecast import actual_sentence
+
+#: A day with a time behind it is one entry.
+_TIMED = re.compile(r"\d{4}-\d{2}-\d{2}[T ]\d{1,2}:\d{2}(?::\d{2})?|\S+")
 
 
 class ForecastStep(Stage):
@@ -105,7 +110,7 @@ class ForecastStep(Stage):
         for name, values in (("at", findings.forecast_x if there else ()), ("back", chosen.back),
                              ("levels", tuple(100 * one for one in chosen.levels))):  # fmt: skip
             if not self.fields[name].isModified():  # what cannot be used stays as it was typed
-                self.fields[name].setText("  ".join(shown(float(f"{one:.10g}")) for one in values))
+                self.fields[name].setText("  ".join(self._shown(name, one) for one in values))
         weighted = there and findings.fit.weights is not None
         self._named["weight"].setVisible(weighted)
         if weighted and findings.tether.line.new_weight is None:
@@ -141,10 +146,13 @@ class ForecastStep(Stage):
         field = self.fields[name]
         if not field.isModified():
             return
-        numbers = self._numbers(field.text())
+        numbers = self._numbers(field.text(), dated=name in ("at", "actual"))
         if numbers is None:
             apart = "spaces" if self._session.number_style.decimal == "," else "spaces or commas"
-            self.said.setText(f"“{field.text()}” is not a list of numbers: set them apart by {apart}.")
+            wanted = (
+                f"numbers: set them apart by {apart}" if self._clock is None else "dates such as 2021-03-04"
+            )
+            self.said.setText(f"“{field.text()}” is not a list of {wanted}.")
             self.said.show()
             return
         field.setModified(False)
@@ -158,8 +166,26 @@ class ForecastStep(Stage):
         else:
             self._put(field.accessibleName(), **{name: numbers})
 
-    def _numbers(self, text: str) -> tuple[float, ...] | None:
-        return as_numbers(text, self._session.number_style)
+    def _shown(self, name: str, value: float) -> str:
+        clock = self._clock if name == "at" else None
+        return shown(float(f"{value:.10g}")) if clock is None else as_written(moment_of(value, clock), 60)
+
+    @property
+    def _clock(self) -> Clock | None:
+        findings = self._session.findings
+        return findings.x_column.clock if findings.tied else None
+
+    def _numbers(self, text: str, *, dated: bool = True) -> tuple[float, ...] | None:
+        """The numbers of a list; of a date as x also days, set apart by spaces."""
+        clock, style = self._clock, self._session.number_style
+        if clock is None or not dated:
+            return as_numbers(text, style)
+        words = _TIMED.findall(text.replace(";", " ").replace(",", " "))
+        found = [value_of(word, clock) for word in words]
+        numbers = [
+            as_number(word, style) if one is None else one for word, one in zip(words, found, strict=True)
+        ]
+        return None if None in numbers else tuple(one for one in numbers if one is not None)
 
     def _weigh(self, numbers: tuple[float, ...]) -> None:
         """State the weight of a new case; a blank field states none."""
@@ -182,7 +208,7 @@ class ForecastStep(Stage):
             except ValueError as wrong:
                 said = f"This case cannot be placed: {wrong}."
         elif self.fields["actual"].text().strip():
-            said = "Type the case as two numbers: its x, then its y."
+            said = "Type the case as its x, then its y."
         elif findings.refusal is None and len(self._session.mark) == 1:
             said = self._marked_case()
         self.said.setText(said)

@@ -25,6 +25,7 @@ from bright_tether.desktop.steps.stage import Stage
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import axes, changes
+from bright_tether.tables.clock import SECONDS, Clock
 from bright_tether.theme.tokens import Tokens
 
 
@@ -48,6 +49,9 @@ class AxisSlot(Pressable):
         table, tether = self._session.table, self._session.tether
         chosen = getattr(tether, self.axis)
         text = table.column(chosen).name if table.has(chosen) else "drag a column head here"
+        findings = self._session.findings
+        if self.axis == "x" and findings.tied and findings.clock:
+            text += f", in {findings.clock.unit} since {findings.clock.since}"
         self._name.setText(text)
         self.setAccessibleDescription(text)
 
@@ -64,10 +68,23 @@ class AxisSlot(Pressable):
     def choose(self) -> None:
         """A list of the number columns."""
         menu = QMenu(self)
-        for column in self._session.table.columns:
-            if column.numeric:
+        table = self._session.table
+        for column in table.columns:
+            if column.numeric or column.kind == "date":
                 sure(menu.addAction(column.name)).triggered.connect(lambda _, c=column.id: self.tie(c))
+        clock = self._session.findings.clock if self.axis == "x" and self._session.findings.tied else None
+        if clock is not None:
+            menu.addSeparator()
+            for unit in SECONDS:
+                deed = sure(menu.addAction(f"in {unit} since {clock.since}"))
+                deed.setCheckable(True)
+                deed.setChecked(unit == clock.unit)
+                deed.triggered.connect(lambda _, u=unit, c=clock: self._measure(Clock(u, c.since)))
         menu.popup(self.mapToGlobal(QPoint(0, self.height())))
+
+    def _measure(self, clock: Clock) -> None:
+        session = self._session
+        session.tie(axes.measure_by(session.history.study, session.tether, clock))
 
 
 class GatherStep(Stage):

@@ -7,6 +7,7 @@ from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.study import cell_changes
 from bright_tether.study.edits import Edit
 from bright_tether.tables.cells import Cell
+from bright_tether.tables.clock import SECONDS, as_written, moment_of
 
 
 def connect_points(picture: ScatterPicture, session: Session) -> None:
@@ -16,7 +17,11 @@ def connect_points(picture: ScatterPicture, session: Session) -> None:
         tether = session.tether
         table = session.history.study.table(tether.table)
         at = int(table.places([row])[0]) + 1
-        cells: dict[tuple[int, str], Cell] = {(row, tether.x or ""): x, (row, tether.y or ""): y}
+        cells: dict[tuple[int, str], Cell] = {}
+        for axis, value in (("x", x), ("y", y)):
+            clock = getattr(session.findings, f"{axis}_column").clock
+            there = value if clock is None else as_written(moment_of(value, clock), SECONDS["minutes"])
+            cells[row, getattr(tether, axis) or ""] = there
         return cell_changes.set_cells(
             session.history.study, tether.table, cells, f"Move the point of row {at}"
         )

@@ -21,8 +21,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from bright_tether.desktop.parts.widgets import button, card, label
+from bright_tether.desktop.parts.widgets import button, card, emptied, label
 from bright_tether.desktop.session import Session, is_small, unreadable_file
+from bright_tether.tables.clock import ORDERS, DateOrder, canonical, order_told
 from bright_tether.tables.column import shown
 from bright_tether.tables.glance import Glance, glance
 from bright_tether.tables.read_plan import ReadPlan, read_content
@@ -79,6 +80,8 @@ class PreviewPage(QWidget):
         self.table = QTableWidget()
         self.table.setAccessibleName("Preview table")
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        #: One line for each column whose dates could be two days.
+        self.questions = QVBoxLayout()
         self.take = button("Take it in", self.accept, "main", "Take the file in")
         self._rows: list[tuple[QWidget, QWidget]] = []
         self._lay_out()
@@ -192,6 +195,7 @@ class PreviewPage(QWidget):
         box.addWidget(self._title)
         box.addLayout(grid)
         box.addWidget(self._said)
+        box.addLayout(self.questions)
         box.addWidget(self.table, 1)
         box.addLayout(deeds)
         outer = QVBoxLayout(self)
@@ -264,7 +268,8 @@ class PreviewPage(QWidget):
             self.take.setEnabled(False)
             self.table.setRowCount(0)
             return
-        self.take.setEnabled(True)
+        asked = self._ask_dates(table)
+        self.take.setEnabled(not asked)
         size = f"the first {d.grouped(table.rows)} rows" if cut else d.count(table.rows, "row")
         strays = sum(len(column.strays) for column in table.columns)
         more = (
@@ -272,8 +277,50 @@ class PreviewPage(QWidget):
             if strays
             else ""
         )
-        self._said.setText(f"{size}, {d.count(len(table.columns), 'column')}{more}.")
+        question = f" Say first how the dates of {asked} are written." if asked else ""
+        self._said.setText(f"{size}, {d.count(len(table.columns), 'column')}{more}.{question}")
         self._fill(table)
+
+    def _ask_dates(self, table: Table) -> str:
+        """Put the question for each column whose dates have two readings; the first column not answered, else ""."""
+        emptied(self.questions)
+        open_ones = []
+        for column in table.columns:
+            answered = self._plan.dates.get(column.name)
+            if column.kind == "number" or self._plan.kinds.get(column.name, "date") != "date":
+                continue
+            filled = [text for text in dict.fromkeys(column.cells.tolist()) if text]
+            if answered is None and order_told(filled) != "ask":
+                continue
+            if answered is None:
+                open_ones.append(column.short)
+            row = QHBoxLayout()
+            row.addWidget(
+                label(self._date_words(column.short, filled[0], answered), wrap=True, name="date question"), 1
+            )
+            for order in ORDERS:
+                kept = canonical(filled[0], order)
+                words = order.capitalize() if answered else f"{order.capitalize()}: {kept}"
+                choose = button(words, lambda *_, n=column.name, o=order: self._date_said(n, o), "small",
+                                f"{column.short}: {order}")  # fmt: skip
+                choose.setCheckable(True)
+                choose.setChecked(order == answered)
+                row.addWidget(choose)
+            leave = button("Leave as text", lambda *_, n=column.name: self._kind_chosen(n, "text"), "small",
+                           f"{column.short}: leave as text")  # fmt: skip
+            row.addWidget(leave)
+            self.questions.addLayout(row)
+        return open_ones[0] if open_ones else ""
+
+    @staticmethod
+    def _date_words(name: str, first: str, answered: DateOrder | None) -> str:
+        if answered:
+            return f"The dates of {name} are read {answered}: the first is {first}."
+        return f"“{first}” in {name} can be two different days, and no other row tells which."
+
+    def _date_said(self, name: str, order: DateOrder) -> None:
+        self._plan = msgspec.structs.replace(self._plan, dates=self._plan.dates | {name: order})
+        self._try()
 
     def _fill(self, table: Table) -> None:
         self.table.setColumnCount(len(table.columns))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
+from bright_tether.words.reading import names_of
 from bright_tether.words.readings.forecast import finest
 
 
@@ -12,10 +13,10 @@ def forecast_grid(findings: Findings) -> Grid:
     """Every x at every level."""
     many, band = findings.tether.forecast.mean_of, findings.tether.forecast.band
     one = "one new case" if many == 1 else f"mean of {many} new"
-    rows = []
+    rows, names = [], names_of(findings.x_way.source, findings.y_way.source)
     for item in findings.expected:
         size = finest(findings, item)
-        texts = [d.entered(item.x), item.group or "all", d.level_in_words(item.level)]
+        texts = [names.day_of(item.x) or d.entered(item.x), item.group or "all", d.level_in_words(item.level)]
         texts += [d.fixed(item.fitted, size), d.between(item.ci, size), d.fixed(item.half_ci, size)]
         texts += [d.between(item.pi, size), d.fixed(item.half_pi, size)]
         texts += [d.between(item.band, size)] if band else []

@@ -75,8 +75,7 @@ def _names(findings: Findings) -> Names:
 
 def at_x(findings: Findings, x: float) -> str:
     """Where: turbidity 50 NTU."""
-    names = _names(findings)
-    return names.in_x(f"{names.x} {d.entered(x)}")
+    return _names(findings).at_x(x, d.entered(x))
 
 
 def finest(findings: Findings, one: Expected) -> int:
@@ -167,9 +166,9 @@ def beyond_sentence(claim: BeyondClaim | None, findings: Findings) -> tuple[Said
     if claim is None:
         return ()
     names, digits = _names(findings), findings.rules.digits
-    ends = d.between(
+    ends = names.ends_x((claim.low, claim.high), d.between(
         (claim.low, claim.high), d.decimals_for(claim.high - claim.low, digits + 1), claim.x, word=" to "
-    )
+    ), " to ")  # fmt: skip
     return (
         Said(
             f"{at_x(findings, claim.x)} lies {d.figure(claim.distance, 2)} sd of {names.x} beyond what was "
@@ -224,8 +223,9 @@ def _back(claim: BackClaim, findings: Findings) -> Said:
     mean = None if claim.low_mean is None or claim.high_mean is None else (claim.low_mean, claim.high_mean)
     who = "one case" if claim.m == 1 else f"the mean of {claim.m} cases"
     return Said(
-        f"{where} is reached at {names.in_x(f'{names.x} {d.fixed(claim.x, shown)}')}: for {who} "
-        f"{d.between(one, shown)}, for the mean of all {d.between(mean, shown)} ({d.level_in_words(claim.level)}).",
+        f"{where} is reached at {names.at_x(claim.x, d.fixed(claim.x, shown))}: for {who} "
+        f"{names.ends_x(one, d.between(one, shown))}, for the mean of all "
+        f"{names.ends_x(mean, d.between(mean, shown))} ({d.level_in_words(claim.level)}).",
         claim,
     )
 

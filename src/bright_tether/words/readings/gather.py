@@ -64,11 +64,18 @@ def tied_headline(findings: Findings, names: Names) -> Said:
     return Said(f"{names.x} explains, {names.y} responds.", claim)
 
 
+def _place(column: Column, value: float | None, digits: int) -> str:
+    """A value of a column; of a date its day."""
+    day = names_of(column, column).day_of(value) if value is not None else ""
+    return day or d.figure(value, digits)
+
+
 def column_figures(column: Column, summary: ColumnSummary, digits: int) -> tuple[Figure, ...]:
     """One column's pairs in figures."""
-    mean, sd, median = (d.figure(v, digits) for v in (summary.mean, summary.sd, summary.median))
-    low, high = d.figure(summary.min, digits), d.figure(summary.max, digits)
-    quartiles = f"{d.figure(summary.q1, digits)} … {d.figure(summary.q3, digits)}"
+    mean, median = (_place(column, value, digits) for value in (summary.mean, summary.median))
+    sd = d.figure(summary.sd, digits)
+    low, high = (_place(column, value, digits) for value in (summary.min, summary.max))
+    quartiles = f"{_place(column, summary.q1, digits)} … {_place(column, summary.q3, digits)}"
     return (
         Figure(f"{column.short}, mean", mean, f"sd {sd} {column.unit or ''}".rstrip()),
         Figure("median", median, f"quartiles {quartiles}"),

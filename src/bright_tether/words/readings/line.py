@@ -256,13 +256,19 @@ def intercept_sentence(claim: InterceptClaim | None, names: Names, digits: int) 
         return ()
     side = "lowest" if claim.edge > 0 else "highest"
     near = ", if not by far" if claim.near else ""
+    edge = names.day_of(claim.edge) or names.in_x(d.figure(claim.edge, digits))
     return (
         Said(
-            f"The intercept is the level at {names.in_x('0')} of {names.x}; the {side} reading is "
-            f"{names.in_x(d.figure(claim.edge, digits))}, so it lies outside what was measured{near}.",
+            f"The intercept is the level {zero_of_x(names)}; the {side} reading is {edge}, so it lies outside what was "
+            f"measured{near}.",
             claim,
         ),
     )
+
+
+def zero_of_x(names: Names) -> str:
+    """Where the intercept stands."""
+    return f"at {names.day_of(0.0)}" if names.clock else f"at {names.in_x('0')} of {names.x}"
 
 
 def level_at_zero(claim: InterceptClaim | None, names: Names, finest: int, tested: float) -> tuple[Said, ...]:
@@ -272,7 +278,7 @@ def level_at_zero(claim: InterceptClaim | None, names: Names, finest: int, teste
     ends = d.between((claim.low, claim.high), finest, tested)
     return (
         Said(
-            f"At {names.in_x('0')} of {names.x} the line stands at {names.in_y(d.fixed(claim.value, finest))} ({ends}, "
+            f"{capital(zero_of_x(names))} the line stands at {names.in_y(d.fixed(claim.value, finest))} ({ends}, "
             f"{d.level_in_words(claim.level)}).",
             claim,
         ),

@@ -16,6 +16,7 @@ from bright_tether.claims.stories import (
     populations_claim,
 )
 from bright_tether.claims.tether import claims_of
+from bright_tether.claims.timing import timing_claim
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
@@ -31,6 +32,7 @@ from bright_tether.words.readings.groups import (
 )
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
+from bright_tether.words.readings.timing import timing_sentence
 from bright_tether.words.said import Said, capital, listed
 
 
@@ -59,6 +61,7 @@ def look_reading(findings: Findings) -> Reading:
             counts_sentence(seen.order_counts(findings), names),
             *clumps_sentence(claims.clumps),
             *gap_sentence(gap_claims(findings), names, digits),
+            *timing_sentence(timing_claim(findings)),
             far_sentence(far),
             *story_sentence(claims.story, digits),
             *_mutual(findings, names),
@@ -100,7 +103,9 @@ def straightness(claim: FormClaim, bend: DoubtClaim, names: Names, digits: int) 
     )
     if bend.sign:
         turn = (
-            "" if claim.turns_at is None else f", turning near {names.in_x(d.figure(claim.turns_at, digits))}"
+            ""
+            if claim.turns_at is None
+            else f", turning near {names.day_of(claim.turns_at) or names.in_x(d.figure(claim.turns_at, digits))}"
         )
         return Said(f"{capital(bend.verdict)} of a bend{turn}: {basis}.", bend, claim)
     few = "Too few rows to tell a bend" if bend.verdict == Verdict.FEW else "No sign of a bend"
@@ -123,11 +128,16 @@ def gap_sentence(claims: tuple[GapClaim, ...], names: Names, digits: int) -> tup
         return ()
     parts = listed(
         "between "
-        + names.in_x(d.between((one.low, one.high), _finest(one, digits), word=" and "))
+        + names.ends_x((one.low, one.high), names.in_x(_ends(one, digits)), " and ")
         + f" ({d.percent(one.share, 0)} of its range)"
         for one in sorted(claims, key=lambda one: one.low)
     )
-    return (Said(f"Nothing was measured where {names.x} lies {parts}.", *claims),)
+    where = "" if names.clock else f"where {names.x} lies "
+    return (Said(f"Nothing was measured {where}{parts}.", *claims),)
+
+
+def _ends(claim: GapClaim, digits: int) -> str:
+    return d.between((claim.low, claim.high), _finest(claim, digits), word=" and ")
 
 
 def _finest(claim: GapClaim, digits: int) -> int:

@@ -169,7 +169,7 @@ def purpose_in_words(findings: Findings) -> str:
     wish, names = findings.wish, names_of(findings.x_column, findings.y_column)
     digits = findings.rules.digits
     level, goal = d.level_in_words(wish.level), d.figure(wish.goal, digits)
-    at = f"{names.x} {d.figure(findings.rehearsed_at, 4)}"
+    at = names.day_of(findings.rehearsed_at) or f"{names.x} {d.figure(findings.rehearsed_at, 4)}"
     effect, alpha = d.figure(wish.effect, digits), f"α = {wish.alpha:g}"
     power = d.percent(wish.goal, 0) if wish.purpose.endswith("power") else ""
     return {

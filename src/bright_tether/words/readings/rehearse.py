@@ -109,7 +109,7 @@ def what(findings: Findings) -> str:
     if name != "forecast":
         return STATISTIC_NAMES[name]
     names = _names(findings)
-    return f"forecast at {names.in_x(f'{names.x} {d.figure(findings.rehearsed_at, 4)}')}"
+    return f"forecast at {names.at_x(findings.rehearsed_at, d.figure(findings.rehearsed_at, 4))}"
 
 
 def _names(findings: Findings) -> Names:
