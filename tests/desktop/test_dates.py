@@ -3,12 +3,19 @@
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QTableWidget
-from hand import click, named, press, read, write
 
 from bright_tether.study import axes
 from bright_tether.tables.clock import Clock
+from hand import click, named, press, read, write
 
-UNCLEAR = "when,level (m)\n03/04/2021,1.0\n05/04/2021,1.4\n09/04/2021,2.3\n02/05/2021,7.2\n12/05/2021,8.9\n11/06/2021,15\n"
+UNCLEAR = """when,level (m)
+03/04/2021,1.0
+05/04/2021,1.4
+09/04/2021,2.3
+02/05/2021,7.2
+12/05/2021,8.9
+11/06/2021,15
+"""
 
 
 @pytest.fixture
@@ -42,7 +49,8 @@ def test_unclear_dates_are_asked_before_a_file_is_taken_in(window, unclear):
     assert [table.item(at, 0).text() for at in (1, 2)] == ["2021-03-04", "2021-05-04"]
     click(named(window, "when: day first", QPushButton))
     assert table.item(1, 0).text() == "2021-04-03"
-    assert isinstance(table.cellWidget(0, 0), QComboBox) and table.cellWidget(0, 0).currentText() == "date"
+    assert isinstance(table.cellWidget(0, 0), QComboBox)
+    assert table.cellWidget(0, 0).currentText() == "date"
     click(named(window, "Take the file in", QPushButton))
     assert window.session.table.columns[0].kind == "date"
 

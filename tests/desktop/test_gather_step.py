@@ -239,6 +239,8 @@ def test_long_tables_are_worked_out_beside_the_window(open_window, qtbot, csv_fi
 def test_several_dropped_files_are_looked_at_one_after_the_other(window, csv_file):
     files = [csv_file(f"a,b\n1,{at}\n2,{at + 4}\n3,{at + 5}\n", f"month {at}.csv") for at in range(4)]
     dropped(window, files[0], csv_file("", "empty.csv"), *files[1:])
+    assert "empty.csv" in read(window, "stacking says")
+    click(named(window, "A table each"))
     assert read(window, "preview title") == "Before “month 0.csv” is taken in (4 further files after it)"
     click(named(window, "Take the file in"))
     assert "empty.csv" in read(window, "notice text")
@@ -254,6 +256,7 @@ def test_several_dropped_files_are_looked_at_one_after_the_other(window, csv_fil
 def test_files_that_wait_are_not_lost_without_a_word(window, csv_file):
     files = [csv_file(f"a,b\n1,{at}\n2,4\n3,5\n", f"m{at}.csv") for at in range(3)]
     dropped(window, *files)
+    click(named(window, "A table each"))
     window.session.show_step("line")
     assert "2 further files not looked at" in read(window, "notice text")
     dropped(window, files[0])

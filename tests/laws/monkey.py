@@ -187,7 +187,7 @@ class Monkey:
             self._answers.append(1)
             return (str(self.files[len(self._answers) % len(self.files)]), "")
 
-        answers = {(QFileDialog, "getSaveFileName"): answer, (QFileDialog, "getOpenFileName"): opened}
+        answers = {(QFileDialog, "getSaveFileName"): answer, (QFileDialog, "getOpenFileNames"): opened}
         answers |= {(kind, "exec"): lambda dialog: 0 for kind in (QDialog, QPrintDialog, QPrintPreviewDialog)}
         self._was = [(kind, name, getattr(kind, name)) for kind, name in answers]
         for (kind, name), put in answers.items():

@@ -11,6 +11,7 @@ from bright_tether.tables.clock import (
     SECONDS,
     Clock,
     DateOrder,
+    first_unclear,
     order_told,
     usual_clock,
     value_of,
@@ -42,7 +43,7 @@ def dated(table: Table, options: argparse.Namespace) -> Table:
             continue
         if options.dates is None:
             raise BadCall(
-                f"The dates of “{column.name}”, such as {filled[0]}, can be read in two ways: "
+                f"The dates of “{column.name}”, such as {first_unclear(filled)}, can be read in two ways: "
                 "say --dates day-first or --dates month-first."
             )
         table = table.with_column(column.with_dates(_SAID[options.dates]))

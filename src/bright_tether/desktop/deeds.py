@@ -297,9 +297,9 @@ def _state_truth(window: Window) -> None:
 def _open(window: Window) -> None:
     pictures = " ".join(f"*{suffix}" for suffix in PICTURES)
     kinds = f"Everything that opens (*{SUFFIX} *.zip {_TABLES} {pictures});;All files (*)"
-    name, _ = QFileDialog.getOpenFileName(window, "Open", "", kinds)
-    if name:
-        window.open_path(Path(name))
+    names, _ = QFileDialog.getOpenFileNames(window, "Open", "", kinds)
+    if names:
+        window.open_paths([Path(name) for name in names])
 
 
 def _save_as(window: Window) -> None:

@@ -229,9 +229,10 @@ class Grid(QTableView):
         column = self.grid.column(self.currentIndex().column())
         if column is None or column.formula is None:
             return False
-        self._session.notice(
-            f"{column.short} is worked out, so its cells cannot be typed into: change what it is made from."
-        )
+        how = "is worked out, so its cells cannot be typed into: change what it is made from"
+        if column.measured:
+            how = "comes from other tables: its cells are changed there"
+        self._session.notice(f"{column.short} {how}.")
         return True
 
     def copy_block(self) -> None:

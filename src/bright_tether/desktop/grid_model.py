@@ -182,7 +182,7 @@ class GridModel(QAbstractTableModel):
             font.setWeight(QFont.Weight.DemiBold)
             return font
         if role == Qt.ItemDataRole.ToolTipRole and column:
-            how = "worked out" if column.formula else column.kind
+            how = column.kind if column.measured else "worked out"
             return f"{column.name}: {how}; drag it onto an axis, double-click to rename it"
         return None
 
@@ -204,4 +204,5 @@ class GridModel(QAbstractTableModel):
 
     def _wanted_shape(self) -> tuple[int, int]:
         table = self._session.table
-        return table.rows + _SPARE_ROWS, len(table.columns) + _SPARE_COLUMNS
+        spare = _SPARE_ROWS if table.recipe is None else 0  # rows of others grow there
+        return table.rows + spare, len(table.columns) + _SPARE_COLUMNS

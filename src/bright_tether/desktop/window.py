@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from importlib import import_module
 from pathlib import Path
 from typing import Any
@@ -56,6 +56,10 @@ PICTURES = (".png", ".jpg", ".jpeg", ".bmp", ".webp")
 NARROW = 1160
 #: Stands in the reading until what a step shows of a long table is worked out.
 WORKING = Reading(headline="Working it out…")
+
+
+def _is_study(path: Path) -> bool:
+    return path.suffix == SUFFIX or is_package(path)
 
 
 def _stage(name: str) -> Callable[[Session, Tokens, QFont], Stage]:
@@ -198,7 +202,7 @@ class Window(QWidget):
 
     def open_path(self, path: Path) -> None:
         """Open a study; show any other file before it is taken in."""
-        if path.suffix == SUFFIX or is_package(path):
+        if _is_study(path):
             self.document.open(path)
         elif path.suffix.lower() in PICTURES:
             self.read_picture(path)
@@ -207,6 +211,30 @@ class Window(QWidget):
 
             page = self._page("preview", lambda: PreviewPage(self.session))
             page.show_file(path, lambda: self.stage.setCurrentWidget(page))
+
+    def open_paths(self, paths: Sequence[Path]) -> None:
+        """Open files; several tables are offered as one, or one after the other."""
+        tables = [path for path in paths if not _is_study(path) and path.suffix.lower() not in PICTURES]
+        for path in paths:
+            if len(tables) < 2 or path not in tables:
+                self.open_path(path)
+        if len(tables) > 1:
+            page = self._stack_page()
+            page.show_files(tables, lambda: self.stage.setCurrentWidget(page), self._open_each)
+
+    def _open_each(self, paths: Sequence[Path]) -> None:
+        for path in paths:
+            self.open_path(path)
+
+    def stack_tables(self) -> None:
+        """Offer the study's tables as one."""
+        page = self._stack_page()
+        page.show_tables(self.session.study.tables, lambda: self.stage.setCurrentWidget(page))
+
+    def _stack_page(self) -> Any:
+        from bright_tether.desktop.steps.stacking import StackPage
+
+        return self._page("stacking", lambda: StackPage(self.session))
 
     def read_picture(self, path: Path | None) -> None:
         """Read points off a picture, from a file or the clipboard."""
@@ -295,8 +323,7 @@ class Window(QWidget):
 
     def dropEvent(self, event: Any) -> None:
         """Open what was dropped."""
-        for url in sure(event.mimeData()).urls():
-            self.open_path(Path(url.toLocalFile()))
+        self.open_paths([Path(url.toLocalFile()) for url in sure(event.mimeData()).urls()])
         event.acceptProposedAction()
 
     def closeEvent(self, event: Any) -> None:

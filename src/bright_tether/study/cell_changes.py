@@ -66,6 +66,8 @@ def type_block(
     have none of their own yet; one that only repeats their names is left out. Else it stays cells.
     """
     table = study.table(table_id)
+    if table.recipe is not None and row + len(block) > table.rows:
+        return None  # its rows come from other tables
     width = max(map(len, block))
     records = [list(cells) + [""] * (width - len(cells)) for cells in block]
     if not table.rows and names_are_clear(records) and (row, column) == (0, 0):
@@ -128,7 +130,7 @@ def name_columns(study: Study, table_id: str, row: int) -> Edit | None:
     columns = []
     for column, name in zip(out.columns, heads, strict=True):
         again = column
-        if column.formula is None and table.source is None:
+        if column.formula is None and table.typed:
             ids = out.row_ids.tolist()
             cells = [shown(column.cell(place, row_id)) for place, row_id in enumerate(ids)]
             read = column_of_texts(column.id, name, cells, ids)
@@ -146,7 +148,7 @@ def names_typed(study: Study, table_id: str) -> Edit | None:
     Plain it is in the moment in which the second row brings the first number below a name.
     """
     table = study.table(table_id)
-    fresh = table.source is None and all(
+    fresh = table.typed and all(
         one.guessed and one.name == place_name(at) for at, one in enumerate(table.columns)
     )
     if not fresh or table.rows != 2:
@@ -203,7 +205,7 @@ def _with_ties(study: Study, table_id: str, edit: Edit) -> Edit:
     """
     table = study.table(table_id)
     open_choice = any(one.table == table_id and not one.chosen for one in study.tethers)
-    if table.source is not None or table.rows > TYPED_ROWS or not open_choice:
+    if not table.typed or table.rows > TYPED_ROWS or not open_choice:
         return edit
     ties = tuple(tied_again(edit.apply(study), table_id))
     if not ties:

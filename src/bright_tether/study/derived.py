@@ -11,6 +11,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.computed import recomputed
 from bright_tether.tables.formula import OfTether, RowFigure
+from bright_tether.tables.made import remade, sources_of
 from bright_tether.tables.table import Table
 
 
@@ -18,7 +19,24 @@ def with_table(study: Study, table: Table) -> Study:
     """The study with the table of this id replaced, and every computed column right."""
     table = recomputed(table, study.table(table.id))
     tables = tuple(table if old.id == table.id else old for old in study.tables)
-    return refreshed(msgspec.structs.replace(study, tables=tables))
+    return refreshed(following(msgspec.structs.replace(study, tables=tables), study))
+
+
+def following(study: Study, before: Study) -> Study:
+    """The study with every table that is made of others as those now are."""
+    old = {table.id: table for table in before.tables}
+    for _ in study.tables:  # a table may be made of one that is made itself
+        held = {table.id: table for table in study.tables}
+        tables = tuple(
+            recomputed(remade(table, held), table)
+            if any(held.get(one) is not old.get(one) for one in sources_of(table.recipe)) else table
+            for table in study.tables
+        )  # fmt: skip
+        if all(new is was for new, was in zip(tables, study.tables, strict=True)):
+            break
+        old = held
+        study = msgspec.structs.replace(study, tables=tables)
+    return study
 
 
 def with_tether(study: Study, tether: Tether) -> Study:

@@ -8,7 +8,7 @@ from typing import TypeVar
 import msgspec
 import numpy as np
 
-from bright_tether.study.derived import with_table, with_tether
+from bright_tether.study.derived import following, with_table, with_tether
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
@@ -140,7 +140,8 @@ class PutTable(_Edit, frozen=True, eq=False, kw_only=True):
     put_in: bool = True
 
     def apply(self, study: Study) -> Study:
-        return msgspec.structs.replace(study, tables=_put(study.tables, self.at, self.table, self.put_in))
+        after = msgspec.structs.replace(study, tables=_put(study.tables, self.at, self.table, self.put_in))
+        return following(after, study)
 
     def inverse(self) -> PutTable:
         return msgspec.structs.replace(self, put_in=not self.put_in)

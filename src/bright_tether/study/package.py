@@ -31,7 +31,7 @@ from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
 from bright_tether.tables.formula import Formula
 from bright_tether.tables.read_plan import ReadPlan, read_content
-from bright_tether.tables.table import Mend, Source, Table
+from bright_tether.tables.table import Mend, Recipe, Source, Table
 from bright_tether.tables.writing import printable, whole_file
 
 VERSION = 2
@@ -65,6 +65,7 @@ class SavedTable(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     dismissed: tuple[str, ...] = ()
     next_row: int = 0
     mends: tuple[Mend, ...] = ()
+    recipe: Recipe | None = None
 
 
 class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
@@ -280,6 +281,7 @@ def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
         dismissed=saved.dismissed,
         next_row=saved.next_row,
         mends=saved.mends,
+        recipe=saved.recipe,
     )
 
 
@@ -356,6 +358,7 @@ def _saved_table(table: Table) -> SavedTable:
         id=table.id, name=table.name, path=f"data/{table.id}.csv", columns=columns,
         row_ids=None if plain else tuple(table.row_ids.tolist()), source=table.source,
         dismissed=table.dismissed, next_row=table.next_row, mends=table.mends,
+        recipe=table.recipe,
     )  # fmt: skip
 
 

@@ -74,7 +74,7 @@ def orders_of(texts: Iterable[str]) -> frozenset[DateOrder]:
 
 def depends_on_order(texts: Iterable[str]) -> bool:
     """Whether these dates are other days by the two orders."""
-    return any(canonical(text, "day first") != canonical(text, "month first") for text in texts)
+    return bool(first_unclear(texts))
 
 
 def order_told(texts: Sequence[str]) -> DateOrder | Literal["ask"] | None:
@@ -87,6 +87,13 @@ def order_told(texts: Sequence[str]) -> DateOrder | Literal["ask"] | None:
         return None
     return (
         "ask" if len(possible) == 2 and depends_on_order(dates) else next(o for o in ORDERS if o in possible)
+    )
+
+
+def first_unclear(texts: Iterable[str]) -> str:
+    """The first date that is another day by the other order; "" where there is none."""
+    return next(
+        (text for text in texts if canonical(text, "day first") != canonical(text, "month first")), ""
     )
 
 

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_missing, kept_text, number_cell
 from bright_tether.tables.clock import ORDERS, Clock, DateOrder, Floats, canonical, moments, order_told
-from bright_tether.tables.formula import Formula
+from bright_tether.tables.formula import Formula, FromOthers
 
 #: Cells of any column, (rows,): float64, or objects that are str.
 Cells = NDArray[Any]
@@ -66,6 +66,11 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     def numeric(self) -> bool:
         """Whether the column holds numbers."""
         return self.kind == "number"
+
+    @property
+    def measured(self) -> bool:
+        """Whether the cells were written down, here or in another table, and not worked out."""
+        return self.formula is None or isinstance(self.formula, FromOthers)
 
     @property
     def numbers(self) -> np.ndarray:
@@ -276,7 +281,7 @@ def usual_decimals(column: Column) -> int | None:
     filled = column.numbers[:1000]
     filled = filled[np.isfinite(filled)]
     most = 8
-    if column.formula is not None and filled.size:
+    if not column.measured and filled.size:
         with np.errstate(over="ignore"):
             wide = float(np.ptp(filled))
         if 0 < wide < np.inf:

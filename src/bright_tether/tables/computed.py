@@ -11,7 +11,7 @@ import numpy as np
 
 from bright_tether.tables.clock import Floats, duration, moment
 from bright_tether.tables.column import Column
-from bright_tether.tables.formula import Draw, Expression, Formula, OfTether
+from bright_tether.tables.formula import ELSEWHERE, Draw, Expression, Formula
 from bright_tether.tables.functions import FUNCTIONS, Argument
 from bright_tether.tables.table import Table
 
@@ -63,9 +63,9 @@ def recomputed(table: Table, before: Table | None = None) -> Table:
         return table
     old = {column.id: column for column in before.columns} if before is not None else {}
     done: dict[str, Column] = {}
-    # What a line says of its rows is not worked out from the table alone: the study does that.
+    # What a line says of its rows, and what comes from other tables, the study works out.
     waiting = {
-        column.id for column in table.columns if column.formula and not isinstance(column.formula, OfTether)
+        column.id for column in table.columns if column.formula and not isinstance(column.formula, ELSEWHERE)
     }
 
     def right(column_id: str, above: frozenset[str]) -> Column | None:
@@ -117,7 +117,7 @@ def evaluated(
     held = {
         i: column.along if column.kind == "date" else column.numbers for i, column in inputs.items() if column
     }
-    if len(held) < len(inputs) or formula is None or isinstance(formula, OfTether):
+    if len(held) < len(inputs) or formula is None or isinstance(formula, ELSEWHERE):
         return np.full(rows, np.nan)
     if isinstance(formula, Draw) and formula.kind == "category":
         names: np.ndarray = np.array(formula.names or ("",), dtype=object)

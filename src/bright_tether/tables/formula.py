@@ -44,4 +44,12 @@ class OfTether(msgspec.Struct, frozen=True, tag="of tether"):
     what: RowFigure
 
 
-Formula = Expression | Draw | OfTether
+class FromOthers(msgspec.Struct, frozen=True, tag="from others"):
+    """Cells of other tables, in a table that is made of them. of : by table id, the column; none says which table."""
+
+    of: dict[str, str]
+
+
+Formula = Expression | Draw | OfTether | FromOthers
+#: What is not worked out from the table that it stands in.
+ELSEWHERE = (OfTether, FromOthers)

@@ -30,7 +30,7 @@ def names_are_clear(records: Sequence[Sequence[str]]) -> bool:
 
 def names_columns(table: Table) -> bool:
     """Whether the first row of a typed table looks like the names of its columns."""
-    if table.source is not None or table.rows < 2:
+    if not table.typed or table.rows < 2:
         return False
     shown_rows = min(table.rows, _LOOKED_AT)
     return names_are_clear([row_texts(table, at) for at in range(shown_rows)])

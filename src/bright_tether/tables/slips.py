@@ -11,7 +11,7 @@ from enum import StrEnum
 import numpy as np
 
 from bright_tether.tables.cells import Cell, as_number
-from bright_tether.tables.clock import DateOrder, order_told
+from bright_tether.tables.clock import DateOrder, first_unclear, order_told
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.heads import names_columns
 from bright_tether.tables.table import Table
@@ -145,7 +145,7 @@ def _dates(column: Column, table: Table) -> list[Slip]:
     filled = [text for text in dict.fromkeys(column.cells.tolist()) if text]
     if order_told(filled) != "ask":
         return []
-    first = int(table.row_ids[np.flatnonzero(column.cells == filled[0])[0]])
+    first = int(table.row_ids[np.flatnonzero(column.cells == first_unclear(filled))[0]])
     return [Slip(kind=SlipKind.UNCLEAR_DATES, column=column.id, rows=(first,), cells=None, dates="day first")]
 
 

@@ -18,6 +18,37 @@ class Source(msgspec.Struct, frozen=True, kw_only=True):
     choices: dict[str, str] = {}
 
 
+class Part(msgspec.Struct, frozen=True):
+    """One of the tables that are stacked: its number among them for life, its id, and what its rows are called by."""
+
+    number: int
+    table: str
+    name: str
+
+
+class Stack(msgspec.Struct, frozen=True, tag="stack"):
+    """The rows of several tables under each other."""
+
+    parts: tuple[Part, ...]
+
+
+class Join(msgspec.Struct, frozen=True, tag="join", kw_only=True):
+    """The rows of one table, each with what another holds of the same case. By the ids of tables and key columns.
+
+    matched_only : whether rows without a counterpart are left out. loose : whether capitals do not matter.
+    """
+
+    first: str
+    second: str
+    first_key: str
+    second_key: str
+    matched_only: bool = False
+    loose: bool = False
+
+
+Recipe = Stack | Join
+
+
 #: Stands in place of a column where a whole row was put in by hand.
 BY_HAND = ""
 
@@ -38,6 +69,7 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     source : the file it was read from and how, None where it was typed.
     dismissed : likely slips that the analyst looked at and left.
     mends : cells changed since the table was read from its file, with what the file had.
+    recipe : how it is made of other tables, None where it is none.
     """
 
     id: str
@@ -48,11 +80,17 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     dismissed: tuple[str, ...] = ()
     next_row: int = 0
     mends: tuple[Mend, ...] = ()
+    recipe: Recipe | None = None
 
     @property
     def rows(self) -> int:
         """How many rows there are."""
         return self.row_ids.size
+
+    @property
+    def typed(self) -> bool:
+        """Whether its rows were typed here, not read from a file nor made of other tables."""
+        return self.source is None and self.recipe is None
 
     def column(self, column_id: str) -> Column:
         """The column with this id."""

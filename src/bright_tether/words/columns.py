@@ -9,8 +9,9 @@ from bright_tether.core.summary import ColumnSummary
 from bright_tether.study.names import tether_name
 from bright_tether.study.study import Study
 from bright_tether.tables.column import Column
-from bright_tether.tables.formula import Draw, DrawKind, Expression, OfTether
+from bright_tether.tables.formula import Draw, DrawKind, Expression, FromOthers, OfTether
 from bright_tether.words import digits as d
+from bright_tether.words.said import listed
 
 #: A mean this many times smaller than the values it is of is rounding.
 _DUST = 1e-12
@@ -63,14 +64,15 @@ def head_words(column: Column, missing: int) -> str:
     """The kind, how the cells came about where they were not measured, and how many are missing."""
     how = ""
     if column.formula is not None:
-        how = ", drawn" if isinstance(column.formula, Draw) else ", worked out"
+        how = ", from other tables" if isinstance(column.formula, FromOthers) else ", worked out"
+        how = ", drawn" if isinstance(column.formula, Draw) else how
     lost = f" · {d.grouped(missing)} missing" if missing else ""
     return f"{column.kind}{how}{lost}"
 
 
 def without_dust(value: float | None, column: Column, summary: ColumnSummary) -> float | None:
     """A figure of a column that is worked out, 0 where it is no more than the roundings of its values."""
-    if value is None or column.formula is None or summary.min is None or summary.max is None:
+    if value is None or column.measured or summary.min is None or summary.max is None:
         return value
     return 0.0 if abs(value) <= _DUST * max(abs(summary.min), abs(summary.max)) else value
 
@@ -86,12 +88,21 @@ def formula_words(column: Column, study: Study) -> str:
             return "kept from a line that is gone"
         named = tether_name(study, tethers[formula.tether])
         return f"from the line {named}: {formula.what.replace('cooks_d', 'Cook’s distance')}, live"
+    if isinstance(formula, FromOthers):
+        return _from_words(formula, study)
     if formula is None:
         return ""
     way = DRAWS[formula.kind]
     numbers = [f"{words} {d.entered(getattr(formula, name))}" for name, (words, _) in way.fields.items()]
     numbers += [", ".join(formula.names)] if way.named else []
     return f"drawn at random: {way.words} ({', '.join(numbers)}), seed {formula.seed}"
+
+
+def _from_words(formula: FromOthers, study: Study) -> str:
+    names = [table.name for table in study.tables if table.id in formula.of]
+    if not formula.of:
+        return "says which table a row comes from"
+    return f"from {listed(names)}: change it there" if names else "from a table that is gone"
 
 
 def draw_trouble(

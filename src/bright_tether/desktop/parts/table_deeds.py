@@ -11,7 +11,10 @@ from PyQt6.QtWidgets import QWidget
 from bright_tether.desktop.actions import Deed
 from bright_tether.desktop.parts.renaming import AskName
 from bright_tether.desktop.session import Session
+from bright_tether.pictures.sure import sure
 from bright_tether.study import cell_changes, column_changes, row_changes, table_changes
+from bright_tether.tables.made import sources_of
+from bright_tether.words.said import listed
 
 
 class Shown(Protocol):
@@ -73,6 +76,8 @@ class TableDeeds:
             Deed("Call this table something else…", "", partial(self._rename_table, beside)),
             Deed("Copy this table", "", self._double_table),
             Deed("Start another table", "Ctrl+Shift+N", self._start_table),
+            Deed("Stack the tables as one…", "", lambda: self._window_of(beside).stack_tables(), several),
+            Deed("Join another table to this by an identifier…", "", partial(self._join, beside), several),
             Deed("Let this table go", "", self._drop_table, several),
             *(Deed(f"Go to the table {one.name}", "", partial(self._go_to, one.id)) for one in others),
         )
@@ -119,7 +124,7 @@ class TableDeeds:
 
     def _insert_row(self, after: int) -> None:
         session, grid = self._session, self._grid()
-        if grid is None or self._held_by_view("put in between"):
+        if grid is None or self._made("put in") or self._held_by_view("put in between"):
             return
         places = session.table.places(self._rows())
         at = int(places[-1]) + 1 if after else int(places[0])
@@ -128,11 +133,13 @@ class TableDeeds:
 
     def _delete_rows(self) -> None:
         session, rows = self._session, self._rows()
+        if self._made("taken out"):
+            return
         session.do(row_changes.delete_rows(session.history.study, session.table.id, rows))
 
     def _move_rows(self, steps: int) -> None:
         session, grid = self._session, self._grid()
-        if grid is None or self._held_by_view("moved"):
+        if grid is None or self._made("moved") or self._held_by_view("moved"):
             return
         rows, column = self._rows(), grid.currentIndex().column()
         session.do(row_changes.move_rows(session.history.study, session.table.id, rows, steps))
@@ -149,6 +156,8 @@ class TableDeeds:
 
     def _name_columns(self) -> None:
         session = self._session
+        if self._made("made names"):
+            return
         edit = cell_changes.name_columns(session.history.study, session.table.id, self._rows()[0])
         if edit is None:
             session.notice("This row is blank: there is nothing in it to call the columns by.")
@@ -203,6 +212,8 @@ class TableDeeds:
 
     def _sort_by(self, column: str, falling: bool) -> None:
         session = self._session
+        if self._made("put in another order"):
+            return
         name = session.table.column(column).short
         edit = row_changes.sort_rows(session.history.study, session.table.id, column, falling=falling)
         order = f"the order of {name}, {'falling' if falling else 'rising'}"
@@ -222,6 +233,26 @@ class TableDeeds:
             session.do(table_changes.rename_table(session.history.study, table.id, name))
 
         AskName("Call this table", table.name, take, beside).show_by(beside)
+
+    @staticmethod
+    def _window_of(beside: QWidget) -> Any:
+        return beside.window()
+
+    def _join(self, beside: QWidget) -> None:
+        from bright_tether.desktop.parts.joining import JoinPanel
+
+        JoinPanel(self._session, sure(beside.window())).show_by(beside)
+
+    def _made(self, what: str) -> bool:
+        """Say so where the rows of the table at hand come from others, and can only be changed there."""
+        table, study = self._session.table, self._session.history.study
+        names = [one.name for one in study.tables if one.id in sources_of(table.recipe)]
+        if table.recipe is None:
+            return False
+        self._session.notice(
+            f"The rows of “{table.name}” come from {listed(names) or 'tables that are gone'}: they are {what} there."
+        )
+        return True
 
     def _double_table(self) -> None:
         session = self._session

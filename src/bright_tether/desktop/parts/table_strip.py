@@ -9,6 +9,7 @@ from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.parts.menus import open_menu
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
+from bright_tether.tables.made import sources_of
 from bright_tether.words import digits as d
 
 
@@ -44,7 +45,9 @@ class TableStrip(QWidget):
         table, order = self._session.table, self._grid.grid.order
         self.name.setText(f"{table.name} ▾")
         self.name.setAccessibleDescription(table.name)
-        self._size.setText(f"{d.count(table.rows, 'row')}, {d.count(len(table.columns), 'column')}")
+        made = len(sources_of(table.recipe))
+        of = f", made of {d.count(made, 'table')}" if made else ""
+        self._size.setText(f"{d.count(table.rows, 'row')}, {d.count(len(table.columns), 'column')}{of}")
         shown = order.column is not None and table.has(order.column)
         if shown and order.column is not None:
             how = "falling" if order.falling else "rising"

@@ -23,7 +23,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.desktop.parts.widgets import button, card, emptied, label
 from bright_tether.desktop.session import Session, is_small, unreadable_file
-from bright_tether.tables.clock import ORDERS, DateOrder, canonical, order_told
+from bright_tether.tables.clock import ORDERS, DateOrder, canonical, first_unclear, order_told
 from bright_tether.tables.column import shown
 from bright_tether.tables.glance import Glance, glance
 from bright_tether.tables.read_plan import ReadPlan, read_content
@@ -294,12 +294,13 @@ class PreviewPage(QWidget):
                 continue
             if answered is None:
                 open_ones.append(column.short)
+            first = first_unclear(filled) or filled[0]
             row = QHBoxLayout()
             row.addWidget(
-                label(self._date_words(column.short, filled[0], answered), wrap=True, name="date question"), 1
+                label(self._date_words(column.short, first, answered), wrap=True, name="date question"), 1
             )
             for order in ORDERS:
-                kept = canonical(filled[0], order)
+                kept = canonical(first, order)
                 words = order.capitalize() if answered else f"{order.capitalize()}: {kept}"
                 choose = button(words, lambda *_, n=column.name, o=order: self._date_said(n, o), "small",
                                 f"{column.short}: {order}")  # fmt: skip

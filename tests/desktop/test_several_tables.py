@@ -1,0 +1,120 @@
+"""Several files as one table, and two tables joined, in the window."""
+
+import pytest
+from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PyQt6.QtGui import QDropEvent
+from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton, QTableWidget
+
+from bright_tether.desktop.parts.joining import JoinPanel
+from hand import click, named, press, read, write
+
+HEADS = {4: "time,level (m),turb (NTU)"}
+
+
+@pytest.fixture
+def months(tmp_path):
+    """Six files by month; one calls a column otherwise, none tells day from month."""
+    paths = []
+    for month in range(1, 7):
+        path = tmp_path / f"Logger {month:02}.csv"
+        rows = [f"{day:02}/{month:02}/2021,{1 + day / 10},{20 + day + month}" for day in range(1, 9)]
+        path.write_text("\n".join([HEADS.get(month, "time,level (m),turbidity (NTU)"), *rows]) + "\n")
+        paths.append(path)
+    return paths
+
+
+@pytest.fixture
+def window(open_window):
+    """A window with nothing in it."""
+    return open_window()
+
+
+def drop(window, paths):
+    """Let files go over the window."""
+    carried = QMimeData()
+    carried.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    window.dropEvent(QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, carried, Qt.MouseButton.LeftButton,
+                                Qt.KeyboardModifier.NoModifier))  # fmt: skip
+    QApplication.processEvents()
+
+
+def choose(box, words):
+    """Pick an item as a hand would."""
+    box.setCurrentIndex(box.findText(words))
+    box.activated.emit(box.currentIndex())
+    QApplication.processEvents()
+
+
+def test_six_files_become_one_table(window, months):
+    drop(window, months)
+    assert read(window, "stacking title") == "6 tables as one: 48 rows, 5 columns"
+    assert "no row of any table tells which" in read(window, "date question")
+    assert not named(window, "One table of all", QPushButton).isEnabled()
+    click(named(window, "time: day first"))
+    assert "is it the same under another name?" in read(window, "column question")
+    choose(named(window, "turb (NTU) goes with", QComboBox), "turbidity (NTU)")
+    shown = named(window, "Columns of all tables", QTableWidget)
+    assert shown.item(3, 3).text() == "turb (NTU) · number"
+    assert read(window, "stacking title") == "6 tables as one: 48 rows, 4 columns"
+    click(named(window, "One table of all"))
+    assert read(window, "size of the table") == "48 rows, 4 columns, made of 6 tables"
+    table = window.session.table
+    assert table.name == "Logger"
+    assert [column.kind for column in table.columns] == ["category", "date", "number", "number"]
+    assert table.columns[1].cells[8] == "2021-02-01"
+    assert read(window.panel, "headline") == "level explains, turbidity responds."
+    window.session.undo()
+    assert len(window.session.study.tables) == 1
+    assert not window.session.table.rows
+
+
+def test_a_table_each_is_looked_at_one_by_one(window, months):
+    drop(window, months[:2])
+    click(named(window, "A table each"))
+    assert read(window, "preview title") == "Before “Logger 01.csv” is taken in (1 further file after it)"
+
+
+def test_a_file_that_cannot_be_read_is_said_beside_those_that_can(window, months, tmp_path):
+    broken = tmp_path / "broken.xlsx"
+    broken.write_bytes(b"PK\x03\x04 nothing")
+    drop(window, [*months[:2], broken])
+    assert "broken.xlsx" in read(window, "stacking says")
+    assert read(window, "stacking title").startswith("2 tables as one")
+
+
+def test_what_comes_from_other_tables_is_changed_there(window, months):
+    drop(window, months[:2])
+    click(named(window, "time: day first"))
+    click(named(window, "One table of all"))
+    grid = window.step("gather").grid
+    grid.setFocus()
+    grid.setCurrentIndex(grid.model().index(0, 2))
+    press(grid, Qt.Key.Key_7)
+    assert read(window, "notice text") == "level comes from other tables: its cells are changed there."
+    grid.deeds._delete_rows()
+    assert "come from Logger 01 and Logger 02: they are taken out there" in read(window, "notice text")
+    assert window.session.table.rows == 16
+
+
+def test_two_tables_are_joined_by_an_identifier(open_window, csv_file):
+    visits = csv_file("site,level (m)\nA,1\nA,2\nB,3\nC,4\nD,5\n", "visits.csv")
+    sites = csv_file("place,height (m)\nA,100\nb,210\nC,300\nC,310\n", "sites.csv")
+    window = open_window(sites, visits)
+    panel = JoinPanel(window.session, window)
+    panel.show_by(window.head)
+    assert named(window, "identifier there", QComboBox).currentText() == "place"
+    assert "2 of 5 rows of visits find their case in sites." in read(window, "join says")
+    assert (
+        "1 identifier more than once in sites, so which row is meant cannot be told: left blank (C)."
+        in read(window, "join says")
+    )
+    click(named(window, "capitals and small letters are alike", QCheckBox))
+    assert "3 of 5 rows" in read(window, "join says")
+    click(named(window, "Join them"))
+    table = window.session.table
+    assert [column.name for column in table.columns] == ["site", "level (m)", "height (m)"]
+    assert table.columns[2].cells[:3].tolist() == [100, 100, 210]
+    line = named(window, "What one row is", QLineEdit)
+    write(line, "one visit")
+    press(line, Qt.Key.Key_Return)
+    assert window.session.tether.one_row == "one visit"
