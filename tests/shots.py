@@ -143,7 +143,7 @@ def preview(window) -> None:
     """A messy file before it is taken in."""
     path = Path(tempfile.mkdtemp()) / "lamps.csv"
     path.write_text(MESSY, encoding="utf-8")
-    window.open_path(path)
+    window.opening.open_path(path)
 
 
 def slips(window) -> None:
@@ -164,8 +164,8 @@ def trace(window) -> None:
     picture.grab().save(str(path))
     spots = [picture.scene_spot(x, y) for x, y in ((4, 60), (16, 60), (4, 60), (4, 110))]
     points = [picture.scene_spot(x, y) for x, y in zip(picture.cloud.x[:4], picture.cloud.y[:4], strict=True)]
-    window.open_path(path)
-    page = window._pages["trace"]
+    window.opening.open_path(path)
+    page = window.opening.pages["trace"]
     scale = page.plate.image.width() / picture.width()
     page.axes = [(p.x() * scale, p.y() * scale) for p in spots]
     page.points = [(p.x() * scale, p.y() * scale) for p in points]

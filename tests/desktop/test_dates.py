@@ -34,13 +34,13 @@ def window(open_window):
 
 def taken_in(window, path, order):
     """The file looked at, its dates said, taken in."""
-    window.open_path(path)
+    window.opening.open_path(path)
     click(named(window, f"when: {order}", QPushButton))
     click(named(window, "Take the file in", QPushButton))
 
 
 def test_unclear_dates_are_asked_before_a_file_is_taken_in(window, unclear):
-    window.open_path(unclear)
+    window.opening.open_path(unclear)
     assert "can be two different days" in read(window, "date question")
     assert not named(window, "Take the file in", QPushButton).isEnabled()
     assert "Say first how the dates of when are written" in read(window, "preview says")

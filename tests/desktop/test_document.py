@@ -74,7 +74,7 @@ def test_opening_another_study_keeps_unsaved_work(saved, tmp_path, way):
         assert value_of(window.session.study, 5) == 55.0
     else:
         cell(window, cell_row, 99.0)
-        window.open_path(other)
+        window.opening.open_path(other)
         assert window.session.study.title == "Other"
     assert "is kept" in read(window, "notice text")
     click(named(window, "Take it up again"))

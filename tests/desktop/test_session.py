@@ -67,20 +67,6 @@ def test_going_back_along_the_list(session):
     assert session.findings.rules.digits == 3
 
 
-def test_a_source_that_is_gone_is_said(session, csv_file):
-    said = []
-    session.noticed.connect(said.append)
-    path = csv_file("x,y\n1,2\n2,4\n3,7\n")
-    session.open_file(path)
-    path.write_text("x,y\n1,2\n2,4\n3,7\n4,9\n")
-    session.reread()
-    assert session.table.rows == 4
-    path.unlink()
-    session.reread()
-    assert "There is no file" in said[0]
-    assert session.table.rows == 4
-
-
 BLOCKS = {
     "1\t2\n3\t4\n": [["1", "2"], ["3", "4"]],
     "1,5\n2,5": [["1,5"], ["2,5"]],

@@ -71,7 +71,7 @@ def test_typing_then_pasting(open_window):
 
 def test_a_messy_file_is_previewed_corrected_and_mended(open_window, csv_file):
     window = open_window()
-    window.open_path(csv_file(MESSY, "messy.csv"))
+    window.opening.open_path(csv_file(MESSY, "messy.csv"))
     assert "12 rows, 5 columns; 2 cells" in read(window, "preview says")
     choose(window, "Separator", "comma")
     assert not named(window, "Take the file in").isEnabled()
@@ -175,7 +175,7 @@ def test_points_are_read_off_a_picture(open_window, tmp_path):
     painter.end()
     image.save(str(tmp_path / "plot.png"))
     window = open_window()
-    window.open_path(tmp_path / "plot.png")
+    window.opening.open_path(tmp_path / "plot.png")
     plate = named(window, "Picture to read")
 
     def touch(x, y):
@@ -256,7 +256,7 @@ def test_hostile_studies_leave_the_open_one_alone(open_window, tmp_path):
     window = open_window("--demo")
     study = window.session.study
     (tmp_path / "bad.tether").write_bytes(b"PK\x03\x04 nothing")
-    window.open_path(tmp_path / "bad.tether")
+    window.opening.open_path(tmp_path / "bad.tether")
     assert "damaged" in read(window, "notice text")
     assert window.session.study is study
 

@@ -464,7 +464,7 @@ class Monkey:
         if c % 3:
             self.window.session.open_file(path)
         else:
-            self.window.open_path(path)
+            self.window.opening.open_path(path)
 
     def _drop(self, a, b, c):
         window = self.window
@@ -480,7 +480,7 @@ class Monkey:
             case 3:
                 path = self.folder / f"study{b % 3}.tether"
                 if path.exists():
-                    window.open_path(path)
+                    window.opening.open_path(path)
 
     def _wait(self, a, b, c):
         QTest.qWait(a % 60)

@@ -13,11 +13,12 @@ from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.layout import change_size
+from bright_tether.desktop.opening import PICTURES
 from bright_tether.desktop.parts.pinning import pinnable
 from bright_tether.desktop.parts.reading_panel import PARTS
 from bright_tether.desktop.parts.table_deeds import TableDeeds
 from bright_tether.desktop.recent import recent_studies
-from bright_tether.desktop.window import PICTURES, Window
+from bright_tether.desktop.window import Window
 from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import axes, changes
 from bright_tether.study.pins import Part
@@ -61,7 +62,7 @@ def _add_files(window: Window) -> None:
     session.ways_in = ways_in
     window.show_findings()
     add("Read the table's file again", "F5", session.reread, lambda: session.table.source is not None)
-    add("Read points off a picture on the clipboard", "", lambda: window.read_picture(None))
+    add("Read points off a picture on the clipboard", "", lambda: window.opening.read_picture(None))
     add("Take up unsaved work", "", window.offer_unfinished, lambda: bool(document.unfinished()))
 
 
@@ -299,7 +300,7 @@ def _open(window: Window) -> None:
     kinds = f"Everything that opens (*{SUFFIX} *.zip {_TABLES} {pictures});;All files (*)"
     names, _ = QFileDialog.getOpenFileNames(window, "Open", "", kinds)
     if names:
-        window.open_paths([Path(name) for name in names])
+        window.opening.open_paths([Path(name) for name in names])
 
 
 def _save_as(window: Window) -> None:

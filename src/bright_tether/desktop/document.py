@@ -52,6 +52,8 @@ class Document(QObject):
     """
 
     state_changed = pyqtSignal()
+    #: A study was opened from its file.
+    opened = pyqtSignal()
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -92,14 +94,17 @@ class Document(QObject):
 
         def read() -> tuple[Study, str]:
             content = file_bytes(path)
-            return read_package(content, path.name), hashlib.sha256(content).hexdigest()
+            return read_package(content, path.name, path.absolute().parent), hashlib.sha256(
+                content
+            ).hexdigest()
 
         def take(found: tuple[Study, str] | Exception) -> None:
             if isinstance(found, Exception):
                 self._session.notice(unreadable_file(found))
                 return
             study, digest = found
-            self._part_with(lambda: self._start(History(study), path, digest, "opened"))
+            if self._part_with(lambda: self._start(History(study), path, digest, "opened")):
+                self.opened.emit()
 
         self._session.off(read, take, small=is_small(path))
 

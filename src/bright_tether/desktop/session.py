@@ -19,7 +19,6 @@ from bright_tether.study import changes, table_changes
 from bright_tether.study.axes import entries_gone
 from bright_tether.study.edits import ChangePin, Edit, with_trail
 from bright_tether.study.history import History
-from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.cells import NumberStyle
@@ -27,9 +26,8 @@ from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.tables.read_plan import ReadPlan, plan_of, read_file
 from bright_tether.tables.roles import first_pair
 from bright_tether.tables.table import Table
-from bright_tether.tables.writing import text_path
+from bright_tether.tables.writing import printable, text_path
 from bright_tether.words.causes import unreadable
-from bright_tether.words.reread import reread_sentence
 
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 5_000
@@ -55,6 +53,9 @@ class Session(QObject):
     settling = pyqtSignal()
     #: A change was taken back, or made again: in words.
     turned_back = pyqtSignal(str)
+    #: A table's id, and its source file as it is now; the id of a table whose file has to be pointed to.
+    reread_found = pyqtSignal(str, object)
+    moved = pyqtSignal(str)
 
     def __init__(self, study: Study | None = None, step: str = "gather") -> None:
         super().__init__()
@@ -270,12 +271,21 @@ class Session(QObject):
         """Whether something is being worked out, read or written."""
         return self.work.busy or not self.files.idle
 
-    def reread(self) -> None:
-        """Read the table's source file again; what was done to a case follows it, and what came is said."""
-        source, table = self.table.source, self.history.study.table(self.table.id)
-        if source is None:
+    def reread(self, table_id: str = "", path: Path | None = None) -> None:
+        """Read a table's source file again; what that comes to is shown before anything is changed.
+
+        table_id : of another table than that on the stage. path : where the file is now, where it was moved.
+        """
+        table = self.history.study.table(table_id or self.table.id)
+        if table.source is None:
             return
-        path, plan = text_path(source.path), plan_of(source)
+        place, plan = path or text_path(table.source.path), plan_of(table.source)
+        if path is None and not place.exists():
+            self.offer(
+                f"There is no file “{printable(place.name)}” in {printable(str(place.parent))} any more.",
+                {"Point to it…": lambda: self.moved.emit(table.id)},
+            )
+            return
 
         def take(fresh: Table | Exception) -> None:
             if isinstance(fresh, Exception):
@@ -283,11 +293,9 @@ class Session(QObject):
             elif not any(one.id == table.id for one in self.history.study.tables):
                 self.noticed.emit(f"“{table.name}” is gone by now: nothing was changed.")
             else:
-                taken = reread_table(self.history.study, table.id, fresh)
-                self.do(taken.edit)
-                (self.noticed if taken.unsure else self.told).emit(reread_sentence(taken, table.name))
+                self.reread_found.emit(table.id, fresh)
 
-        self.off(lambda: read_file(path, table.id, plan), take, small=is_small(path))
+        self.off(lambda: read_file(place, table.id, plan), take, small=is_small(place))
 
     def add_tether(self) -> None:
         """Tie a new tether on the table at hand."""

@@ -13,9 +13,10 @@ from PyQt6.QtWidgets import QApplication
 from bright_tether.desktop.deeds import add_deeds
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.layout import apply_size, restore_layout
+from bright_tether.desktop.opening import PICTURES
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.theming import Theme
-from bright_tether.desktop.window import PICTURES, Window
+from bright_tether.desktop.window import Window
 from bright_tether.study.package import is_package
 
 
@@ -52,7 +53,7 @@ def build(app: QApplication, arguments: list[str]) -> Window:
         if path.suffix == SUFFIX or is_package(path):
             window.document.open(path)
         elif path.suffix.lower() in PICTURES:
-            window.read_picture(path)
+            window.opening.read_picture(path)
         else:
             session.open_file(path)
     return window

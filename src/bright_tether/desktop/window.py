@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from importlib import import_module
 from pathlib import Path
 from typing import Any
@@ -24,8 +24,9 @@ from PyQt6.QtWidgets import (
 from bright_tether.core.results import OutOfRange
 from bright_tether.desktop.actions import Actions
 from bright_tether.desktop.background import Work
-from bright_tether.desktop.document import SUFFIX, Document
+from bright_tether.desktop.document import Document
 from bright_tether.desktop.layout import remember_layout
+from bright_tether.desktop.opening import Opening
 from bright_tether.desktop.parts.drawer import Drawer
 from bright_tether.desktop.parts.head import Head
 from bright_tether.desktop.parts.hints import answered
@@ -35,6 +36,7 @@ from bright_tether.desktop.parts.reading_panel import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
 from bright_tether.desktop.parts.tour import Tour
 from bright_tether.desktop.session import Session
+from bright_tether.desktop.sources import Sources
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theming import Theme
 from bright_tether.live.findings import Need
@@ -43,7 +45,6 @@ from bright_tether.pictures.small import SmallPlot
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.study.journal import throw_away
-from bright_tether.study.package import is_package
 from bright_tether.study.pins import Part
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.document import refused_deed, saved_words
@@ -51,15 +52,10 @@ from bright_tether.words.reading import Reading
 from bright_tether.words.readings.refused import beyond
 
 #: Files that are looked at as pictures of a plot.
-PICTURES = (".png", ".jpg", ".jpeg", ".bmp", ".webp")
 #: Windows less wide than this have a narrow shelf and a narrow reading, in pixels.
 NARROW = 1160
 #: Stands in the reading until what a step shows of a long table is worked out.
 WORKING = Reading(headline="Working it out…")
-
-
-def _is_study(path: Path) -> bool:
-    return path.suffix == SUFFIX or is_package(path)
 
 
 def _stage(name: str) -> Callable[[Session, Tokens, QFont], Stage]:
@@ -85,7 +81,6 @@ class Window(QWidget):
         self.setAcceptDrops(True)
         self.session, self._theme = session, theme
         self.document = Document(session)
-        self._pages: dict[str, Any] = {}
         self._leaving = False
         #: While the hand moves the picture follows it at once, the words at a pace that can be read.
         self._words = QTimer(self)
@@ -97,9 +92,12 @@ class Window(QWidget):
         self.tour = Tour(session)
         self.steps: dict[str, Stage] = {}
         self.stage = QStackedWidget()
+        self.opening = Opening(session, self.document, self.stage, theme)
+        self.sources = Sources(session)
         self._lay_out()
         self.actions_list = Actions(self, lambda words: session.notice(refused_deed(words)))
         self.document.state_changed.connect(self._show_saved)
+        self.document.opened.connect(self.sources.look)
         session.study_changed.connect(self._name_window)
         self.head.name.clicked.connect(lambda: self.open_sheet())
         session.findings_changed.connect(self.show_findings)
@@ -200,50 +198,6 @@ class Window(QWidget):
         step = self.session.step
         self.drawer.setVisible(step != "write-up" and (step != "gather" or bool(self.session.mark)))
 
-    def open_path(self, path: Path) -> None:
-        """Open a study; show any other file before it is taken in."""
-        if _is_study(path):
-            self.document.open(path)
-        elif path.suffix.lower() in PICTURES:
-            self.read_picture(path)
-        else:
-            from bright_tether.desktop.steps.preview import PreviewPage
-
-            page = self._page("preview", lambda: PreviewPage(self.session))
-            page.show_file(path, lambda: self.stage.setCurrentWidget(page))
-
-    def open_paths(self, paths: Sequence[Path]) -> None:
-        """Open files; several tables are offered as one, or one after the other."""
-        tables = [path for path in paths if not _is_study(path) and path.suffix.lower() not in PICTURES]
-        for path in paths:
-            if len(tables) < 2 or path not in tables:
-                self.open_path(path)
-        if len(tables) > 1:
-            page = self._stack_page()
-            page.show_files(tables, lambda: self.stage.setCurrentWidget(page), self._open_each)
-
-    def _open_each(self, paths: Sequence[Path]) -> None:
-        for path in paths:
-            self.open_path(path)
-
-    def stack_tables(self) -> None:
-        """Offer the study's tables as one."""
-        page = self._stack_page()
-        page.show_tables(self.session.study.tables, lambda: self.stage.setCurrentWidget(page))
-
-    def _stack_page(self) -> Any:
-        from bright_tether.desktop.steps.stacking import StackPage
-
-        return self._page("stacking", lambda: StackPage(self.session))
-
-    def read_picture(self, path: Path | None) -> None:
-        """Read points off a picture, from a file or the clipboard."""
-        from bright_tether.desktop.steps.trace import TracePage
-
-        page = self._page("trace", lambda: TracePage(self.session, self._theme.tokens))
-        if page.show_file(path):
-            self.stage.setCurrentWidget(page)
-
     def offer_unfinished(self) -> None:
         """Offer work that was never saved."""
         found = self.document.unfinished()
@@ -271,16 +225,6 @@ class Window(QWidget):
 
         field.editingFinished.connect(take)
 
-    def _page(self, name: str, make: Callable[[], Any]) -> Any:
-        if name not in self._pages:
-            self._pages[name] = page = make()
-            page.done.connect(self._page_done)
-            self.stage.addWidget(page)
-        return self._pages[name]
-
-    def _page_done(self, taken: bool) -> None:
-        self.session.show_step("gather" if taken else self.session.step)
-
     def open_sheet(self) -> None:
         """Open what can be done with the study as a whole."""
         from bright_tether.desktop.parts.study_sheet import StudySheet
@@ -297,7 +241,9 @@ class Window(QWidget):
         Help(self.session, self, workings, self.panel.open_working).show_by(self.head.path)
 
     def event(self, event: QEvent | None) -> bool:
-        """Say what a term means where the pointer rests on it."""
+        """Say what a term means where the pointer rests on it; coming back, look at the files that were read."""
+        if event is not None and event.type() == QEvent.Type.WindowActivate:
+            self.sources.look()
         return answered(self, event) or super().event(event)
 
     def find_action(self) -> None:
@@ -313,8 +259,7 @@ class Window(QWidget):
         parts: tuple[Any, ...] = (self.head, self.shelf, self.panel, self.drawer, *self.steps.values())
         for part in parts:
             part.restyle(tokens)
-        if "trace" in self._pages:
-            self._pages["trace"].plate.tokens = tokens
+        self.opening.restyle(tokens)
 
     def dragEnterEvent(self, event: Any) -> None:
         """Files may be dropped."""
@@ -323,7 +268,7 @@ class Window(QWidget):
 
     def dropEvent(self, event: Any) -> None:
         """Open what was dropped."""
-        self.open_paths([Path(url.toLocalFile()) for url in sure(event.mimeData()).urls()])
+        self.opening.open_paths([Path(url.toLocalFile()) for url in sure(event.mimeData()).urls()])
         event.acceptProposedAction()
 
     def closeEvent(self, event: Any) -> None:

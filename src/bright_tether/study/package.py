@@ -32,7 +32,7 @@ from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
 from bright_tether.tables.formula import Formula
 from bright_tether.tables.read_plan import ReadPlan, read_content
 from bright_tether.tables.table import Mend, Recipe, Source, Table
-from bright_tether.tables.writing import printable, whole_file
+from bright_tether.tables.writing import beside, from_folder, printable, whole_file
 
 VERSION = 2
 _MOST_BYTES = 4_000_000_000
@@ -97,7 +97,7 @@ def save_study(study: Study, path: Path, *, private: bool = False, backup: bool 
     backup : the file it replaces stays as one backup (name~). Raises OSError.
     """
     with whole_file(path, private=private, before=_back_up if backup else lambda target: None) as file:
-        write_package(study, file)
+        write_package(study, file, path.absolute().parent)
 
 
 def _back_up(target: Path) -> None:
@@ -110,9 +110,9 @@ def _back_up(target: Path) -> None:
         os.replace(beside, kept)
 
 
-def write_package(study: Study, file: IO[bytes]) -> None:
-    """Write the zip of a study."""
-    saved = tuple(_saved_table(table) for table in study.tables)
+def write_package(study: Study, file: IO[bytes], folder: Path | None = None) -> None:
+    """Write the zip of a study. folder : where it will stand; sources near it are kept as seen from there."""
+    saved = tuple(_saved_table(table, folder) for table in study.tables)
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as package:
         described = json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
         package.writestr(_info("datapackage.json"), printable(described))
@@ -151,17 +151,20 @@ def is_package(path: Path) -> bool:
 
 def open_study(path: Path) -> Study:
     """The study in a file, or in another program's data package. Raises UnreadableFile."""
-    return read_package(file_bytes(path), path.name)
+    return read_package(file_bytes(path), path.name, path.absolute().parent)
 
 
-def read_package(content: bytes, name: str) -> Study:
-    """The study in the bytes of a zip. Raises UnreadableFile; nothing outside the zip is touched."""
+def read_package(content: bytes, name: str, folder: Path | None = None) -> Study:
+    """The study in the bytes of a zip. Raises UnreadableFile; nothing outside the zip is touched.
+
+    folder : where it stands, from where near sources are seen.
+    """
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as package:
             _refuse_traps(package, len(content), name)
             members = {info.filename for info in package.infolist()}
             if "study.json" in members:
-                return _own_study(package, name)
+                return _own_study(package, name, folder)
             if "datapackage.json" in members:
                 return _foreign_study(package, name)
     except UnreadableFile:
@@ -192,7 +195,7 @@ def _member(package: zipfile.ZipFile, path: str, name: str) -> bytes:
     return content
 
 
-def _own_study(package: zipfile.ZipFile, name: str) -> Study:
+def _own_study(package: zipfile.ZipFile, name: str, folder: Path | None) -> Study:
     content = _member(package, "study.json", name)
     plain = msgspec.json.decode(content, type=dict[str, Any])
     version = plain.get("version")
@@ -204,7 +207,9 @@ def _own_study(package: zipfile.ZipFile, name: str) -> Study:
         saved = msgspec.convert(renewed(plain), SavedStudy, str_keys=True)
     else:
         saved = msgspec.json.decode(content, type=SavedStudy)
-    tables = tuple(_table_of(one, _member(package, one.path, name), name) for one in saved.tables)
+    tables = tuple(
+        _table_of(_located(one, folder), _member(package, one.path, name), name) for one in saved.tables
+    )
     study = Study(
         title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail,
         pins=saved.pins, style=saved.style,
@@ -226,6 +231,13 @@ def _holds_together(study: Study) -> bool:
         and all(tether.table in tables for tether in study.tethers)
         and all(pin.tether is None or pin.tether in tethers for pin in study.pins)
     )
+
+
+def _located(saved: SavedTable, folder: Path | None) -> SavedTable:
+    if saved.source is None or folder is None:
+        return saved
+    path = from_folder(saved.source.path, folder)
+    return msgspec.structs.replace(saved, source=msgspec.structs.replace(saved.source, path=path))
 
 
 def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
@@ -339,7 +351,7 @@ def _foreign_study(package: zipfile.ZipFile, name: str) -> Study:
     return Study(title=title, tables=tuple(tables), tethers=tethers)
 
 
-def _saved_table(table: Table) -> SavedTable:
+def _saved_table(table: Table, folder: Path | None) -> SavedTable:
     plain = np.array_equal(table.row_ids, np.arange(table.rows))
     columns = tuple(
         SavedColumn(
@@ -354,9 +366,12 @@ def _saved_table(table: Table) -> SavedTable:
         )
         for c in table.columns
     )
+    source = table.source
+    if source is not None and folder is not None:
+        source = msgspec.structs.replace(source, path=beside(source.path, folder))
     return SavedTable(
         id=table.id, name=table.name, path=f"data/{table.id}.csv", columns=columns,
-        row_ids=None if plain else tuple(table.row_ids.tolist()), source=table.source,
+        row_ids=None if plain else tuple(table.row_ids.tolist()), source=source,
         dismissed=table.dismissed, next_row=table.next_row, mends=table.mends,
         recipe=table.recipe,
     )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from collections.abc import Callable
 from functools import wraps
@@ -91,7 +92,10 @@ def read_file(path: Path, table_id: str = "t1", plan: ReadPlan | None = None) ->
     table = read_content(content, path.name, table_id, plan)
     # what was typed into the plan may hold halves of characters, which no JSON can
     choices = printable(json.dumps(msgspec.to_builtins(plan), ensure_ascii=False))
-    return msgspec.structs.replace(table, source=Source(path=path_text(path), choices={"plan": choices}))
+    source = Source(
+        path=path_text(path), choices={"plan": choices}, digest=hashlib.sha256(content).hexdigest()
+    )
+    return msgspec.structs.replace(table, source=source)
 
 
 def plan_of(source: Source) -> ReadPlan:

@@ -12,10 +12,14 @@ from bright_tether.tables.column import Column, blank_column
 
 
 class Source(msgspec.Struct, frozen=True, kw_only=True):
-    """Where a table was read from, and what was chosen then. choices : by name, as text."""
+    """Where a table was read from, and what was chosen then. choices : by name, as text.
+
+    digest : the SHA-256 of the file as it was read, "" where that is not known.
+    """
 
     path: str
     choices: dict[str, str] = {}
+    digest: str = ""
 
 
 class Part(msgspec.Struct, frozen=True):

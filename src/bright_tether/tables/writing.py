@@ -13,6 +13,8 @@ from pathlib import Path
 from typing import BinaryIO
 from urllib.parse import unquote_to_bytes
 
+#: Steps up from a study's folder that still are near.
+_NEAR = 2
 #: What XML 1.0 cannot hold, and halves of characters that no encoding can.
 _NOT_XML = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff\ud800-\udfff]")
 
@@ -109,6 +111,23 @@ def path_text(path: Path) -> str:
 def text_path(text: str) -> Path:
     """The path behind ``path_text``."""
     return Path(os.fsdecode(unquote_to_bytes(text[7:]))) if text.startswith("file://") else Path(text)
+
+
+def beside(text: str, folder: Path) -> str:
+    """A path as a study in a folder keeps it: from there where that is near, so that both can be moved together."""
+    if text.startswith("file:") or not os.path.isabs(text):
+        return text
+    near = os.path.relpath(text, folder)
+    return near if near.split(os.sep).count(os.pardir) <= _NEAR else text
+
+
+def from_folder(text: str, folder: Path) -> str:
+    """The whole path behind ``beside``."""
+    return (
+        text
+        if text.startswith("file:") or os.path.isabs(text)
+        else os.path.normpath(folder.absolute() / text)
+    )
 
 
 def printable(text: str) -> str:

@@ -76,7 +76,12 @@ class TableDeeds:
             Deed("Call this table something else…", "", partial(self._rename_table, beside)),
             Deed("Copy this table", "", self._double_table),
             Deed("Start another table", "Ctrl+Shift+N", self._start_table),
-            Deed("Stack the tables as one…", "", lambda: self._window_of(beside).stack_tables(), several),
+            Deed(
+                "Stack the tables as one…",
+                "",
+                lambda: self._window_of(beside).opening.stack_tables(),
+                several,
+            ),
             Deed("Join another table to this by an identifier…", "", partial(self._join, beside), several),
             Deed("Let this table go", "", self._drop_table, several),
             *(Deed(f"Go to the table {one.name}", "", partial(self._go_to, one.id)) for one in others),
