@@ -2,10 +2,10 @@
 
 import pytest
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QPushButton, QTableWidget
-from hand import click, named, read
 
 from bright_tether.study import changes
 from bright_tether.study.package import open_study
+from hand import click, named, read
 
 LABELLED = "site,x,y\nA,1,2\nB,2,4.5\nC,3,5.5\nD,4,8\nE,5,9\n"
 PLAIN = "x,y\n1,2\n2,4.5\n3,5.5\n4,8\n5,9\n"

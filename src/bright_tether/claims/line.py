@@ -74,11 +74,15 @@ class PossibleClaim(Claim):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FewClaim(Claim):
-    """So few pairs that one row can carry the line. df : degrees of freedom left for the residuals."""
+    """So few pairs that one row can carry the line, or so few cases. df : degrees of freedom left for the residuals.
+
+    cases : where cases decide, how many they are.
+    """
 
     kind: ClassVar[str] = "few"
     n: int
     df: int
+    cases: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -173,7 +177,12 @@ def possible_claims(findings: Findings) -> tuple[PossibleClaim, ...]:
 
 def few_claim(findings: Findings) -> FewClaim | None:
     """Whether there are so few pairs that one row can carry the line."""
-    if findings.pairs.n > FEW_PAIRS or findings.fit.exact or findings.fit.y.constant:
+    if findings.fit.exact or findings.fit.y.constant:
+        return None
+    story = findings.case_story if findings.tether.line.errors == "clustered" else None
+    if story is not None and story.cases <= FEW_PAIRS:
+        return FewClaim(n=findings.pairs.n, df=findings.line.residual_df, cases=story.cases)
+    if findings.pairs.n > FEW_PAIRS:
         return None
     return FewClaim(n=findings.pairs.n, df=findings.line.residual_df)
 

@@ -44,7 +44,7 @@ class Sources(QObject):
             self._tell(table, seen[1])
             return
 
-        def take(digest: str | None | Exception) -> None:
+        def take(digest: str | Exception | None) -> None:
             if isinstance(digest, str):
                 self._seen[source.path] = (stamp, digest)
                 self._tell(table, digest)

@@ -13,7 +13,7 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.rehearse.kinds import JUDGED, Design, Judged, Pattern, Purpose, Shape
 from bright_tether.core.resampling.bootstrap import Bootstrap, bootstrap
-from bright_tether.core.results import Alternative
+from bright_tether.core.results import Alternative, Ints
 from bright_tether.live.forecasting import ForecastResults
 from bright_tether.live.strength import StrengthResults
 from bright_tether.study.choices import RehearseChoice, Source
@@ -86,13 +86,14 @@ def _truth(plain: Fit, stated: Stated) -> Truth:
 
 
 def _samples(
-    drawn_from: Fit | Truth, draws: int, seed: int, judged: Judged, watch: Callable[[Draws], bool]
-) -> Draws:
+    drawn_from: Fit | Truth, draws: int, seed: int, judged: Judged, cases: Ints | None,
+    watch: Callable[[Draws], bool],
+) -> Draws:  # fmt: skip
     """Samples drawn from the truth, or the rows themselves drawn again."""
     from bright_tether.core.rehearse.draws import draw_rows_again, draw_samples
 
     if isinstance(drawn_from, Fit):
-        return draw_rows_again(drawn_from, draws, seed, watch=watch)
+        return draw_rows_again(drawn_from, draws, seed, cases=cases, watch=watch)
     return draw_samples(drawn_from, draws, seed, robust=judged != "classical", watch=watch)
 
 
@@ -237,7 +238,13 @@ class RehearseResults(ForecastResults, StrengthResults):
         """The plain line whose rows are drawn again, or the truth."""
         return self.plain if self.rehearsed.source == "rows" else self.truth
 
-    samples = run(_samples, drawn_from, draws, seed, judged, whole=_all_drawn)
+    @given
+    def drawn_cases(self) -> Ints | None:
+        """The case of each pair where whole cases are drawn: of rows drawn again, while cases decide."""
+        rows = self.rehearsed.source == "rows" and self.tether.line.errors == "clustered"
+        return self.clusters if rows and self.case_story is not None else None
+
+    samples = run(_samples, drawn_from, draws, seed, judged, drawn_cases, whole=_all_drawn)
     luck = run(_luck, ForecastResults.pairs, draws, seed, whole=_all_drawn)
     broken = run(_broken, ForecastResults.plain, stated_line, draws, seed, ForecastResults.level,
                  whole=_all_broken)  # fmt: skip

@@ -8,6 +8,7 @@ from itertools import count
 import msgspec
 
 from bright_tether.study.axes import tied_again
+from bright_tether.study.cases import settle_cases
 from bright_tether.study.column_changes import read_dates
 from bright_tether.study.edits import (
     CellChange,
@@ -162,6 +163,8 @@ def mend_slip(study: Study, table_id: str, slip: Slip) -> Edit | None:
     """Put a likely slip right."""
     if slip.kind is SlipKind.NAMES:
         return name_columns(study, table_id, slip.rows[0])
+    if slip.kind is SlipKind.SHARED_CASES:
+        return settle_cases(study, table_id, slip)
     if slip.dates is not None:
         return read_dates(study, table_id, slip.column, slip.dates)
     if slip.cells is None:

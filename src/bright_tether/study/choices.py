@@ -56,7 +56,8 @@ class CompareChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
 class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """What is forecast: at which x, from which y back, the mean of how many, at which further levels.
 
-    cases : actual cases (x, y) kept to be held against the line.
+    cases : actual cases (x, y) kept to be held against the line. case : of which a further row is forecast, by the text
+    that stands for it, "" for none.
     """
 
     at: tuple[float, ...] = ()
@@ -65,6 +66,7 @@ class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tr
     levels: tuple[Share, ...] = ()
     band: bool = False
     cases: tuple[tuple[float, float], ...] = ()
+    case: str = ""
 
 
 class RehearseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):

@@ -15,7 +15,7 @@ from bright_tether.tables.column import Column
 from bright_tether.tables.formula import FromOthers
 from bright_tether.tables.made import remade
 from bright_tether.tables.matching import Line
-from bright_tether.tables.table import Join, Part, Recipe, Stack, Table
+from bright_tether.tables.table import Join, Part, PerCase, Recipe, Stack, Table
 
 
 def stack_tables(
@@ -43,6 +43,17 @@ def join_tables(study: Study, join: Join, name: str = "") -> tuple[Edit, str]:
             heads.append((head, {second.id: column.id}))
     name = name or f"{first.name} with {second.name}"
     return _made(study, (first, second), join, name, heads, f"Join {second.name} to {first.name}")
+
+
+def one_row_a_case(study: Study, table_id: str, column_id: str, by: str = "mean") -> tuple[Edit, str]:
+    """A table of one row for each case that a column names; the edit and the tether's id."""
+    table = study.table(table_id)
+    key = table.column(column_id)
+    heads = [(column.name, {table_id: column.id}) for column in table.columns]
+    heads.append((free_name("rows", {column.name for column in table.columns}), {}))
+    recipe = msgspec.convert({"type": "per case", "table": table_id, "key": column_id, "by": by}, PerCase)
+    name = f"{table.name}, one row a {key.short}"
+    return _made(study, (table,), recipe, name, heads, f"One row a {key.short}, by its {by}")
 
 
 def _made(

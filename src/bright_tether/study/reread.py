@@ -44,7 +44,8 @@ class Reread:
     new, gone : rows; changed : cells of the file; kept : cells mended here that stay so; dropped : mends that
     the file has overtaken; by_hand : rows typed here that stay. unsure : places, from 1, of rows with something on
     them that cannot be told for sure; unsure_rows : their ids. label : what told cases apart, None for whole rows;
-    by : its id. gone_aside : of the rows gone, those that were set aside. added : places in the file, from 0, that no row stands for; lost : ids of rows that the file has not.
+    by : its id. gone_aside : of the rows gone, those that were set aside. added : places in the file, from 0, that no
+    row stands for; lost : ids of rows that the file has not.
     """
 
     edit: Edit | None
@@ -150,7 +151,8 @@ def reread_table(
         ),
     )
     facts |= {
-        "new": len(facts["added"]), "gone": len(gone), "gone_aside": len(gone & aside), "changed": len(differences), "kept": len(kept),
+        "new": len(facts["added"]), "gone": len(gone), "gone_aside": len(gone & aside),
+        "changed": len(differences), "kept": len(kept),
         "dropped": dropped, "by_hand": len(hand), "differences": tuple(sorted(differences, key=_by_place)),
     }  # fmt: skip
     same = not (facts["new"] or gone or differences or dropped) and ids == list(places)

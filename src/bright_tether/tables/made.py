@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import msgspec
 import numpy as np
 
 from bright_tether.tables.column import Cells, Column, Kind, shown
 from bright_tether.tables.formula import FromOthers
-from bright_tether.tables.table import Join, Recipe, Stack, Table
+from bright_tether.tables.table import Join, PerCase, Recipe, Stack, Table
 
 #: A stacked row's number is its part's beyond this many bits, and below them its own in that part.
 _BITS = 32
@@ -23,6 +24,8 @@ def sources_of(recipe: Recipe | None) -> tuple[str, ...]:
     """The ids of the tables that a table is made of."""
     if isinstance(recipe, Stack):
         return tuple(part.table for part in recipe.parts)
+    if isinstance(recipe, PerCase):
+        return (recipe.table,)
     return (recipe.first, recipe.second) if recipe is not None else ()
 
 
@@ -31,7 +34,8 @@ def origin_of(table: Table, row: int) -> tuple[str, int] | None:
     if isinstance(table.recipe, Stack):
         part = next((one for one in table.recipe.parts if one.number == row >> _BITS), None)
         return None if part is None else (part.table, row & ((1 << _BITS) - 1))
-    return None if table.recipe is None else (table.recipe.first, row)
+    recipe = table.recipe
+    return None if recipe is None else (recipe.table if isinstance(recipe, PerCase) else recipe.first, row)
 
 
 def remade(table: Table, sources: Mapping[str, Table]) -> Table:
@@ -45,6 +49,13 @@ def remade(table: Table, sources: Mapping[str, Table]) -> Table:
     if isinstance(recipe, Stack):
         ids = np.concatenate([(part.number << _BITS) | sources[part.table].row_ids for part in recipe.parts])
         columns = [_stacked(one, recipe, sources, ids) if _follows(one) else one for one in table.columns]
+    elif isinstance(recipe, PerCase):
+        source = sources[recipe.table]
+        codes, firsts = _cases(source, recipe.key)
+        ids = source.row_ids[firsts]
+        columns = [
+            _per_case(one, recipe, source, codes, firsts) if _follows(one) else one for one in table.columns
+        ]
     else:
         first = sources[recipe.first]
         places = matches(recipe, sources).places
@@ -171,6 +182,59 @@ def _joined(
                       if row in piece.strays}  # fmt: skip
         return msgspec.structs.replace(column, kind=piece.kind, cells=cells, strays=strays, dates=piece.dates)
     return msgspec.structs.replace(column, cells=_blank(column.kind, ids.size), strays={})
+
+
+def _cases(table: Table, key: str) -> tuple[np.ndarray, np.ndarray]:
+    """The case of each row as a code, −1 where none is named, and the place of each case's first row."""
+    known: dict[str, int] = {}
+    firsts: list[int] = []
+    codes = np.full(table.rows, -1, np.int64)
+    for at, text in enumerate(_keys(table, key, False)):
+        if text and text not in known:
+            known[text] = len(firsts)
+            firsts.append(at)
+        codes[at] = known.get(text, -1)
+    return codes, np.array(firsts, np.int64)
+
+
+def _per_case(
+    column: Column, recipe: PerCase, source: Table, codes: np.ndarray, firsts: np.ndarray
+) -> Column:
+    of = column.formula.of if isinstance(column.formula, FromOthers) else {}
+    if not of:
+        counts = np.bincount(codes[codes >= 0], minlength=firsts.size).astype(float)
+        return msgspec.structs.replace(column, kind="number", cells=counts, strays={})
+    if not source.has(of[recipe.table]):
+        return msgspec.structs.replace(column, cells=_blank(column.kind, firsts.size), strays={})
+    piece = source.column(of[recipe.table])
+    groups = _split(codes)
+    if piece.numeric:
+        cells: Cells = np.array([_stands_for(piece.cells[at], recipe.by) for at in groups], float)
+    else:
+        texts = [[text for text in piece.cells[at].tolist() if text] for at in groups]
+        last = -1 if recipe.by == "last" else 0
+        alike = [
+            own[last] if own and (recipe.by in ("first", "last") or len(set(own)) == 1) else ""
+            for own in texts
+        ]
+        cells = np.array(alike or [""], object)[: len(alike)]
+    return msgspec.structs.replace(column, kind=piece.kind, cells=cells, strays={}, dates=piece.dates)
+
+
+def _split(codes: np.ndarray) -> list[np.ndarray]:
+    order = np.argsort(codes, kind="stable")
+    edges = np.searchsorted(codes[order], np.arange(int(codes.max(initial=-1)) + 2))
+    return [order[a:b] for a, b in pairwise(edges)]
+
+
+def _stands_for(values: np.ndarray, by: str) -> float:
+    there = values[np.isfinite(values)]
+    if not there.size:
+        return np.nan
+    if by == "mean":
+        start = float(there[0])
+        return start + float(np.mean(there - start))
+    return float(np.median(there)) if by == "median" else float(there[0] if by == "first" else there[-1])
 
 
 def _by_row(column: Column, before: np.ndarray, ids: np.ndarray) -> Column:

@@ -10,6 +10,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from bright_tether.tables.cases import repeated_cases
 from bright_tether.tables.cells import Cell, as_number
 from bright_tether.tables.clock import DateOrder, first_unclear, order_told
 from bright_tether.tables.column import Column, shown
@@ -43,6 +44,7 @@ class SlipKind(StrEnum):
     NAMES = "names"
     UNCLEAR_DATES = "unclear_dates"
     NO_DATE = "no_date"
+    SHARED_CASES = "shared_cases"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,6 +76,7 @@ def likely_slips(table: Table) -> tuple[Slip, ...]:
         elif column.formula is None:
             found += _dates(column, table)
     found += _repeated(table)
+    found += _shared_cases(table)
     known = frozenset(table.dismissed)
     return tuple(left for slip in found if (left := _without(slip, table, known)))
 
@@ -84,6 +87,8 @@ def slip_keys(slip: Slip, table: Table) -> tuple[str, ...]:
     So neither another row's slip nor the next wrong value in the same cell is hidden by it.
     """
     at = table.places(slip.rows).tolist()
+    if slip.kind is SlipKind.SHARED_CASES:
+        return (f"{slip.kind}:{slip.column}",)
     columns = [table.column(slip.column)] if slip.column else [c for c in table.columns if c.formula is None]
     keys = []
     for place in at:
@@ -125,6 +130,8 @@ def _without(slip: Slip, table: Table, dismissed: frozenset[str]) -> Slip | None
     """What is left of a slip; None where all of it was dismissed."""
     if not dismissed:
         return slip
+    if slip.kind is SlipKind.SHARED_CASES:
+        return None if dismissed.issuperset(slip_keys(slip, table)) else slip
     left = [at for at, key in enumerate(slip_keys(slip, table)) if key not in dismissed]
     if len(left) == len(slip.rows):
         return slip
@@ -222,6 +229,17 @@ def _impossible(column: Column, table: Table) -> list[Slip]:
     if not rows:
         return []
     return [Slip(kind=SlipKind.OUT_OF_RANGE, column=column.id, rows=rows, cells=(None,) * len(rows))]
+
+
+def _shared_cases(table: Table) -> list[Slip]:
+    """A column that seems to name cases of which several rows are: asked about once."""
+    found = repeated_cases(table)
+    if found is None:
+        return []
+    column = table.column(found.column)
+    texts = np.array([shown(column.cell(at, row)) for at, row in enumerate(table.row_ids.tolist())], object)
+    rows = table.row_ids[texts == found.first].tolist()
+    return [Slip(kind=SlipKind.SHARED_CASES, column=column.id, rows=tuple(rows), cells=None)]
 
 
 def _repeated(table: Table) -> list[Slip]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from typing import Literal
 
 import msgspec
 import numpy as np
@@ -50,7 +51,15 @@ class Join(msgspec.Struct, frozen=True, tag="join", kw_only=True):
     loose: bool = False
 
 
-Recipe = Stack | Join
+class PerCase(msgspec.Struct, frozen=True, tag="per case"):
+    """One row for each case of a table. key : the column that names cases. by : what stands for its numbers."""
+
+    table: str
+    key: str
+    by: Literal["mean", "median", "first", "last"] = "mean"
+
+
+Recipe = Stack | Join | PerCase
 
 
 #: Stands in place of a column where a whole row was put in by hand.

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from bright_tether.tables.cases import repeated_cases
 from bright_tether.tables.clock import ORDERS, canonical
+from bright_tether.tables.column import Column
 from bright_tether.tables.filters import Condition
 from bright_tether.tables.heads import row_texts
 from bright_tether.tables.slips import Slip, SlipKind
@@ -23,6 +25,8 @@ def slip_sentence(slip: Slip, table: Table) -> str:
         names = ", ".join(text for text in row_texts(table, places[0] - 1) if text)
         return f"Row {places[0]} looks like the names of the columns ({names})"
     column = table.column(slip.column)
+    if slip.kind is SlipKind.SHARED_CASES:
+        return _cases_question(column, table)
     cell = column.cells[places[0] - 1]
     shown = column.strays.get(slip.rows[0]) or (d.entered(float(cell)) if column.numeric else str(cell))
     match slip.kind:
@@ -43,6 +47,17 @@ def slip_sentence(slip: Slip, table: Table) -> str:
     return f"{column.short}: {shown} may be {mended} with the point slipped ({where})"
 
 
+def _cases_question(column: Column, table: Table) -> str:
+    found = repeated_cases(table)
+    if found is None:
+        return f"{column.short} names cases"
+    rows = d.count(found.rows, "row")
+    return (
+        f"{column.short} names {d.count(found.cases, 'case')} in {rows}, up to {d.grouped(found.most)} each: are these "
+        "separate cases, or several rows of one?"
+    )
+
+
 def mend_words(slip: Slip) -> str:
     """What mending would do, on a button."""
     return {
@@ -55,6 +70,7 @@ def mend_words(slip: Slip) -> str:
         SlipKind.NAMES: "Make them the names",
         SlipKind.UNCLEAR_DATES: "Day first",
         SlipKind.NO_DATE: "Blank",
+        SlipKind.SHARED_CASES: "Several rows of a case",
     }[slip.kind]
 
 

@@ -13,7 +13,7 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.rehearse.kinds import Judged
 from bright_tether.core.rehearse.truth import Truth, drawn_errors, drawn_x, fitted_truth
-from bright_tether.core.resampling.bootstrap import drawn_sums
+from bright_tether.core.resampling.bootstrap import drawn_case_sums, drawn_sums
 from bright_tether.core.results import Floats, Ints
 
 #: Values drawn at once, and values of whole samples kept to be stepped through.
@@ -29,7 +29,7 @@ class Draws:
     x is from ``x_ref`` in 2^ex, y from the true height there in 2^ey. mean_x, centre (the height at the
     sample's own mean x), slope, sxx, sse : (N,) in that frame. meat : of each kind of errors beside the
     classical, (N, 3): variance of centre, its covariance with the slope, variance of the slope.
-    samples_x, samples_y : (k, n) the first samples whole, in their own units.
+    samples_x, samples_y : (k, n) the first samples whole, in their own units. by_cases : whole cases were drawn.
     """
 
     truth: Truth
@@ -47,6 +47,7 @@ class Draws:
     samples_x: Floats
     samples_y: Floats
     redrawn: int
+    by_cases: bool = False
 
     @property
     def done(self) -> int:
@@ -84,11 +85,21 @@ def draw_samples(
 
 
 def draw_rows_again(
-    fit: Fit, draws: int, seed: int, *, watch: Callable[[Draws], bool] = lambda so_far: True
-) -> Draws:
-    """Draw the rows themselves with replacement: the same draws as ``bootstrap`` makes of this seed."""
+    fit: Fit, draws: int, seed: int, *, cases: Ints | None = None,
+    watch: Callable[[Draws], bool] = lambda so_far: True,
+) -> Draws:  # fmt: skip
+    """Draw the rows themselves with replacement: the same draws as ``bootstrap`` makes of this seed.
+
+    cases : (n,) codes from 0, where whole cases are drawn with all their rows.
+    """
     grown = _Grown(fitted_truth(fit), draws, seed, like=fit)
     going = [True]
+    if cases is not None:
+        grown.by_cases = True
+        for sums, sizes, again in drawn_case_sums(fit, cases, draws, seed, lambda done: going[0]):
+            grown.take_sums(sums, again, sizes)
+            going[0] = watch(grown.so_far())
+        return grown.so_far()
     for sums, again in drawn_sums(fit, draws, seed, lambda done: going[0]):
         grown.take_sums(sums, again)
         going[0] = watch(grown.so_far())
@@ -102,7 +113,7 @@ class _Grown:
         self, truth: Truth, draws: int, seed: int, *, robust: bool = False, like: Fit | None = None
     ) -> None:
         """like : the fit whose frame is taken, for draws of its rows."""
-        self.truth, self.seed, self.by_rows = truth, seed, like is not None
+        self.truth, self.seed, self.by_rows, self.by_cases = truth, seed, like is not None, False
         if like is not None:
             self.x_ref = math.ldexp(float(like.x.mean), like.x.exponent)
             self.ex, self.ey = like.x.exponent, like.y.exponent
@@ -155,9 +166,9 @@ class _Grown:
             self.samples_y[mine] = height + np.ldexp(self.steep * base + errors[:keep], self.ey)
         self.done += many
 
-    def take_sums(self, sums: Floats, again: int) -> None:
-        """Fit a line to each draw of rows, from its sums."""
-        n = self.truth.n
+    def take_sums(self, sums: Floats, again: int, sizes: Floats | None = None) -> None:
+        """Fit a line to each draw of rows, from its sums. sizes : rows of each draw, where they differ."""
+        n = self.truth.n if sizes is None else sizes
         sx, sy, sxx, sxy, syy = sums.T
         at = slice(self.done, self.done + len(sums))
         spread, joint = sxx - sx * sx / n, sxy - sx * sy / n
@@ -172,8 +183,9 @@ class _Grown:
         """What is full by now."""
         full = {name: part[: self.done] for name, part in self.parts.items()}
         keep = min(self.done, len(self.samples_x))
-        return Draws(truth=self.truth, by_rows=self.by_rows, seed=self.seed, x_ref=self.x_ref, ex=self.ex,
-                     ey=self.ey, meat={kind: part[: self.done] for kind, part in self.meat.items()},
+        return Draws(truth=self.truth, by_rows=self.by_rows, by_cases=self.by_cases, seed=self.seed,
+                     x_ref=self.x_ref, ex=self.ex, ey=self.ey,
+                     meat={kind: part[: self.done] for kind, part in self.meat.items()},
                      samples_x=self.samples_x[:keep], samples_y=self.samples_y[:keep],
                      redrawn=self.redrawn, **full)  # fmt: skip
 

@@ -11,7 +11,7 @@ from scipy import special
 from bright_tether.core.rehearse.draws import Draws
 from bright_tether.core.rehearse.kinds import Judged, Statistic
 from bright_tether.core.rehearse.truth import null_reach
-from bright_tether.core.results import Floats
+from bright_tether.core.results import Floats, Interval
 from bright_tether.core.tails import t_beyond, z_beyond
 
 
@@ -23,6 +23,7 @@ class Sampling:
     formula : the formula's standard error at the true sd and the kept x. told : the standard errors that the
     samples themselves gave, as root mean square. caught : share of intervals that hold the truth.
     None for r² and for r of three pairs, which have no interval. low, high : (N,) ends, empty without.
+    percentile : of cases drawn again, the interval that the samples themselves give.
     """
 
     statistic: Statistic
@@ -42,6 +43,7 @@ class Sampling:
     values: Floats
     low: Floats
     high: Floats
+    percentile: Interval | None = None
 
 
 def sampling(
@@ -78,7 +80,13 @@ def sampling(
         mean_error=sd / math.sqrt(many), bias=mean - truth, sd=sd, sd_error=sd_error,
         formula=formula_se(draws, statistic, at), told=claimed, level=level, caught=caught,
         caught_error=error, values=values, low=low, high=high,
+        percentile=_percentile(values, level) if draws.by_cases else None,
     )  # fmt: skip
+
+
+def _percentile(values: Floats, level: float) -> Interval:
+    low, high = np.quantile(values, ((1 - level) / 2, (1 + level) / 2)).tolist()
+    return low, high
 
 
 def share_as_far(one: Sampling, own: float) -> float:
@@ -193,11 +201,14 @@ def _values(draws: Draws, statistic: Statistic, judged: Judged, at: float) -> tu
         centre, both, steep = draws.meat[judged].T
     if statistic == "slope":
         power = draws.ey - draws.ex
+        if draws.by_cases:  # errors that take each row for a case of its own would say little
+            return np.ldexp(draws.slope, power), None
         return np.ldexp(draws.slope, power), np.ldexp(np.sqrt(np.maximum(steep, 0)), power)
     x = 0.0 if statistic == "intercept" else at
     away = math.ldexp(x - draws.x_ref, -draws.ex) - draws.mean_x
     se = np.sqrt(np.maximum(centre + away * (2 * both + away * steep), 0))
-    return _base(draws) + np.ldexp(draws.centre + draws.slope * away, draws.ey), np.ldexp(se, draws.ey)
+    values = _base(draws) + np.ldexp(draws.centre + draws.slope * away, draws.ey)
+    return values, None if draws.by_cases else np.ldexp(se, draws.ey)
 
 
 def _base(draws: Draws) -> float:

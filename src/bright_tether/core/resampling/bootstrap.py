@@ -111,6 +111,36 @@ def drawn_sums(
             break
 
 
+def drawn_case_sums(
+    fit: Fit, cases: Ints, draws: int, seed: int, progress: Callable[[int], bool]
+) -> Iterator[tuple[Floats, Floats, int]]:
+    """As ``drawn_sums``, with whole cases drawn, each with all its rows: the sums, how many rows, and redraws.
+
+    cases : (n,) codes from 0. Source: Cameron, Gelbach & Miller 2008 (pairs of clusters).
+    """
+    draw = np.random.Generator(np.random.PCG64(seed))
+    many_cases = int(cases.max()) + 1
+    powers = np.stack([np.bincount(cases, weights=one) for one in _powers(fit).T], axis=1)
+    sizes = np.bincount(cases).astype(np.float64)
+    at_once, done = max(_AT_ONCE // many_cases, 1), 0
+    while done < draws:
+        many, redrawn = min(at_once, draws - done), 0
+        counts = _counts(draw, many, many_cases)
+        while (flat := np.flatnonzero(_flat(counts @ powers, counts @ sizes))).size:
+            redrawn += flat.size
+            counts[flat] = _counts(draw, flat.size, many_cases)
+        yield counts @ powers, counts @ sizes, redrawn
+        done += many
+        if not progress(done):
+            break
+
+
+def _flat(sums: Floats, n: Floats) -> np.ndarray:
+    """Which draws hold one value of x only, to rounding."""
+    spread = sums[:, 2] - sums[:, 0] ** 2 / n
+    return np.asarray(spread <= 1e-12 * sums[:, 2])
+
+
 def drawn_rows(draw: np.random.Generator, many: int, n: int) -> Ints:
     """Rows with replacement, (many, n)."""
     if n >= 1 << 16:

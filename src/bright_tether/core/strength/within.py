@@ -73,7 +73,7 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
         found.append(GroupCorrelation(name=name, n=x.n, r=r, why=reasons({"r": cause} if cause else {})))
     r, cause = _ratio(sxx_all, syy_all, sxy_all)
     df = pairs.n - len(names) - 1
-    p, p_cause = _p(r, df) if r is not None else (None, cause)
+    p, p_cause = judged_r(r, df) if r is not None else (None, cause)
     slope = sxy_all / sxx_all * (scale_y / scale_x) if sxx_all else None
     why = {"r": cause, "p": p_cause, "slope": None if sxx_all else Cause.CONSTANT_X}
     return WithinGroups(
@@ -89,7 +89,8 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
     )
 
 
-def _p(r: float, df: int) -> tuple[float | None, Cause | None]:
+def judged_r(r: float, df: int) -> tuple[float | None, Cause | None]:
+    """The two-sided p of an r on df, or why it has none."""
     if df < 1:
         return None, Cause.NO_DEGREES_OF_FREEDOM
     left = (1 - r) * (1 + r)

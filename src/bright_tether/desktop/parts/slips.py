@@ -7,13 +7,15 @@ from functools import partial
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFrame, QGridLayout, QScrollArea, QVBoxLayout, QWidget
 
+from bright_tether.desktop.actions import Deed
 from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.menus import open_menu
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import Sentence, button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
-from bright_tether.study import cell_changes
-from bright_tether.tables.slips import Slip, each_row, readings
+from bright_tether.study import cases, cell_changes
+from bright_tether.tables.slips import Slip, SlipKind, each_row, readings
 from bright_tether.words import digits as d
 from bright_tether.words.slips import mend_words, read_words, slip_sentence
 
@@ -48,7 +50,7 @@ class SlipList(QFrame):
             row.addWidget(Sentence(sentence, "likely slip"))
             for piece in slip_buttons(self._session, slip, sentence):
                 row.addWidget(piece)
-            if len(slip.rows) > 1:
+            if len(slip.rows) > 1 and slip.kind is not SlipKind.SHARED_CASES:
                 one_by_one = partial(self._list, each_row(slip), "Row by row")
                 row.addWidget(button("Row by row…", one_by_one, "link", f"Row by row: {sentence}"))
             self._box.addLayout(row)
@@ -95,6 +97,17 @@ class SlipPanel(Popup):
             piece.setEnabled(False)
 
 
+def _ask_how(session: Session, slip: Slip, beside: QWidget) -> None:
+    """Ask what stands for the numbers of a case."""
+
+    def bring(by: str) -> None:
+        session.do_and_show(*cases.bring_to_cases(session.history.study, session.table.id, slip, by))
+
+    words = {"mean": "their mean", "median": "their median", "first": "the first row", "last": "the last row"}
+    deeds = [Deed(text, "", partial(bring, by)) for by, text in words.items()]
+    open_menu("One row a case", [deeds], beside.mapToGlobal(beside.rect().bottomLeft()), beside)
+
+
 def slip_buttons(session: Session, slip: Slip, sentence: str) -> list[QWidget]:
     """Show it, what mends it, leave it."""
 
@@ -105,11 +118,15 @@ def slip_buttons(session: Session, slip: Slip, sentence: str) -> list[QWidget]:
         session.do(cell_changes.dismiss_slip(session.history.study, session.table.id, slip))
 
     buttons = [button("Show", lambda: session.mark_rows(frozenset(slip.rows)), "link", f"Show: {sentence}")]
+    if slip.kind is SlipKind.SHARED_CASES:
+        buttons.append(button("One row a case…", partial(_ask_how, session, slip, buttons[0]), "link",
+                              f"One row a case: {sentence}"))  # fmt: skip
     read = readings(slip, session.findings.table)
     if read is not None:
         words = read_words(read)
         buttons.append(button(words, partial(mend, read), "link", f"{words}: {sentence}"))
     words = mend_words(slip)
     buttons.append(button(words, partial(mend, slip), "link", f"{words}: {sentence}"))
-    buttons.append(button("Leave it", leave, "link", f"Leave: {sentence}"))
+    left = "Separate cases" if slip.kind is SlipKind.SHARED_CASES else "Leave it"
+    buttons.append(button(left, leave, "link", f"Leave: {sentence}"))
     return list(buttons)

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QWidg
 
 from bright_tether.account.tables import forecasts_csv
 from bright_tether.desktop.parts.copying import copy_grids
-from bright_tether.desktop.parts.entries import named
+from bright_tether.desktop.parts.entries import choice, named
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.grids import figures_table, fill_grid
 from bright_tether.desktop.parts.one_line import OneLine
@@ -31,6 +31,8 @@ from bright_tether.words.causes import said_of
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.readings.forecast import actual_sentence
 
+#: Cases that are listed to choose from.
+_MOST_CASES = 2000
 #: A day with a time behind it is one entry.
 _TIMED = re.compile(r"\d{4}-\d{2}-\d{2}[T ]\d{1,2}:\d{2}(?::\d{2})?|\S+")
 
@@ -76,6 +78,11 @@ class ForecastStep(Stage):
         self.many.editingFinished.connect(lambda: self._put("Mean of new cases", mean_of=self.many.value()))
         sure(self.many.lineEdit()).setAccessibleName("Mean of how many new cases")
         entries.addWidget(named("mean of new cases", self.many))
+        self.case = choice(
+            "A further row of", {"": "no case"}, lambda case: self._put("A further row of a case", case=case)
+        )
+        self._named["case"] = named("a further row of", self.case)
+        entries.addWidget(self._named["case"])
         self.band = button(
             "Band for the whole line",
             lambda: self._put("Band for the whole line", band=self.band.isChecked()),
@@ -118,9 +125,24 @@ class ForecastStep(Stage):
         if weighted and not self.fields["weight"].isModified():
             stated = findings.tether.line.new_weight
             self.fields["weight"].setText("" if stated is None else shown(stated))
+        self._offer_cases()
         self.many.setValue(chosen.mean_of)
         self.band.setChecked(chosen.band)
         self.picture.draw(findings, self._session.mark)
+
+    def _offer_cases(self) -> None:
+        findings = self._session.findings
+        told = findings.refusal is None and findings.case_story is not None
+        self._named["case"].setVisible(told)
+        if not told or findings.cluster_cells is None:
+            return
+        cells = dict.fromkeys(str(cell) for cell in findings.cluster_cells[findings.pairs.at].tolist())
+        offered = ["", *list(cells)[:_MOST_CASES]]
+        if [self.case.itemData(at) for at in range(self.case.count())] != offered:
+            self.case.clear()
+            for one in offered:
+                self.case.addItem(one or "no case", one)
+        self.case.setCurrentIndex(max(self.case.findData(findings.tether.forecast.case), 0))
 
     def show_words(self) -> None:
         """Bring the table up to date, and how far the case typed or marked lies off."""

@@ -240,6 +240,7 @@ class RehearseStep(StageOfViews):
 
 def _with_intervals(findings: Findings, outcome: Any) -> Any:
     """The run, with the intervals of a whole run over rows made ready beside it."""
-    if isinstance(outcome, Draws) and outcome.by_rows and outcome.done == findings.tether.rehearse.draws:
+    by_rows = isinstance(outcome, Draws) and outcome.by_rows and not outcome.by_cases
+    if by_rows and outcome.done == findings.tether.rehearse.draws:
         _ = findings.bootstrapped.outcome
     return outcome

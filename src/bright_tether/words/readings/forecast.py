@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.claims import forecast as ahead
+from bright_tether.claims.cases import KnownCaseClaim, known_case_claim
 from bright_tether.claims.decision import ChangeClaim
 from bright_tether.claims.forecast import (
     BackClaim,
@@ -23,6 +24,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.choices import ERROR_NAMES, PATTERNS
 from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.readings.cases import known_case_sentence
 from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
@@ -49,6 +51,7 @@ def forecast_reading(findings: Findings) -> Reading:
             *((expected,) if across else ()),
             mean_sentence(findings, mean, shown),
             case_sentence(findings, case, shown),
+            *known_case_sentence(_known(findings, first), _names(findings), findings.rules.digits),
             *levels_sentence(ahead.levels_claim(findings, first), shown),
             *beyond_sentence(ahead.beyond_claim(findings, first), findings),
             *gap_sentence(mean, findings),
@@ -66,6 +69,14 @@ def forecast_reading(findings: Findings) -> Reading:
             *in_force_sentence(claims.in_force),
         ),
     )
+
+
+def _known(findings: Findings, first: Expected) -> KnownCaseClaim | None:
+    """Where y stands on its own scale alone: what is carried back from logs has no height of a case."""
+    if first.scale != "as measured":
+        return None
+    inner = next((inner for x, inner in findings.placed_x if x == first.x), None)
+    return None if inner is None else known_case_claim(findings, inner)
 
 
 def _names(findings: Findings) -> Names:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.cases import cases_claim, within_slope_claim
 from bright_tether.claims.decision import ChangeClaim, coefficient_of, slope_test_claim, tests_part
 from bright_tether.claims.doubts import CarriedClaim, carried_claim
 from bright_tether.claims.first_choice import first_choice
@@ -31,6 +32,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.choices import ERROR_NAMES, PATTERNS
 from bright_tether.words.reading import Figure, Names, Reading, names_of, there
+from bright_tether.words.readings.cases import deciding_sentence, within_slope_sentence
 from bright_tether.words.readings.decision import (
     COEFFICIENT_LETTERS,
     across_headline,
@@ -99,6 +101,8 @@ def line_reading(findings: Findings) -> Reading:
             interval_sentence(slope_interval(findings), names, finest, findings.line.slope_0),
             *level_at_zero(intercept, names, height, line.intercept_0),
             *_errors_named(findings),
+            *deciding_sentence(cases_claim(findings)),
+            *within_slope_sentence(within_slope_claim(findings), names, digits),
             *matters_sentence(matters_claim(findings), names, finest),
             decision_sentence(findings),
             *slope_test_sentence(slope_test_claim(findings, claims.decision), digits),
@@ -301,6 +305,9 @@ def few_sentence(claim: FewClaim | None, names: Names) -> tuple[Said, ...]:
     """So few pairs that one row can carry the line."""
     if claim is None:
         return ()
+    if claim.cases is not None:
+        said = f"With only {d.count(claim.cases, 'case')} ({claim.cases - 1} df) one case can carry the line."
+        return (Said(said, claim),)
     return (Said(f"With only {claim.n} pairs ({claim.df} df) one row can carry the line.", claim),)
 
 

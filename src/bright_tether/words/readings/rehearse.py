@@ -123,6 +123,13 @@ def _source_sentence(findings: Findings, drawn: Draws | None) -> Said:
         again = (
             f"; {d.count(drawn.redrawn, 'draw')} of one x only drawn anew" if drawn and drawn.redrawn else ""
         )
+        if findings.drawn_cases is not None and findings.case_story is not None:
+            cases = findings.case_story.cases
+            return Said(
+                f"Each sample is {cases} of the {cases} cases with all their rows, drawn with replacement, so that x "
+                f"changes with them (seed {chosen.seed}{again}).",
+                claim,
+            )
         return Said(
             f"Each sample is {n} of the {n} rows, drawn with replacement, so that x changes with them "
             f"(seed {chosen.seed}{again}).",
@@ -213,7 +220,11 @@ def _figures(findings: Findings, one: Sampling, draws: Draws) -> tuple[Figure, .
     if one.caught is not None and one.caught_error is not None:
         figures.append(Figure("caught", f"{100 * one.caught:.1f} %", f"± {100 * one.caught_error:.1f}"))
     whole = draws.done == findings.tether.rehearse.draws
-    if draws.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
+    if one.percentile is not None and whole:
+        figures.append(
+            Figure(f"percentile, {d.level_in_words(one.level)}", d.between(one.percentile, spread))
+        )
+    elif draws.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
         again = findings.bootstrapped.outcome
         drawn = getattr(again, one.statistic)
         level = d.level_in_words(one.level)

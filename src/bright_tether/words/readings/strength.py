@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.claims import coefficients as claimed
+from bright_tether.claims.cases import cases_claim
 from bright_tether.claims.coefficients import (
     AgreementClaim,
     ApartClaim,
@@ -25,6 +26,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
 from bright_tether.words.readings.built_in import built_in_sentences
+from bright_tether.words.readings.cases import cases_sentence
 from bright_tether.words.readings.decision import (
     COEFFICIENT_LETTERS,
     across_headline,
@@ -57,6 +59,7 @@ def strength_reading(findings: Findings) -> Reading:
             *exact_sentence(claimed.exact_claim(findings)),
             *reasons,
             *story_sentence(claims.story, digits),
+            *cases_sentence(cases_claim(findings), digits),
             *agreement_sentences(claimed.agreement_claim(findings), names, digits),
         ),
         figures=_figures(findings, names),

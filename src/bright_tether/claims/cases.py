@@ -1,0 +1,95 @@
+"""What may be said where several rows are of one case."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from bright_tether.claims.claim import Claim
+from bright_tether.core.results import Refusal
+from bright_tether.live.findings import Findings
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CasesClaim(Claim):
+    """Rows in play of fewer cases. most : rows of the largest case. decide : whether errors by case are in force.
+
+    r_all : of all rows; r_within : of values taken from their case's mean, p_within its two-sided p on df_within;
+    r_between : of the means of cases.
+    """
+
+    kind: ClassVar[str] = "cases"
+    column: str
+    rows: int
+    cases: int
+    most: int
+    decide: bool
+    r_all: float | None
+    r_within: float | None
+    p_within: float | None
+    df_within: int
+    r_between: float | None
+    p_between: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WithinSlopeClaim(Claim):
+    """One slope within cases, each at its own height."""
+
+    kind: ClassVar[str] = "within_slope"
+    slope: float
+    low: float
+    high: float
+    level: float
+    df: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class KnownCaseClaim(Claim):
+    """A further row of a case that is known, from its own level and the slope within cases. rows : it has already."""
+
+    kind: ClassVar[str] = "known_case"
+    case: str
+    rows: int
+    x: float
+    value: float
+    low: float
+    high: float
+    level: float
+    df: int
+
+
+def cases_claim(findings: Findings) -> CasesClaim | None:
+    """Rows and cases, where a column says which rows are one case and some are."""
+    try:
+        story, column = findings.case_story, findings.case_column
+    except Refusal:
+        return None
+    if story is None or column is None:
+        return None
+    return CasesClaim(
+        column=column.short, rows=story.rows, cases=story.cases, most=story.most,
+        decide=findings.tether.line.errors == "clustered", r_all=findings.pearson.r, r_within=story.r_within,
+        p_within=story.p_within, df_within=story.df_within, r_between=story.r_between, p_between=story.p_between,
+    )  # fmt: skip
+
+
+def within_slope_claim(findings: Findings) -> WithinSlopeClaim | None:
+    """The slope within cases, where cases are told and it has an interval."""
+    if cases_claim(findings) is None or findings.common_groups != findings.tether.line.cluster:
+        return None
+    found = findings.common_slope
+    if found.slope is None or found.ci_slope is None:
+        return None
+    low, high = found.ci_slope
+    return WithinSlopeClaim(slope=found.slope, low=low, high=high, level=findings.rules.level, df=found.df)
+
+
+def known_case_claim(findings: Findings, x: float) -> KnownCaseClaim | None:
+    """What a further row of the case chosen for forecasts is expected to be at an x, on the line's scale."""
+    found, case = findings.known_case(x), findings.tether.forecast.case
+    if found is None:
+        return None
+    low, high = found.pi
+    return KnownCaseClaim(case=case, rows=found.rows, x=x, value=found.fitted, low=low, high=high,
+                          level=findings.rules.level, df=found.df)  # fmt: skip

@@ -1,0 +1,66 @@
+"""Several rows of one case, in words."""
+
+from __future__ import annotations
+
+from bright_tether.claims.cases import CasesClaim, KnownCaseClaim, WithinSlopeClaim
+from bright_tether.words import digits as d
+from bright_tether.words.reading import Names
+from bright_tether.words.said import Said, listed
+
+
+def cases_sentence(claim: CasesClaim | None, digits: int) -> tuple[Said, ...]:
+    """How many cases there are, and r of all rows, within cases, and of their means."""
+    if claim is None:
+        return ()
+    parts = [f"r of all rows is {d.coefficient(claim.r_all, digits)}"] if claim.r_all is not None else []
+    if claim.r_within is not None:
+        p = f" ({d.p_value(claim.p_within)})" if claim.p_within is not None else ""
+        parts.append(f"within cases {d.coefficient(claim.r_within, digits)}{p}")
+    if claim.r_between is not None:
+        parts.append(f"of the means of cases {d.coefficient(claim.r_between, digits)}")
+    stories = f": {listed(parts)}" if len(parts) > 1 else ""
+    return (Said(f"{counts_words(claim)}{stories}.", claim),)
+
+
+def counts_words(claim: CasesClaim) -> str:
+    """The rows are so many cases."""
+    rows, cases = d.count(claim.rows, "row"), d.count(claim.cases, "case")
+    return f"The {rows} are of {cases} ({claim.column}), up to {d.grouped(claim.most)} each"
+
+
+def deciding_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
+    """That cases decide, not rows."""
+    if claim is None or not claim.decide:
+        return ()
+    cases = d.count(claim.cases, "case")
+    return (Said(f"{counts_words(claim)}; {cases} decide, so tests and intervals have {d.grouped(claim.cases - 1)} df.",
+                 claim),)  # fmt: skip
+
+
+def within_slope_sentence(claim: WithinSlopeClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
+    """The slope that cases share."""
+    if claim is None:
+        return ()
+    shown = d.decimals_for((claim.high - claim.low) / 4, digits, claim.slope)
+    ends = d.between((claim.low, claim.high), shown)
+    unit = f" {names.slope_unit}" if names.slope_unit else ""
+    return (
+        Said(f"Within cases, each at its own height, the slope is {d.fixed(claim.slope, shown)}{unit} ({ends}, "
+             f"{d.level_in_words(claim.level)}).", claim),
+    )  # fmt: skip
+
+
+def known_case_sentence(claim: KnownCaseClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
+    """A further row of a known case, told apart from a new case."""
+    if claim is None:
+        return ()
+    shown = d.decimals_for((claim.high - claim.low) / 4, digits, claim.value)
+    ends = d.between((claim.low, claim.high), shown)
+    return (
+        Said(
+            f"A further row of {claim.case} ({d.count(claim.rows, 'row')} so far) is expected there at "
+            f"{names.in_y(d.fixed(claim.value, shown))} ({ends}, {d.level_in_words(claim.level)}), from its own level "
+            "and the slope within cases; the interval above is for a new case.",
+            claim,
+        ),
+    )
