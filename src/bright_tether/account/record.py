@@ -37,6 +37,7 @@ from bright_tether.core.results import (
     kept_in_range,
 )
 from bright_tether.core.strength.agreement import Agreement
+from bright_tether.core.strength.cases import CaseStory
 from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Covariance, critical_r, no_pearson
 from bright_tether.core.strength.spearman import no_spearman
@@ -237,7 +238,9 @@ def _correlation(findings: Findings) -> dict[str, Any]:
     counts = {"concordant": 0, "discordant": 0, "tied_x": 0, "tied_y": 0, "tied_both": 0}
     figures["kendall"] = some(Kendall, lambda: findings.kendall, **counts)
     within = findings.within_groups
-    return figures if within is None else figures | {"within_groups": plain(within)}
+    figures |= {} if within is None else {"within_groups": plain(within)}
+    story = attempt(lambda: findings.case_story)
+    return figures | ({"cases": plain(story)} if isinstance(story, CaseStory) else {})
 
 
 def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:

@@ -189,6 +189,7 @@ def _add_views(window: Window) -> None:
     ):
         add_on("look", words, "", partial(switch, name))
     add_on("look", "Titles and limits of the picture…", "Ctrl+L", lambda: look().open_view())
+    add("What goes with y? Look at every column", "Ctrl+Shift+Y", window.opening.look_at_columns)
     add_on("look", "Look at x and y together", "", lambda: look().look_at(None))
     add_on("look", "Look at x by itself", "", lambda: look().look_at(session.tether.x))
     add_on("look", "Look at y by itself", "", lambda: look().look_at(session.tether.y))

@@ -70,6 +70,14 @@ class Opening(QObject):
         if name:
             self._session.reread(table_id, Path(name))
 
+    def look_at_columns(self) -> None:
+        """Look at every column of the table at hand, and which of them go with y."""
+        from bright_tether.desktop.steps.screening import ScreenPage
+
+        page = self._page("screening", lambda: ScreenPage(self._session, self._theme.tokens))
+        self._stage.setCurrentWidget(page)
+        page.start()
+
     def read_picture(self, path: Path | None) -> None:
         """Read points off a picture, from a file or the clipboard."""
         from bright_tether.desktop.steps.trace import TracePage
@@ -82,6 +90,8 @@ class Opening(QObject):
         """Take the colours of a theme."""
         if "trace" in self.pages:
             self.pages["trace"].plate.tokens = tokens
+        if "screening" in self.pages:
+            self.pages["screening"].restyle(tokens)
 
     def _open_each(self, paths: Sequence[Path]) -> None:
         for path in paths:

@@ -25,5 +25,5 @@ STEP = Step(
     views=(View(id="", title="", grids=lambda findings: (forecast_grid(findings),)),),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.comparison, lambda findings: findings.forecast_x),
+    needs=(Findings.comparison, lambda findings: findings.forecast_x, Findings.case_story),
 )

@@ -46,7 +46,8 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.band, Findings.residual_strip, Findings.design, Findings.within_by_id, Findings.within_groups),
+    needs=(Findings.band, Findings.residual_strip, Findings.design, Findings.within_by_id, Findings.within_groups,
+           Findings.case_story, Findings.common_slope),
     written=_with_equation,
     proposed=("reading", "figures", "picture"),
 )  # fmt: skip

@@ -51,7 +51,7 @@ def choose_axes(study: Study, tether: Tether, *, x: str | None, y: str | None) -
     after = msgspec.structs.replace(tether, x=x, y=y, chosen=True, clock=clock)
     if after == tether:
         return None
-    after = _without_entries(after, x=x != tether.x, y=y != tether.y)
+    after = without_entries(after, x=x != tether.x, y=y != tether.y)
     return ChangeTether(label=f"Tie {tether_name(study, after)}", before=tether, after=after)
 
 
@@ -78,7 +78,7 @@ def measure_by(study: Study, tether: Tether, clock: Clock) -> Edit | None:
         None if view.x[0] is None else there(view.x[0]),
         None if view.x[1] is None else there(view.x[1]),
     )
-    kept = _without_entries(tether, x=False, y=False)
+    kept = without_entries(tether, x=False, y=False)
     after = msgspec.structs.replace(
         kept, clock=clock, view=msgspec.structs.replace(kept.view, x=ends),
         forecast=msgspec.structs.replace(
@@ -104,7 +104,7 @@ def swap_axes(study: Study, tether: Tether) -> Edit | None:
         ),
         line=msgspec.structs.replace(tether.line, error_ratio=1 / tether.line.error_ratio),
     )  # fmt: skip
-    return ChangeTether(label="Swap x and y", before=tether, after=_without_entries(after, x=False, y=False))
+    return ChangeTether(label="Swap x and y", before=tether, after=without_entries(after, x=False, y=False))
 
 
 def entries_gone(edit: Edit | None) -> tuple[str, ...]:
@@ -137,7 +137,7 @@ def _typed(tether: Tether, part: str, field: str) -> bool:
     return bool(getattr(getattr(tether, part), field) != getattr(_STARTS[part], field))
 
 
-def _without_entries(tether: Tether, *, x: bool, y: bool) -> Tether:
+def without_entries(tether: Tether, *, x: bool, y: bool) -> Tether:
     """The tether without what rests on both axes, and on x or y where that is another column now."""
     for _, part, field in (*_OF_BOTH, *_OF_X[:1], *(_OF_X[1:] if x else ()), *(_OF_Y if y else ())):
         if _typed(tether, part, field):

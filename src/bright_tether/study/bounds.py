@@ -14,6 +14,8 @@ Positive = Annotated[float, Meta(gt=0)]
 Count = Annotated[int, Meta(ge=1, le=1_000_000_000)]
 #: A number of bins, as many as a histogram has at most.
 BinCount = Annotated[int, Meta(ge=1, le=400)]
+#: How many of something, which may be none.
+Many = Annotated[int, Meta(ge=0, le=10**9)]
 #: What starts a generator of random numbers.
 Seed = Annotated[int, Meta(ge=0, le=2**63 - 1)]
 #: A correlation of neighbours.

@@ -6,6 +6,7 @@ from typing import Literal
 
 import msgspec
 
+from bright_tether.study.axes import clock_for, without_entries
 from bright_tether.study.edits import (
     ChangeColumn,
     ChangeRules,
@@ -134,11 +135,16 @@ def add_tether(study: Study, table_id: str) -> tuple[Edit, str]:
     return PutTether(label="Tie a new tether", at=len(study.tethers), tether=tether), tether.id
 
 
-def tie(study: Study, like: Tether, *, x: str, y: str) -> tuple[Edit, str]:
-    """One more tether on the table of another, with its rows in play; the edit and the tether's id."""
-    tether = msgspec.structs.replace(
-        like, id=study.fresh_id("k"), name="", x=x, y=y, chosen=False, view=View()
-    )
+def tie(study: Study, like: Tether, *, x: str, y: str, among: int = 0) -> tuple[Edit, str]:
+    """One more tether on the table of another, with its rows in play; the edit and the tether's id.
+
+    among : how many pairs of columns were looked at to find it.
+    """
+    own = msgspec.structs.replace(
+        like, id=study.fresh_id("k"), name="", x=x, y=y, chosen=bool(among), view=View(), among=among,
+        clock=clock_for(study.table(like.table), x),
+    )  # fmt: skip
+    tether = without_entries(own, x=x != like.x, y=y != like.y)
     label = f"Tie {tether_name(study, tether)}"
     return PutTether(label=label, at=len(study.tethers), tether=tether), tether.id
 

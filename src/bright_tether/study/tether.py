@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
-from bright_tether.study.bounds import BinCount, Positive
+from bright_tether.study.bounds import BinCount, Many, Positive
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.clock import Clock
@@ -66,7 +66,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     conditions : the row filter. one_row : what one row is, in the analyst's words.
     chosen : whether the analyst said which column is x, rather than table order.
     mutual : whether neither column explains the other. clock : how a date on an axis is measured, None for what
-    its span asks for.
+    its span asks for. among : how many pairs of columns were looked at before this one was chosen, 0 for none.
     """
 
     id: str
@@ -82,6 +82,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     rules: RuleChoices = RuleChoices()
     mutual: bool = False
     clock: Clock | None = None
+    among: Many = 0
     view: View = View()
     line: LineChoice = LineChoice()
     answers: tuple[Answer, ...] = ()

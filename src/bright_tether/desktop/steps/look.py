@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from typing import Any
 
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
@@ -125,12 +126,17 @@ class LookStep(Stage):
         row.addWidget(mutual)
         self._set = button("Limits…", self.open_view, "small")
         row.addWidget(self._set)
+        row.addWidget(button("What goes with y?", self._look_at_all, "small"))
         box = QVBoxLayout(page)
         box.setContentsMargins(0, 0, 0, 0)
         box.addLayout(row)
         box.addWidget(self._note)
         box.addWidget(self.scatter, 1)
         return page
+
+    def _look_at_all(self) -> None:
+        window: Any = self.window()
+        window.opening.look_at_columns()
 
     def _column_page(self) -> QWidget:
         page, row = QWidget(), Flow()

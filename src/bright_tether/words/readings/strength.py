@@ -17,6 +17,7 @@ from bright_tether.claims.line import exact_claim as exact_line
 from bright_tether.claims.line import few_claim, level_claim
 from bright_tether.claims.look import far_places
 from bright_tether.claims.rows import row_ids
+from bright_tether.claims.searched import searched_claim
 from bright_tether.claims.stories import built_in_claims
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.resampling.permutation import Permutation
@@ -39,6 +40,7 @@ from bright_tether.words.readings.groups import story_sentence
 from bright_tether.words.readings.line import few_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
+from bright_tether.words.readings.searched import searched_sentence
 from bright_tether.words.readings.trail import trail_sentence
 from bright_tether.words.said import Said, listed
 
@@ -66,6 +68,7 @@ def strength_reading(findings: Findings) -> Reading:
         beware=(
             *trail_sentence(findings),
             *built_in_sentences(built_in_claims(findings), names),
+            *searched_sentence(searched_claim(findings)),
             *few_sentence(few_claim(findings), names),
         ),
         markings=markings,

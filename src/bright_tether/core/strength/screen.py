@@ -1,0 +1,100 @@
+"""Many columns against each other: a coefficient for each two, with p adjusted for how many were looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from bright_tether.core.compare.groups import holm
+from bright_tether.core.line.plain import fit_line
+from bright_tether.core.pairs import take_pairs
+from bright_tether.core.results import Alternative, Bools, Floats, Interval, Refusal
+from bright_tether.core.strength.kendall import kendall
+from bright_tether.core.strength.pearson import pearson
+from bright_tether.core.strength.spearman import spearman
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Looked:
+    """Two columns by place, over the pairs complete in both; None where there is no value.
+
+    p_holm : p adjusted for all that were looked at (Holm 1979). false_share : the share of false finds that is
+    expected among those with a p as small (Benjamini & Hochberg 1995).
+    """
+
+    first: int
+    second: int
+    n: int
+    value: float | None
+    ci: Interval | None
+    p: float | None
+    p_holm: float | None = None
+    false_share: float | None = None
+
+
+def screen(
+    columns: Sequence[Floats],
+    couples: Sequence[tuple[int, int]],
+    coefficient: str,
+    *,
+    kept: Bools | None,
+    set_aside: Bools | None,
+    alpha: float,
+    alternative: Alternative,
+    level: float,
+    progress: Callable[[int], bool] = lambda done: True,
+) -> tuple[Looked, ...]:
+    """A coefficient for each couple of columns, pairwise complete, and p adjusted over all of them.
+
+    columns : (rows,) each. couples : places of two columns. coefficient : pearson, spearman or kendall.
+    progress is told how many are done and returns whether to go on; what is not done is left out.
+    """
+    rules: dict[str, Any] = {"alpha": alpha, "alternative": alternative, "level": level}
+    found: list[Looked] = []
+    for done, (first, second) in enumerate(couples, 1):
+        pairs = take_pairs(columns[first], columns[second], set_aside=set_aside, kept=kept)
+        value, ci, p = None, None, None
+        try:
+            if coefficient == "pearson":
+                r = pearson(fit_line(pairs), **rules)
+                value, ci, p = r.r, r.ci, r.p
+            elif coefficient == "spearman":
+                rho = spearman(pairs, **rules)
+                value, ci, p = rho.rho, rho.ci, rho.p
+            else:
+                tau = kendall(pairs, **rules)
+                value, ci, p = tau.tau_b, tau.ci, tau.p
+        except Refusal:
+            pass
+        found.append(Looked(first=first, second=second, n=pairs.n, value=value, ci=ci, p=p))
+        if done % 20 == 0 and not progress(done):
+            break
+    return adjusted(found)
+
+
+def adjusted(found: Sequence[Looked]) -> tuple[Looked, ...]:
+    """The same with p adjusted for their number; those without a p are not counted."""
+    at = [place for place, one in enumerate(found) if one.p is not None]
+    p = np.array([found[place].p for place in at], float)
+    both = dict(zip(at, zip(holm(p).tolist(), false_shares(p).tolist(), strict=True), strict=True))
+    none = (None, None)
+    return tuple(
+        replace(one, p_holm=both.get(place, none)[0], false_share=both.get(place, none)[1])
+        for place, one in enumerate(found)
+    )
+
+
+def false_shares(p: Floats) -> Floats:
+    """The least share of false finds at which each would be among the finds, (m,).
+
+    Source: Benjamini & Hochberg 1995, as adjusted p.
+    """
+    order = np.argsort(p, kind="stable")[::-1]
+    ranks = np.arange(p.size, 0, -1)
+    stepped = np.minimum.accumulate(p[order] * p.size / ranks)
+    shares = np.empty(p.size)
+    shares[order] = np.minimum(stepped, 1.0)
+    return shares

@@ -1,0 +1,53 @@
+"""Which columns go with y: every one of them looked at, over the rows in play."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.results import Bools, Floats
+from bright_tether.core.strength.screen import Looked, screen
+from bright_tether.live.findings import Findings
+from bright_tether.tables.column import Column
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Screen:
+    """What was looked at: the columns, and what each two of them give. whole : whether all are done."""
+
+    columns: tuple[Column, ...]
+    looked: tuple[Looked, ...]
+    coefficient: str
+    every: bool
+    kept: Bools
+    whole: bool
+
+
+def look_at_columns(
+    findings: Findings, coefficient: str, every: bool, progress: Callable[[int], bool] = lambda done: True
+) -> Screen:
+    """Look at every column of numbers against y, or at every two of them. every : of all, not of y alone.
+
+    A date is looked at as the time since its first day.
+    """
+    table, y = findings.table, findings.tether.y
+    columns = tuple(column for column in table.columns if column.numeric or column.kind == "date")
+    cells = [_cells(findings, column) for column in columns]
+    place = next((at for at, column in enumerate(columns) if column.id == y), None)
+    if every:
+        couples = [(first, second) for second in range(len(columns)) for first in range(second)]
+    else:
+        couples = [] if place is None else [(at, place) for at in range(len(columns)) if at != place]
+    rules = findings.rules
+    aside = np.isin(table.row_ids, np.array(findings.aside_rows, np.int64))
+    looked = screen(cells, couples, coefficient, kept=findings.kept, set_aside=aside, alpha=rules.alpha,
+                    alternative=rules.alternative, level=rules.level, progress=progress)  # fmt: skip
+    kept = ~aside if findings.kept is None else ~aside & findings.kept
+    return Screen(columns=columns, looked=looked, coefficient=coefficient, every=every, kept=kept,
+                  whole=len(looked) == len(couples))  # fmt: skip
+
+
+def _cells(findings: Findings, column: Column) -> Floats:
+    return findings.along(column) if column.kind == "date" else column.cells
