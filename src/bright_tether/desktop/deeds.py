@@ -25,7 +25,7 @@ from bright_tether.study.pins import Part
 from bright_tether.tables.writing import printable
 from bright_tether.words.causes import said_of
 
-_TABLES = "*.csv *.tsv *.txt *.tab *.xlsx *.xls *.ods *.parquet *.json"
+_TABLES = "*.csv *.tsv *.txt *.tab *.gz *.xlsx *.xls *.ods *.parquet *.arrow *.feather *.json *.sqlite *.db *.duckdb"
 
 
 def add_deeds(window: Window) -> None:

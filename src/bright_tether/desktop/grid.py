@@ -26,6 +26,7 @@ from bright_tether.desktop.parts.table_deeds import TableDeeds
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import cell_changes, changes, row_changes
+from bright_tether.tables.html_table import table_of
 from bright_tether.theme.tokens import Tokens
 
 
@@ -250,7 +251,9 @@ class Grid(QTableView):
 
     def paste_block(self) -> None:
         """Put the clipboard's cells with the first one at the cursor."""
-        block = block_of(sure(QGuiApplication.clipboard()).text())
+        held = sure(sure(QGuiApplication.clipboard()).mimeData())
+        block = table_of(held.html()) if held.hasHtml() else []
+        block = block or block_of(held.text())
         if not block:
             return
         at, session = self.currentIndex(), self._session

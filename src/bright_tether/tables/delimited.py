@@ -36,6 +36,9 @@ class Trouble(StrEnum):
     LONG_CELL = "long_cell"
     TOO_NEW = "too_new"
     NOT_A_STUDY = "not_a_study"
+    NO_TABLES = "no_tables"
+    SEVERAL_FILES = "several_files"
+    NEEDS_DUCKDB = "needs_duckdb"
 
 
 class UnreadableFile(Exception):

@@ -16,6 +16,7 @@ from bright_tether.tables import delimited
 from bright_tether.tables.cells import MISSING_WORDS, NumberStyle, guess_number_style
 from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Column, Kind, column_of_texts, column_of_words, shown
+from bright_tether.tables.databases import SQLITE, is_duckdb, is_sqlite, table_names, table_rows
 from bright_tether.tables.delimited import (
     Trouble,
     UnreadableFile,
@@ -23,16 +24,21 @@ from bright_tether.tables.delimited import (
     file_bytes,
     looks_like_header,
 )
+from bright_tether.tables.packed import unpacked
 from bright_tether.tables.table import Source, Table
 from bright_tether.tables.workbooks import open_workbook, sheet_rows
 from bright_tether.tables.writing import path_text, printable
 
-FileKind = Literal["text", "sheet", "parquet", "json"]
+FileKind = Literal["text", "sheet", "parquet", "arrow", "json", "database"]
 _KINDS: dict[str, FileKind] = {
     ".xlsx": "sheet", ".xlsm": "sheet", ".xls": "sheet", ".ods": "sheet",
-    ".parquet": "parquet", ".json": "json",
+    ".parquet": "parquet", ".json": "json", ".arrow": "arrow", ".feather": "arrow", ".ipc": "arrow",
 }  # fmt: skip
-_STARTS: tuple[tuple[bytes, FileKind], ...] = ((b"PK\x03\x04", "sheet"), (b"PAR1", "parquet"))
+_STARTS: tuple[tuple[bytes, FileKind], ...] = (
+    (b"PK\x03\x04", "sheet"), (b"PAR1", "parquet"), (b"ARROW1", "arrow"), (SQLITE, "database"),
+)  # fmt: skip
+#: Files in which one of several tables is chosen.
+WITH_SHEETS = ("sheet", "database")
 #: Text files above this size take the fast road.
 _LONG = 2_000_000
 #: Columns of a table, and characters of a header: what a person can still work with.
@@ -108,12 +114,14 @@ def guess_plan(content: bytes, name: str) -> ReadPlan:
     """What a file seems to be. Raises UnreadableFile where it is nothing that can be read."""
     if not content[:4096].strip() and not content.strip():
         raise UnreadableFile(Trouble.EMPTY, name)
+    content, name = unpacked(content, name)
     kind = next((known for start, known in _STARTS if content.startswith(start)), None)
+    kind = "database" if is_duckdb(content) else kind
     kind = kind or _KINDS.get(Path(name).suffix.lower(), "text")
     if kind == "json":
         return ReadPlan(kind="json")
     if kind != "text":
-        return ReadPlan(kind=kind, sheet=sheet_names(content, name)[0] if kind == "sheet" else "")
+        return ReadPlan(kind=kind, sheet=sheet_names(content, name)[0] if kind in WITH_SHEETS else "")
     # Of a long text only the start is looked at; what comes after is checked as it is read.
     start = content if len(content) <= _LONG else content[: content.rfind(b"\n", 0, _LONG) + 1] or content
     encoding = delimited.guess_encoding(start, name)
@@ -137,8 +145,9 @@ def guess_plan(content: bytes, name: str) -> ReadPlan:
 @guarded
 def read_content(content: bytes, name: str, table_id: str, plan: ReadPlan) -> Table:
     """The table that a plan makes of a file's bytes. Raises UnreadableFile."""
-    if plan.kind == "parquet":
-        columns = _parquet_columns(content, name)
+    content, name = unpacked(content, name)
+    if plan.kind in ("parquet", "arrow"):
+        columns = _arrow_file_columns(content, name, plan.kind)
     elif plan.kind == "text" and len(content) > _LONG and (found := _long_text_columns(content, plan)):
         columns = found
     else:
@@ -153,7 +162,10 @@ def read_content(content: bytes, name: str, table_id: str, plan: ReadPlan) -> Ta
 
 @guarded
 def sheet_names(content: bytes, name: str) -> list[str]:
-    """The sheets of a workbook."""
+    """The sheets of a workbook, or the tables of a database."""
+    content, name = unpacked(content, name)
+    if is_sqlite(content) or is_duckdb(content):
+        return table_names(content, name)
     names: list[str] = open_workbook(content, name).sheet_names
     return names
 
@@ -175,6 +187,10 @@ def _records(content: bytes, name: str, plan: ReadPlan) -> list[list[str]]:
         return _squared([row for row in rows[plan.start - 1 :] if any(row)], name)
     if plan.kind == "json":
         return _json_records(content, name)
+    if plan.kind == "database":
+        names = table_names(content, name)
+        held = table_rows(content, name, plan.sheet if plan.sheet in names else names[0])
+        return [[_text_of(cell) for cell in row] for row in held]
     text = delimited.decoded(content, name, plan.encoding)
     if plan.start > 1:
         text = "".join(text.splitlines(keepends=True)[plan.start - 1 :])
@@ -241,12 +257,18 @@ def _long_text_columns(content: bytes, plan: ReadPlan) -> tuple[Column, ...] | N
     return _arrow_columns(read, heads, plan.style, plan.dates)
 
 
-def _parquet_columns(content: bytes, name: str) -> tuple[Column, ...]:
+def _arrow_file_columns(content: bytes, name: str, kind: FileKind) -> tuple[Column, ...]:
     import pyarrow as pa
-    from pyarrow import parquet
 
     try:
-        read = parquet.read_table(pa.BufferReader(content))
+        if kind == "parquet":
+            from pyarrow import parquet
+
+            read = parquet.read_table(pa.BufferReader(content))
+        elif content.startswith(b"ARROW1"):
+            read = pa.ipc.open_file(pa.BufferReader(content)).read_all()
+        else:
+            read = pa.ipc.open_stream(pa.BufferReader(content)).read_all()
     except (pa.ArrowException, OSError):
         raise UnreadableFile(Trouble.DAMAGED, name) from None
     if read.num_columns < 2:

@@ -150,5 +150,11 @@ def unreadable(found: UnreadableFile) -> str:
             return f"{name} has a cell in line {detail['line']} that is too long: check its quotes there."
         case Trouble.TOO_NEW:
             return f"{name} was written by a newer version (layout {detail['found']}): open it with that one."
+        case Trouble.NO_TABLES:
+            return f"{name} is a database without a table: choose another."
+        case Trouble.SEVERAL_FILES:
+            return f"{name} holds {detail['found']} files: unpack it, and open those that you need together."
+        case Trouble.NEEDS_DUCKDB:
+            return f"{name} is a DuckDB database, which needs the package duckdb: install it, or write Parquet instead."
         case Trouble.NOT_A_STUDY:
             return f"{name} is not a study or a data package: choose a *.tether file or a table."

@@ -26,7 +26,7 @@ from bright_tether.desktop.session import Session, is_small, unreadable_file
 from bright_tether.tables.clock import ORDERS, DateOrder, canonical, first_unclear, order_told
 from bright_tether.tables.column import shown
 from bright_tether.tables.glance import Glance, glance
-from bright_tether.tables.read_plan import ReadPlan, read_content
+from bright_tether.tables.read_plan import WITH_SHEETS, ReadPlan, read_content
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import printable
 from bright_tether.words import digits as d
@@ -52,7 +52,7 @@ class PreviewPage(QWidget):
         self.setAccessibleName("Preview of the file")
         self._session = session
         self._path = Path()
-        self._content = b""
+        self._content, self._inner = b"", ""
         self._plan = ReadPlan()
         #: Whether a file is on show that nothing was decided of; whether one was taken in; those that wait.
         self._on_show = self._taken = False
@@ -106,7 +106,7 @@ class PreviewPage(QWidget):
                 self._session.notice(unreadable_file(found))
                 self._next(put_up)
                 return
-            self._path, self._content = path, found.content
+            self._path, self._content, self._inner = path, found.content, found.name
             self._name()
             self._show_plan(found.plan, found.sheets)
             self._changed()
@@ -177,7 +177,7 @@ class PreviewPage(QWidget):
         for at, (words, widget) in enumerate((
             ("cells parted by", self.separator), ("decimal mark", self.decimal),
             ("thousands mark", self.thousands), ("encoding", self.encoding), ("starts at row", self.start),
-            ("also missing", self.missing), ("sheet", self.sheet),
+            ("also missing", self.missing), ("sheet or table", self.sheet),
         )):  # fmt: skip
             name = label(words, "quiet")
             grid.addWidget(name, at // 2, at % 2 * 2)
@@ -219,8 +219,9 @@ class PreviewPage(QWidget):
         for entry in (self.header, self.start, self.missing):
             entry.blockSignals(False)
         text, in_sheet = plan.kind == "text", plan.kind == "sheet"
+        several = plan.kind in WITH_SHEETS
         wanted: dict[QWidget, bool] = {field: text or in_sheet for _, field in self._rows}
-        wanted |= {self.sheet: in_sheet, self.separator: text, self.encoding: text}
+        wanted |= {self.sheet: several, self.separator: text, self.encoding: text}
         for name, field in self._rows:
             name.setVisible(wanted[field])
             field.setVisible(wanted[field])
@@ -246,7 +247,7 @@ class PreviewPage(QWidget):
         if cut:
             content = content[: content.rfind(b"\n", 0, _MOST_READ)]
         self._turn += 1
-        turn, name, plan = self._turn, self._path.name, self._plan
+        turn, name, plan = self._turn, self._inner, self._plan
         self.take.setEnabled(False)
 
         def take(found: Table | Exception) -> None:
