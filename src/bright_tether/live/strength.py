@@ -14,6 +14,7 @@ from bright_tether.core.strength.agreement import agreement
 from bright_tether.core.strength.critical import critical_table
 from bright_tether.core.strength.every_pair import Cell, every_pair
 from bright_tether.core.strength.kendall import kendall
+from bright_tether.core.strength.pair_sums import pair_sums
 from bright_tether.core.strength.pearson import covariance, pearson
 from bright_tether.core.strength.reversal import reversal
 from bright_tether.core.strength.row_by_row import RankRows, comparisons, products, rank_rows
@@ -79,6 +80,7 @@ class StrengthResults(Basis):
         """Their cells, (rows,) each."""
         return tuple(column.cells for column in self.number_columns)
 
+    pair_sums = result(pair_sums, Basis.pairs)
     every_pair = family(_every_pair, number_cells, Basis.kept, Basis.row_ids, Basis.aside_rows, Basis.alpha,
                         Basis.alternative, Basis.level)  # fmt: skip
 

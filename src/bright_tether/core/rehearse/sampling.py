@@ -84,6 +84,12 @@ def sampling(
     )  # fmt: skip
 
 
+def drawn_values(draws: Draws) -> dict[str, Floats]:
+    """Slope, intercept and r of each sample, (N,)."""
+    kinds: tuple[Statistic, ...] = ("slope", "intercept", "r")
+    return {kind: _values(draws, kind, "classical", 0.0)[0] for kind in kinds}
+
+
 def _percentile(values: Floats, level: float) -> Interval:
     low, high = np.quantile(values, ((1 - level) / 2, (1 + level) / 2)).tolist()
     return low, high

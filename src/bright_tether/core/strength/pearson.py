@@ -79,11 +79,16 @@ def pearson(fit: Fit, *, alpha: float, alternative: Alternative, level: float) -
     )
 
 
+def critical_t(df: int, alpha: float, alternative: Alternative) -> float | None:
+    """The |t| at which p equals α; None without degrees of freedom."""
+    return t_beyond(alpha / 2 if alternative == "two-sided" else alpha, df) if df >= 1 else None
+
+
 def critical_r(df: int, alpha: float, alternative: Alternative) -> float | None:
     """The |r| at which p equals α: t*/√(df + t*²); None without degrees of freedom."""
-    if df < 1:
+    t = critical_t(df, alpha, alternative)
+    if t is None:
         return None
-    t = t_beyond(alpha / 2 if alternative == "two-sided" else alpha, df)
     return t / math.hypot(math.sqrt(df), t) if math.isfinite(t) else 1.0
 
 

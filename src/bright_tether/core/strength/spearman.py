@@ -13,7 +13,7 @@ from bright_tether.core.line.figures import correlation_of
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
-from bright_tether.core.strength.pearson import critical_r
+from bright_tether.core.strength.pearson import critical_r, critical_t
 from bright_tether.core.tails import t_tail, z_beyond
 
 #: Largest n for which every order of the ranks is gone through.
@@ -31,6 +31,7 @@ class Spearman:
     p_exact: float | None
     ci: Interval | None
     critical: float | None
+    critical_t: float | None
     why: Why
 
 
@@ -49,7 +50,9 @@ def spearman(pairs: Pairs, *, alpha: float, alternative: Alternative, level: flo
     exact, cause = _exact_p(pairs, fit)
     if cause:
         missing["p_exact"] = cause
-    missing |= {} if limit is not None else {"critical": Cause.NO_DEGREES_OF_FREEDOM}
+    missing |= (
+        {} if limit is not None else dict.fromkeys(("critical", "critical_t"), Cause.NO_DEGREES_OF_FREEDOM)
+    )
     if fit.exact:
         missing |= dict.fromkeys(("t", "p", "ci"), Cause.PERFECT_CORRELATION)
         t = p = ci = None
@@ -58,16 +61,18 @@ def spearman(pairs: Pairs, *, alpha: float, alternative: Alternative, level: flo
         p = t_tail(t, df, alternative)
         ci = _interval(rho, fit, level) if fit.n > 3 else None
         missing |= {} if ci else {"ci": Cause.TOO_FEW_PAIRS}
-    return Spearman(rho=rho, t=t, df=df, p=p, p_exact=exact, ci=ci, critical=limit, why=reasons(missing))
+    return Spearman(rho=rho, t=t, df=df, p=p, p_exact=exact, ci=ci, critical=limit,
+                    critical_t=critical_t(df, alpha, alternative), why=reasons(missing))  # fmt: skip
 
 
 def no_spearman(n: int, cause: Cause, *, alpha: float, alternative: Alternative) -> Spearman:
     """What there is without a coefficient: degrees of freedom, and the critical value where n allows one."""
     why = dict.fromkeys(("rho", "t", "p", "p_exact", "ci"), cause)
     limit = critical_r(n - 2, alpha, alternative)
-    why |= {} if limit is not None else {"critical": Cause.NO_DEGREES_OF_FREEDOM}
+    why |= {} if limit is not None else dict.fromkeys(("critical", "critical_t"), Cause.NO_DEGREES_OF_FREEDOM)
     absent: dict[str, None] = dict.fromkeys(("rho", "t", "p", "p_exact", "ci"))
-    return Spearman(**absent, df=n - 2, critical=limit, why=reasons(why))
+    at = critical_t(n - 2, alpha, alternative)
+    return Spearman(**absent, df=n - 2, critical=limit, critical_t=at, why=reasons(why))
 
 
 def _interval(rho: float, fit: Fit, level: float) -> Interval:

@@ -115,6 +115,8 @@ class GatherStep(Stage):
         ties.addWidget(self.slots["y"], 1, 0)
         row = QHBoxLayout()
         row.addWidget(button("Swap x and y", self.swap))
+        self.sums = button("Sums…", self.show_sums, "small", "Sums of x and y")
+        row.addWidget(self.sums)
         row.addStretch()
         ties.addLayout(row, 2, 0)
         ties.addWidget(self.slots["x"], 3, 0)
@@ -173,6 +175,17 @@ class GatherStep(Stage):
     def swap(self) -> None:
         """Let x and y change places."""
         self._session.tie(axes.swap_axes(self._session.history.study, self._session.tether))
+
+    def show_sums(self) -> None:
+        """Σx, Σx², Σxy and what belongs to them."""
+        if self._session.findings.refusal is not None:
+            self._session.notice(
+                "There are no sums before two columns of numbers are tied, with three pairs at least."
+            )
+            return
+        from bright_tether.desktop.parts.sums import SumsPanel
+
+        SumsPanel(self._session, sure(self.window())).show_by(self.sums)
 
     def tie_at_hand(self, axis: str) -> None:
         """Tie the column the cursor stands in."""

@@ -23,6 +23,7 @@ from bright_tether.live.rehearse import BROKEN, TRIED
 from bright_tether.pictures.planning import BrokenPicture, PlanPicture
 from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
 from bright_tether.pictures.sure import sure
+from bright_tether.study import changes, table_changes
 from bright_tether.study.declared import Task
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.grids.rehearse import broken_grid
@@ -120,8 +121,36 @@ class RehearseStep(StageOfViews):
         """Start, or stop and keep what there is."""
         if self.work.busy:
             self.work.stop()
+        elif self._drawn_whole:
+            self.draw_again()
         else:
             self.start()
+
+    @property
+    def _drawn_whole(self) -> bool:
+        drawn = self.outcomes.get(self.view)
+        return isinstance(drawn, Draws) and drawn.done == self.findings.tether.rehearse.draws
+
+    def draw_again(self) -> None:
+        """Draw from the next seed: other samples of the same truth."""
+        session = self._session
+        seed = session.tether.rehearse.seed + 1
+        session.do(
+            changes.change_choice(session.history.study, session.tether, "rehearse", "Draw again", seed=seed)
+        )
+
+    def keep_samples(self) -> None:
+        """Bring the samples' lines in as a table of their own."""
+        drawn, session = self.outcomes.get("samples"), self._session
+        if not isinstance(drawn, Draws) or drawn.done < 2:
+            session.notice("There are no samples yet: draw some in the first view.")
+            return
+        from bright_tether.core.rehearse.sampling import drawn_values
+
+        columns = {f"{name} of a sample": values for name, values in drawn_values(drawn).items()}
+        name = f"{drawn.done} samples, seed {drawn.seed}"
+        session.do_and_show(*table_changes.add_table(session.history.study, name, columns))
+        session.show_step("gather")
 
     def start(self) -> None:
         """Draw what the view asks for."""
@@ -213,7 +242,7 @@ class RehearseStep(StageOfViews):
     def _rest(self) -> None:
         self._looker.stop()
         self.bar.hide()
-        self.go.setText("Draw")
+        self.go.setText("Draw again" if self._drawn_whole else "Draw")
 
     def _say(self, words: str) -> None:
         self.said.setText(words)

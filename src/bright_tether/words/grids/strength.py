@@ -44,6 +44,24 @@ def pairs_grid(findings: Findings) -> Grid:
     return Grid(title="x and y of the pairs in play", heads=heads, rows=tuple(rows))
 
 
+def sums_grid(findings: Findings) -> Grid:
+    """The sums of the pairs in play, to check them against the paper they came from."""
+    one, x, y = findings.pair_sums, findings.x_column.short, findings.y_column.short
+    lines = (
+        ("n", None), (f"Σ {x}", one.sum_x), (f"Σ {y}", one.sum_y), (f"Σ {x}²", one.sum_xx),
+        (f"Σ {y}²", one.sum_yy), (f"Σ {x} · {y}", one.sum_xy), (f"population sd of {x} (÷ n)", one.population_sd_x),
+        (f"population sd of {y} (÷ n)", one.population_sd_y),
+        ("population covariance (÷ n)", one.population_covariance),
+        ("covariance (÷ n − 1)", findings.covariance.covariance),
+    )  # fmt: skip
+    rows = tuple((name, d.grouped(one.n) if name == "n" else _sum(value)) for name, value in lines)
+    return Grid(title="Sums of the pairs in play", heads=("sum", "value"), rows=rows)
+
+
+def _sum(value: float | None) -> str:
+    return d.NONE if value is None else d.entered(float(f"{value:.12g}"))
+
+
 def coefficients_grid(findings: Findings) -> Grid:
     """r, ρ and τ with their intervals, tests and critical values; strong is the deciding one."""
     digits, strong = findings.rules.digits, -1
