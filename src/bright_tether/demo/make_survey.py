@@ -149,8 +149,13 @@ TABLES = {
 def write_survey(folder: Path) -> None:
     """Write every table of the survey as CSV."""
     for name, make in TABLES.items():
-        with (folder / name).open("w", newline="", encoding="utf-8") as file:
-            csv.writer(file, lineterminator="\n").writerows(make())
+        write_rows(folder / name, make())
+
+
+def write_rows(file: Path, rows: list[list[str]]) -> None:
+    """Write one table as CSV."""
+    with file.open("w", newline="", encoding="utf-8") as out:
+        csv.writer(out, lineterminator="\n").writerows(rows)
 
 
 if __name__ == "__main__":

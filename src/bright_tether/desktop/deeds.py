@@ -10,6 +10,7 @@ from typing import Any
 from PyQt6.QtWidgets import QApplication, QFileDialog, QWidget
 
 from bright_tether.account.tables import SUFFIXES, export_table
+from bright_tether.desktop import demos
 from bright_tether.desktop.document import SUFFIX
 from bright_tether.desktop.grid import Grid
 from bright_tether.desktop.layout import change_size
@@ -47,7 +48,9 @@ def _add_files(window: Window) -> None:
     add("Save the study under another name…", "Ctrl+Shift+S", lambda: _save_as(window), study=True)
     add("Call the study something else", "", window.rename_study, study=True)
     add("Write this table to a file…", "Ctrl+Shift+E", lambda: _export(window), study=True)
-    add("Walk the demo study", "", lambda: _walk_demo(window), study=True)
+    add("Walk the demo study", "", lambda: demos.walk_demo(window), study=True)
+    add("Open the second demo: files that keep coming", "", lambda: demos.open_loggers(window), study=True)
+    add("Put the second demo’s files into a folder…", "", lambda: demos.write_loggers(window), study=True)
     add("Walk through the nine steps", "", window.tour.begin)
     add("State a truth and draw pairs from it…", "", lambda: _state_truth(window))
 
@@ -55,7 +58,8 @@ def _add_files(window: Window) -> None:
         return {
             "Open a file…": lambda: _open(window),
             **{f"Open again: {path.stem}": partial(document.open, path) for path in recent[:2]},
-            "Walk the demo study": lambda: _walk_demo(window),
+            "Walk the demo study": lambda: demos.walk_demo(window),
+            "Files that keep coming": lambda: demos.open_loggers(window),
             "State a truth and draw pairs from it…": lambda: _state_truth(window),
         }
 
@@ -282,14 +286,6 @@ def _write_picture(window: Window) -> None:
 
     picture = window.step(window.session.step).picture
     PictureOut(window.session, picture, window).show_by(picture)
-
-
-def _walk_demo(window: Window) -> None:
-    """The demo study in place of a blank one, and the walk through its steps."""
-    from bright_tether.demo.study import demo_study
-
-    if window.document.start(demo_study()):
-        window.tour.begin()
 
 
 def _state_truth(window: Window) -> None:

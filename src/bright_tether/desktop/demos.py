@@ -1,0 +1,44 @@
+"""The studies that ship along, and the files of the second."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog
+
+from bright_tether.desktop.window import Window
+from bright_tether.tables.writing import printable
+from bright_tether.words.causes import said_of
+
+
+def walk_demo(window: Window) -> None:
+    """The demo study in place of a blank one, and the walk through its steps."""
+    from bright_tether.demo.study import demo_study
+
+    if window.document.start(demo_study()):
+        window.tour.begin()
+
+
+def open_loggers(window: Window) -> None:
+    """The second demo study: months stacked, stations joined, sites sampled again."""
+    from bright_tether.demo.loggers import loggers_study
+
+    if window.document.start(loggers_study()):
+        window.session.show_step("gather")
+
+
+def write_loggers(window: Window) -> None:
+    """Put the files of the second demo where they can be dropped from."""
+    folder = QFileDialog.getExistingDirectory(window, "Put the files into")
+    if not folder:
+        return
+    from bright_tether.demo.make_loggers import write_files
+
+    try:
+        names = write_files(Path(folder))
+    except OSError as error:
+        window.session.notice(f"The files could not be written: {said_of(error)}.")
+        return
+    window.session.tell(
+        f"Written into {printable(folder)}: {len(names)} files, from {names[0]} to {names[-1]}."
+    )
