@@ -12,7 +12,9 @@ from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from bright_tether.demo.make_loggers import write_files
 from bright_tether.desktop.start import build
+from bright_tether.study import changes
 
 sys.path.insert(0, str(Path(__file__).parent))
 from hand import let_go
@@ -31,23 +33,42 @@ def look(window) -> None:
     window.session.show_step("look")
 
 
-def column(window) -> None:
-    """One column by itself, with some rows marked."""
+def screening(window) -> None:
+    """Every column of the visits against sediment."""
     window.session.show_step("look")
-    window.step("look").look_at(window.session.tether.x)
-    window.session.mark_rows(frozenset(range(5, 12)))
+    window.opening.look_at_columns()
+    QTest.qWait(300)
+
+
+def stacking(window) -> None:
+    """Six months of the second demo as one table."""
+    folder = loggers()
+    window.opening.open_paths(sorted(folder.glob("tarrow_level_*.csv")))
+    QTest.qWait(300)
+
+
+def rereading(window) -> None:
+    """The second round of visits in place of the first."""
+    folder = loggers()
+    place = folder / "visits.csv"
+    place.write_bytes((folder / "tarrow_round_1.csv").read_bytes())
+    window.session.open_file(place)
+    window.session.do(changes.set_aside(window.session.study, window.session.tether, {3}, "ice"))
+    place.write_bytes((folder / "tarrow_round_2.csv").read_bytes())
+    window.session.reread()
+    QTest.qWait(300)
+
+
+def loggers() -> Path:
+    """The files of the second demo in a folder of their own."""
+    folder = Path(tempfile.mkdtemp())
+    write_files(folder)
+    return folder
 
 
 def strength(window) -> None:
     """The ruler over signed products and ranks."""
     window.session.show_step("strength")
-
-
-def comparisons(window) -> None:
-    """Two surveyors: one row against all others, and the working open."""
-    window.session.show_tether("k3")
-    window.session.show_step("strength")
-    window.step("strength").show_view("comparisons")
 
 
 def line(window) -> None:
@@ -74,13 +95,6 @@ def lineup(window) -> None:
     """The real residuals among those of true lines."""
     window.session.show_step("doubts")
     window.step("doubts").try_lineup()
-
-
-def other_lines(window) -> None:
-    """Other lines beside the present one."""
-    window.session.show_tether("k2")
-    window.session.show_step("line")
-    window.step("line").show_view("other-lines")
 
 
 def compare(window) -> None:
@@ -192,11 +206,11 @@ def dark(window) -> None:
 
 
 SHOTS = {
-    "look": look, "column": column, "strength": strength, "comparisons": comparisons,
-    "doubts": doubts, "remedy": remedy, "lineup": lineup, "other-lines": other_lines,
+    "look": look, "screening": screening, "strength": strength,
+    "doubts": doubts, "remedy": remedy, "lineup": lineup,
     "compare": compare, "forecast": forecast, "rehearse": rehearse, "write-up": write_up,
     "gather": gather, "preview": preview, "slips": slips, "trace": trace, "line": line, "set-aside": aside,
-    "line-dark": dark,
+    "line-dark": dark, "stacking": stacking, "rereading": rereading,
 }  # fmt: skip
 
 

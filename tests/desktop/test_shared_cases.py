@@ -100,10 +100,10 @@ def test_one_row_a_case_is_a_live_table(window):
 
 @pytest.mark.parametrize(
     ("text", "found"),
-    [("site,y\nA,1\nA,2\nB,3\nC,4\n", (3, 4, 2)),  # by its name
-     ("site,y\nA,1\nB,2\nC,3\nD,4\n", None),  # none twice
+    [("site,y\nA,1\nA,2\nB,3\nB,4\nC,4\n", (3, 5, 2)),  # by its name
+     ("site,y\nA,1\nB,2\nC,3\nD,4\n", None), ("site,y\nA,1\nA,1\nB,3\nC,4\n", None),  # none twice
      ("rock,y\nA,1\nA,2\nB,3\nC,4\nB,5\n", None),  # groups, not cases
-     ("sample id,y\n7,1\n7,2\n8,3\n9,4\n", (3, 4, 2)),  # numbers that name
+     ("sample id,y\n7,1\n7,2\n7,3\n8,3\n9,4\n", (3, 5, 3)),  # numbers that name
      ("year,y\n2019,1\n2019,2\n2020,3\n2021,4\n", None)],
 )  # fmt: skip
 def test_columns_that_name_cases(text, found):

@@ -56,7 +56,7 @@ def _cases(column: Column) -> RepeatedCases | None:
         known[text] = known.get(text, 0) + 1
     repeats = [text for text, many in known.items() if many > 1]
     rows, cases = len(texts), len(known)
-    if not repeats or cases < 3 or rows < 4:
+    if cases < 3 or (len(repeats) < 2 and max(known.values(), default=0) < 3):  # one repeat is rather a slip
         return None
     if not named and (cases < _LEAST or rows > _EACH * cases or 2 * len(repeats) < cases):
         return None

@@ -67,6 +67,7 @@ class LookStep(Stage):
         self._column: str | None = None
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
+        head.addWidget(button("What goes with y?", self._look_at_all, "small"))
         head.addWidget(label("look at", "quiet"))
         head.addWidget(self.choice)
         self.lay_out(head, self.pages, tall=self.pages)
@@ -126,7 +127,6 @@ class LookStep(Stage):
         row.addWidget(mutual)
         self._set = button("Limits…", self.open_view, "small")
         row.addWidget(self._set)
-        row.addWidget(button("What goes with y?", self._look_at_all, "small"))
         box = QVBoxLayout(page)
         box.setContentsMargins(0, 0, 0, 0)
         box.addLayout(row)
