@@ -59,10 +59,12 @@ def test_locks_are_pinned_with_digests_and_name_no_host():
 
 
 def test_the_demo_is_made_by_its_script():
+    from bright_tether.demo.make_loggers import write_files
     from bright_tether.demo.make_survey import write_survey
 
     def made(folder):
         write_survey(folder)
+        write_files(folder)
         return {p.name: p.read_bytes() for p in folder.glob("*.csv")}
 
     shipped = {p.name: p.read_bytes() for p in (SOURCE / "demo").glob("*.csv")}
