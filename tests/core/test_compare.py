@@ -223,3 +223,16 @@ def test_one_slope_within_groups_is_that_of_dummies():
     assert told.df == df
     half = stats.t.ppf(0.95, df) * se
     assert told.ci_slope == pytest.approx((b[0] - half, b[0] + half), rel=1e-9)
+
+
+def test_a_common_slope_keeps_its_digits_at_any_scale():
+    draw = np.random.default_rng(4)
+    x, codes = draw.normal(size=30), np.arange(30) % 3
+    y = 2.0 * x + codes + draw.normal(0, 0.1, 30)
+    plain = common_slope(group_lines(split(pairs_of(x, y), codes, ["a", "b", "c"]), Hypotheses()), 0.95)
+    wide, tall = 2.0**-750, 2.0**240
+    scaled = common_slope(
+        group_lines(split(pairs_of(x * wide, y * tall), codes, ["a", "b", "c"]), Hypotheses()), 0.95
+    )
+    assert scaled.slope == pytest.approx(plain.slope * 2.0**990, rel=1e-12)
+    assert scaled.se_slope == pytest.approx(plain.se_slope * 2.0**990, rel=1e-12)

@@ -380,3 +380,10 @@ def test_edits_of_version_1_are_made_again(tmp_path):
         study = decode_edit(line[9:], 1).apply(study)
     assert (study.pins[-1].step, study.pins[-1].view) == ("line", "other-lines")
     assert (study.tethers[0].rehearse.source, study.tethers[0].rehearse.draws) == ("residuals", 60)
+
+
+def test_the_first_record_ends_at_a_line_break_outside_quotes():
+    from bright_tether.study.package import _head
+
+    assert _head(b'"a\nb",c\n1,2\n') == b'"a\nb",c'
+    assert _head(b"a,c\n1,2\n") == b"a,c"

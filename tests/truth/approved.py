@@ -21,6 +21,7 @@ from bright_tether.study.tether import Answer, Picked
 from bright_tether.words.readings.method import method_sentences
 from tests.truth.families import case
 from tests.truth.results import results_of
+from tests.truth.spoken import spoken
 from tests.truth.study import said
 
 FOLDER = Path(__file__).parent / "approved"
@@ -128,6 +129,7 @@ def main():
         text = json.dumps(record_of(family, seed), ensure_ascii=False, separators=(",", ":"))
         (FOLDER / f"{family}.json").write_text(text.replace('},{"', '},\n{"') + "\n", encoding="utf-8")
     (FOLDER / "demo.txt").write_text(demo_words(), encoding="utf-8")
+    (FOLDER / "spoken.txt").write_text(spoken(), encoding="utf-8")
     text = json.dumps(demo_results(), ensure_ascii=False, separators=(",", ":"))
     (FOLDER / "results.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")
 

@@ -5,6 +5,7 @@ import json
 import pytest
 
 from tests.truth.approved import FOLDER, KEPT, demo_results, demo_words, differences, record_of
+from tests.truth.spoken import spoken
 
 
 @pytest.mark.parametrize(("family", "seed"), KEPT)
@@ -20,6 +21,12 @@ def test_every_result_of_the_demo_is_the_approved_one():
 
 def test_every_word_of_the_demo_is_the_approved_one():
     kept, now = (FOLDER / "demo.txt").read_text(encoding="utf-8").splitlines(), demo_words().splitlines()
+    assert [one for one in now if one not in set(kept)] == []
+    assert kept == now
+
+
+def test_words_beyond_the_readings_of_the_demo_are_the_approved_ones():
+    kept, now = (FOLDER / "spoken.txt").read_text(encoding="utf-8").splitlines(), spoken().splitlines()
     assert [one for one in now if one not in set(kept)] == []
     assert kept == now
 

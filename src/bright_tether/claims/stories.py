@@ -204,7 +204,7 @@ def built_in_claims(findings: Findings) -> tuple[BuiltInClaim, ...]:
         if part.id in columns.values() or getattr(whole.formula, "x", None) == part.id:
             found.append(BuiltInClaim(why="own part", whole=whole.short, part=part.short))
     pairs = findings.pairs
-    if pairs.n >= _RUNNING and _rises(pairs.x) and _rises(pairs.y):
+    if findings.clock is None and pairs.n >= _RUNNING and _rises(pairs.x) and _rises(pairs.y):
         found.append(BuiltInClaim(why="running totals", whole=y.short, part=x.short))
     row = findings.tether.one_row
     if any(word in row.lower() for word in ("mean of", "average", "median of")):
@@ -227,7 +227,9 @@ def _repeats(findings: Findings) -> bool:
 
 
 def populations_claim(findings: Findings) -> PopulationsClaim | None:
-    """The first category column whose groups are populations of their own."""
+    """The first category column whose groups are populations of their own; stretches of time are none."""
+    if findings.clock is not None:
+        return None
     for column, within in findings.within_columns:
         if len(within.groups) < 2 or min(group.n for group in within.groups) < LEAST_ROWS:
             continue

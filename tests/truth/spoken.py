@@ -1,0 +1,171 @@
+"""Words that no reading of the demo reaches, kept to be held against what was read: axes, labels, refusals, samples."""
+
+from __future__ import annotations
+
+import msgspec
+
+from bright_tether.core.line.errors import NoErrors
+from bright_tether.core.results import (
+    Cause,
+    ConstantColumn,
+    NegativeWeight,
+    OutOfRange,
+    TooFewPairs,
+)
+from bright_tether.core.strength.row_by_row import TooManyPairs
+from bright_tether.demo.loggers import loggers_study
+from bright_tether.demo.study import demo_study
+from bright_tether.live.basis import BeyondPictures, NothingTied, NotNumbers
+from bright_tether.live.compare import NoOtherLine, NotCombined, NothingCompared
+from bright_tether.live.findings import Findings
+from bright_tether.steps.catalogue import STEPS
+from bright_tether.study import changes, column_changes, row_changes
+from bright_tether.study.choices import CompareChoice, LineChoice, RehearseChoice
+from bright_tether.study.derived import with_tether
+from bright_tether.study.remedies import remedies
+from bright_tether.study.trail import LaterChange
+from bright_tether.tables.delimited import Trouble, UnreadableFile
+from bright_tether.words.axes import MODE_TITLES, even_places, sketch_axes
+from bright_tether.words.causes import cause, refusal, unreadable
+from bright_tether.words.readings.trail import trail_lines, trail_sentence
+
+DOUBTS = ("bend", "spread", "order", "shape", "far-out", "pull")
+_REFUSALS = (
+    TooFewPairs(0), TooFewPairs(1), TooFewPairs(2), ConstantColumn(5, 4.25), NotNumbers("rock"),
+    BeyondPictures("level", 1.23456e300), NothingTied(), TooManyPairs(12_345, 5_000),
+    NoErrors(Cause.LEVERAGE_ONE), NothingCompared(), NoOtherLine("a ⟶ b", TooFewPairs(1)), NotCombined(),
+    NegativeWeight(7, -2.5), OutOfRange(),
+)  # fmt: skip
+
+
+def spoken():
+    """Every line, each once."""
+    lines = [*loggers(), *samples(), *axes(), *labels(), *refusals(), *trails(), *places()]
+    return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
+
+
+def told(reading):
+    """A reading as lines."""
+    yield from (reading.headline, *reading.sentences, reading.caption)
+    yield from (f"! {one}" for one in reading.beware)
+    yield from (f"{one.name} | {one.value} | {one.beside}" for one in reading.figures)
+
+
+def loggers():
+    """The second demo in every step, and with a case and a date forecast."""
+    study = loggers_study()
+    third = study.tethers[2]
+    known = msgspec.structs.replace(
+        third, forecast=msgspec.structs.replace(third.forecast, case="T04", at=(60.0,))
+    )
+    for tether in (*study.tethers, known):
+        findings = Findings(with_tether(study, tether), tether)
+        for step in STEPS:
+            for view in step.views if step.id not in ("write-up", "rehearse") else ():
+                yield from told(step.reading(findings, view.id, None))
+
+
+def samples():
+    """Rehearsals, whole, over few draws."""
+    study = demo_study()
+    rehearse = next(step for step in STEPS if step.id == "rehearse")
+    for at, source in ((0, "line"), (0, "rows"), (0, "residuals"), (4, "truth"), (4, "line")):
+        for statistic in ("slope", "r", "forecast"):
+            tether = msgspec.structs.replace(
+                study.tethers[at],
+                rehearse=RehearseChoice(source=source, draws=60, seed=3, statistic=statistic),
+            )
+            findings = Findings(with_tether(study, tether), tether)
+            for view in rehearse.views:
+                run = view.run(findings).outcome if view.run else None
+                yield f"## {source} {statistic} {view.id}"
+                yield from told(rehearse.reading(findings, view.id, run))
+    sites = loggers_study()
+    tether = msgspec.structs.replace(
+        sites.tethers[2], rehearse=RehearseChoice(source="rows", draws=60, seed=3)
+    )
+    findings = Findings(with_tether(sites, tether), tether)
+    for view in rehearse.views[:1]:
+        yield from told(rehearse.reading(findings, view.id, view.run(findings).outcome))
+
+
+def axes():
+    """The axes of every way of showing the residuals, plain, standardised and weighted."""
+    study = demo_study()
+    first = study.tethers[0]
+    for line in (LineChoice(), LineChoice(weight_pattern="inverse-x")):
+        tether = msgspec.structs.replace(first, line=line)
+        findings = Findings(with_tether(study, tether), tether)
+        for mode in MODE_TITLES:
+            for standardised in (False, True):
+                across, up = sketch_axes(findings, mode, standardised)
+                yield f"{mode} {standardised}: {across} | {up}"
+
+
+def labels():
+    """What changes are called: remedies for every doubt, rows moved and taken out, columns worked out."""
+    study = demo_study()
+    for tether in study.tethers[:3]:
+        rows = frozenset(study.table(tether.table).row_ids[:2].tolist())
+        for doubt in DOUBTS:
+            for some in (frozenset(), rows, frozenset(list(rows)[:1])):
+                for one in remedies(study, tether, doubt, some):
+                    yield f"remedy {tether.id} {doubt}: {one.words} | {one.edit.label}"
+                    after = one.edit.apply(study)
+                    yield from (column.name for column in after.table(tether.table).columns[-2:])
+        for many in (1, 2, 3):
+            ids = study.table(tether.table).row_ids[:many].tolist()
+            for edit in (
+                row_changes.move_rows(study, tether.table, ids, 2),
+                row_changes.add_rows(study, tether.table, many),
+                row_changes.delete_rows(study, tether.table, ids),
+                changes.set_aside(study, tether, set(ids), "why"),
+            ):
+                yield edit.label
+        for what in ("residual", "fitted", "leverage", "cooks_d"):
+            yield column_changes.keep_figure(study, tether, what).label
+
+
+def refusals():
+    """Why there is no line, why a file gives no table, why a quantity has no value."""
+    for one in _REFUSALS:
+        yield refusal(one, "depth", "flow")
+    yield cause(None)
+    for code in Cause:
+        yield f"{code}: {cause(code)}"
+    detail = {"line": 3, "found": 5_000, "wanted": 2, "most": 4_000, "column": 7, "said": "locked"}
+    for trouble in Trouble:
+        yield unreadable(UnreadableFile(trouble, "a file.csv", **detail))
+
+
+def trails():
+    """Changes made with results in view: none to five of them."""
+    study, kinds = demo_study(), ("alpha", "alternative", "decide", "set aside", "brought back")
+    for many in range(6):
+        trail = tuple(
+            LaterChange(what=kinds[at % 5], before="2" if at > 2 else "0.05", after="why" if at > 2 else "0.01",
+                        when=f"2026-01-0{at + 1}T10:00", tether=None)
+            for at in range(many)
+        )  # fmt: skip
+        findings = Findings(msgspec.structs.replace(study, trail=trail), study.tethers[0])
+        yield f"{many}: {' / '.join(trail_lines(findings))}"
+        yield from trail_sentence(findings)
+    grouped = msgspec.structs.replace(study.tethers[3], compare=CompareChoice(
+        group=study.table("t4").named("rock").id, height_at=40.0))  # fmt: skip
+    findings = Findings(with_tether(study, grouped), grouped)
+    yield f"three groups: heights {findings.comparison.heights}, {len(findings.comparison.groups)} lines"
+
+
+def places():
+    """Readable places between two ends."""
+    for low, high in (
+        (0.0, 1.0),
+        (-3.2, 7.9),
+        (0.001, 0.0042),
+        (10.0, 10.0),
+        (-1e6, 4e6),
+        (99.5, 100.5),
+        (0.0, 5.0),
+    ):
+        for most in (3, 5, 9):
+            yield f"{low} {high} {most}: {even_places(low, high, most)}"
