@@ -6,6 +6,7 @@ from PyQt6.QtGui import QDropEvent
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton, QTableWidget
 
 from bright_tether.desktop.parts.joining import JoinPanel
+from bright_tether.study import changes
 from hand import click, named, press, read, write
 
 HEADS = {4: "time,level (m),turb (NTU)"}
@@ -118,3 +119,60 @@ def test_two_tables_are_joined_by_an_identifier(open_window, csv_file):
     write(line, "one visit")
     press(line, Qt.Key.Key_Return)
     assert window.session.tether.one_row == "one visit"
+
+
+def test_a_further_month_goes_under_those_that_are_there(window, months, tmp_path):
+    drop(window, months[:4])
+    click(named(window, "time: day first"))
+    choose(named(window, "turb (NTU) goes with", QComboBox), "turbidity (NTU)")
+    click(named(window, "One table of all"))
+    session = window.session
+    first = int(session.table.row_ids[0])
+    session.do(changes.set_aside(session.study, session.tether, {first}, "ice"))
+    late = tmp_path / "Logger 07.csv"
+    late.write_text(
+        "time,level (m),turb (NTU),note\n" + "".join(f"{day}/07/2021,1.{day},30,x\n" for day in range(13, 16))
+    )
+    drop(window, [late])
+    assert read(window, "stacking title") == "“Logger 07”: 3 rows, 4 columns"
+    assert named(window, "Add to the stacked table").text() == "Add to Logger"
+    click(named(window, "Add to the stacked table"))
+    table = session.table
+    assert [column.name for column in table.columns] == [
+        "file",
+        "time",
+        "level (m)",
+        "turbidity (NTU)",
+        "note",
+    ]
+    assert table.rows == 35
+    assert table.columns[0].cells[-1] == "Logger 07"
+    assert table.columns[3].cells[-1] == 30
+    assert table.columns[4].cells[0] == ""
+    assert [one.row for one in session.tether.asides] == [first]
+    grid = window.step("gather").grid.grid
+    tip = grid.headerData(34, Qt.Orientation.Vertical, Qt.ItemDataRole.ToolTipRole)
+    assert tip == "from Logger 07, row 3"
+    session.undo()
+    assert session.table.rows == 32
+
+
+def test_the_files_of_a_made_table_are_looked_at_again(window, months):
+    drop(window, months[:2])
+    click(named(window, "time: day first"))
+    click(named(window, "One table of all"))
+    press(window, Qt.Key.Key_F5)
+    assert read(window, "notice text") == "2 files looked at: nothing has changed since it was read here."
+    months[1].write_text(months[1].read_text() + "09/02/2021,5,50\n")
+    press(window, Qt.Key.Key_F5)
+    click(named(window, "See what changed"))
+    assert "1 row new" in read(window, "reread says")
+    click(named(window, "Take the file in as it is now"))
+    assert window.session.table.rows == 17
+
+
+def test_a_column_that_is_text_in_one_file_is_said(window, tmp_path):
+    for name, cells in (("a", "1,2\n2,3\n3,4\n"), ("b", "low,2\nhigh,3\nlow,5\nlow,6\n")):
+        (tmp_path / f"{name}.csv").write_text(f"level,y\n{cells}")
+    drop(window, [tmp_path / "a.csv", tmp_path / "b.csv"])
+    assert "level holds category and number (b): as one column it is text." in read(window, "stacking says")

@@ -110,6 +110,14 @@ def files(folder):
         "ragged.csv": "a,b\n1,2,3\n4\n",
         "exact.csv": "a,b\n" + "".join(f"{at},{2 * at + 1}\n" for at in range(9)),
         "bad.tether": "PK nothing",
+        "month 1.csv": "when,level (m),g\n"
+        + "".join(f"0{at}/03/2021,{at * 1.5},{'uv'[at % 2]}\n" for at in range(1, 9)),
+        "month 2.csv": "when,level (cm),g\n"
+        + "".join(f"{at}/04/2021,{at * 2},{'uv'[at % 2]}\n" for at in range(11, 29)),
+        "times.csv": "at,y,w\n"
+        + "".join(f"2021-03-0{1 + at // 9} {at % 9:02}:00,{at * at % 11},{at}\n" for at in range(40)),
+        "sites.csv": "site,y,x\n" + "".join(f"S{at % 5},{at * 3 % 17},{at + at % 4}\n" for at in range(30)),
+        "list.csv": "site,height (m)\nS0,10\nS1,20\nS1,25\ns2,30\nS9,90\n",
         "picture.svg": "<svg xmlns='http://www.w3.org/2000/svg'><image href='file:///etc/passwd'/></svg>",
     }
     for name, text in texts.items():
@@ -187,7 +195,13 @@ class Monkey:
             self._answers.append(1)
             return (str(self.files[len(self._answers) % len(self.files)]), "")
 
-        answers = {(QFileDialog, "getSaveFileName"): answer, (QFileDialog, "getOpenFileNames"): opened}
+        def several(*arguments, **named):
+            name, kind = opened()
+            return ([name, *([opened()[0]] if len(self._answers) % 3 else [])], kind)
+
+        answers = {(QFileDialog, "getSaveFileName"): answer, (QFileDialog, "getOpenFileName"): opened,
+                   (QFileDialog, "getOpenFileNames"): several,
+                   (QFileDialog, "getExistingDirectory"): lambda *_, **__: str(self.folder / "files")}  # fmt: skip
         answers |= {(kind, "exec"): lambda dialog: 0 for kind in (QDialog, QPrintDialog, QPrintPreviewDialog)}
         self._was = [(kind, name, getattr(kind, name)) for kind, name in answers]
         for (kind, name), put in answers.items():
@@ -461,7 +475,17 @@ class Monkey:
 
     def _file(self, a, b, c):
         path = self.files[a % len(self.files)]
-        if c % 3:
+        if c % 7 == 0:
+            self.window.opening.open_paths(
+                [path, self.files[b % len(self.files)], self.files[(a + b) % len(self.files)]]
+            )
+        elif c % 7 == 1 and path.suffix == ".csv" and path.exists():
+            lines = path.read_text().splitlines(keepends=True)
+            path.write_text(
+                "".join([lines[0], *lines[2:], *lines[1 + b % 3 : 3]])
+            )  # a row less, or another order
+            self.window.session.reread()
+        elif c % 3:
             self.window.session.open_file(path)
         else:
             self.window.opening.open_path(path)

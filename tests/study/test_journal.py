@@ -224,3 +224,27 @@ def test_a_state_folder_that_cannot_be_used_holds_nothing_up(tmp_path, monkeypat
     assert members(recover(found).history.study) == members(history.study)
     throw_away(found)
     assert wrecks() == []
+
+
+def test_a_source_near_the_study_is_found_again_after_a_crash(tmp_path, csv_file):
+    from bright_tether.study import changes, table_changes
+    from bright_tether.study.journal import recover
+    from bright_tether.study.ledger import Ledger
+    from bright_tether.study.package import open_study, save_study
+    from bright_tether.study.study import Study
+    from bright_tether.tables.read_plan import read_file
+    from bright_tether.tables.writing import digest_of
+
+    table = read_file(csv_file("x,y\n1,2\n2,4\n3,7\n"))
+    study = Study(tables=(table,), tethers=(table_changes.first_tether(table, "k1"),))
+    place = tmp_path / "s.tether"
+    save_study(study, place)
+    study = open_study(place)
+    for carries in (False, True):
+        ledger = Ledger(study)
+        ledger.begin(study, place, digest_of(place), carries=carries)
+        edit = changes.rename_study(study, "again")
+        ledger.note(edit, edit.apply(study))
+        found = recover(ledger._journal.folder).history.study
+        assert found.tables[0].source.path == table.source.path
+        ledger.drop()

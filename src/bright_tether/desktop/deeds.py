@@ -65,7 +65,7 @@ def _add_files(window: Window) -> None:
 
     session.ways_in = ways_in
     window.show_findings()
-    add("Read the table's file again", "F5", session.reread, lambda: session.table.source is not None)
+    add("Read the table's file again", "F5", window.sources.read_again, window.sources.has_file)
     add("Read points off a picture on the clipboard", "", lambda: window.opening.read_picture(None))
     add("Take up unsaved work", "", window.offer_unfinished, lambda: bool(document.unfinished()))
 

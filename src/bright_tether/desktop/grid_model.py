@@ -12,6 +12,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.study import cell_changes
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown, usual_decimals
+from bright_tether.tables.made import origin_of
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.columns import head_words
@@ -167,7 +168,7 @@ class GridModel(QAbstractTableModel):
             if role == Qt.ItemDataRole.DisplayRole:
                 place = self.order.place(section)
                 return str(place + 1) if place < self._session.table.rows else "+"
-            return None
+            return self._origin(section) if role == Qt.ItemDataRole.ToolTipRole else None
         column = self.column(section)
         tether = self._session.tether
         if role == Qt.ItemDataRole.DisplayRole:
@@ -185,6 +186,16 @@ class GridModel(QAbstractTableModel):
             how = column.kind if column.measured else "worked out"
             return f"{column.name}: {how}; drag it onto an axis, double-click to rename it"
         return None
+
+    def _origin(self, section: int) -> str | None:
+        """Where a row of a made table comes from."""
+        row, study = self.row_id(section), self._session.study
+        found = origin_of(self._session.table, row) if row is not None else None
+        source = next((one for one in study.tables if found and one.id == found[0]), None)
+        if found is None or source is None:
+            return None
+        places = source.places([found[1]])
+        return f"from {source.name}, row {int(places[0]) + 1}" if places.size else None
 
     def _note(self, column: Column) -> str:
         """The kind of a column, how many cells are missing, and whether it orders what is shown."""

@@ -13,7 +13,7 @@ from bright_tether.desktop.document import SUFFIX, Document
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.theming import Theme
 from bright_tether.study.package import is_package
-from bright_tether.tables.table import Table
+from bright_tether.tables.table import Stack, Table
 from bright_tether.theme.tokens import Tokens
 
 #: Pictures of plots, to read points off.
@@ -46,9 +46,10 @@ class Opening(QObject):
         """Open files; several tables are offered as one, or one after the other."""
         tables = [path for path in paths if not _is_study(path) and path.suffix.lower() not in PICTURES]
         for path in paths:
-            if len(tables) < 2 or path not in tables:
+            alone = len(tables) < 2 and not isinstance(self._session.table.recipe, Stack)
+            if alone or path not in tables:
                 self.open_path(path)
-        if len(tables) > 1:
+        if len(tables) > 1 or (tables and isinstance(self._session.table.recipe, Stack)):
             page = self._stack_page()
             page.show_files(tables, self._putting_up(page), self._open_each)
 

@@ -7,8 +7,10 @@ from functools import partial
 from PyQt6.QtCore import QObject
 
 from bright_tether.desktop.session import Session
+from bright_tether.tables.made import sources_of
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import digest_of, printable, text_path
+from bright_tether.words import digits as d
 
 #: Size and time of a file, by which most looks end.
 _Stamp = tuple[int, int]
@@ -23,12 +25,40 @@ class Sources(QObject):
         #: Of each path the stamp and the digest it was last seen with.
         self._seen: dict[str, tuple[_Stamp, str]] = {}
         self._said: set[tuple[str, str]] = set()
+        self._unchanged: set[str] = set()
 
     def look(self) -> None:
         """Look at every source that has another stamp than when it was last looked at."""
         for table in self._session.history.study.tables:
             if table.source is not None and table.source.digest:
                 self._look_at(table)
+
+    def has_file(self) -> bool:
+        """Whether the table at hand, or one that it is made of, was read from a file."""
+        return bool(self._of_table())
+
+    def read_again(self) -> None:
+        """Read the file of the table at hand again; of a made table, say which of its files have changed."""
+        session = self._session
+        if session.table.source is not None:
+            session.reread()
+            return
+        tables = self._of_table()
+        self._said -= {
+            said for said in self._said if said[0] in {one.source.path for one in tables if one.source}
+        }
+        self._unchanged = {one.id for one in tables}
+        for table in tables:
+            self._look_at(table)
+        if self._unchanged and not session.busy:
+            session.tell(
+                f"{d.count(len(tables), 'file')} looked at: {d.count(len(self._unchanged), 'is', 'are')} as read here."
+            )
+
+    def _of_table(self) -> list[Table]:
+        table, study = self._session.table, self._session.history.study
+        wanted = {table.id, *sources_of(table.recipe)}
+        return [one for one in study.tables if one.id in wanted and one.source is not None]
 
     def _look_at(self, table: Table) -> None:
         source = table.source
@@ -59,6 +89,7 @@ class Sources(QObject):
         if (source.path, digest) in self._said:
             return
         self._said.add((source.path, digest))
+        self._unchanged.discard(table.id)
         session.offer(
             f"“{printable(text_path(source.path).name)}” has changed since it was read here.",
             {"See what changed": partial(session.reread, table.id)},

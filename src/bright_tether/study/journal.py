@@ -24,8 +24,9 @@ import msgspec
 from bright_tether.study.codec import decode_edit, encode_edit, weight
 from bright_tether.study.edits import Edit
 from bright_tether.study.history import History
-from bright_tether.study.package import VERSION, open_study, save_study
+from bright_tether.study.package import VERSION, read_package, save_study
 from bright_tether.study.study import Study
+from bright_tether.tables.delimited import file_bytes
 from bright_tether.tables.writing import lives, path_text, printable, sync_folder, text_path, whole_file
 
 #: Changes of this many bytes in one line go into a new base instead.
@@ -100,7 +101,7 @@ class Journal:
         base, edits = self.folder / f"base-{number}.tether", self.folder / f"edits-{number}"
         try:
             if carries or not (self._saved and self._digest and _copied(self._saved, self._digest, base)):
-                save_study(study, base, private=True, backup=False)
+                save_study(study, base, private=True, backup=False, near=False)
             saved = path_text(self._saved) if self._saved else None
             start = Start(printable(study.title), saved, self._digest, carries, VERSION)
             with whole_file(edits, private=True) as file:
@@ -238,14 +239,17 @@ def recover(folder: Path) -> Recovered:
     start, lines, lost = (None, [], 0) if number is None else _told(folder / f"edits-{number}")
     if start is None:
         raise OSError(5, "the record is damaged")
-    history = History(open_study(folder / f"base-{number}.tether"))
+    saved, base = text_path(start.saved) if start.saved else None, folder / f"base-{number}.tether"
+    # a base may be a copy of the file that was saved: what stands near that is seen from there
+    study = read_package(file_bytes(base), base.name, saved.parent if saved else None)
+    history = History(study)
     for at, line in enumerate(lines):
         try:
             history = history.after(decode_edit(line, start.version))
         except Exception:  # whatever a damaged change does: the ones before it stand
             lost += len(lines) - at
             break
-    return Recovered(history, text_path(start.saved) if start.saved else None, lost, start.digest)
+    return Recovered(history, saved, lost, start.digest)
 
 
 class Hold:

@@ -10,7 +10,7 @@ import numpy as np
 from bright_tether.study.edits import Edit, PutTable, PutTether, Several, SingleEdit
 from bright_tether.study.names import free_name
 from bright_tether.study.study import Study
-from bright_tether.study.table_changes import first_tether, is_untouched
+from bright_tether.study.table_changes import first_tether, is_untouched, replace_table
 from bright_tether.tables.column import Column
 from bright_tether.tables.formula import FromOthers
 from bright_tether.tables.made import remade
@@ -29,6 +29,44 @@ def stack_tables(
     taken = {line.name for line in lines}
     heads = [(free_name(head, taken), {}), *((line.name, line.of) for line in lines)]
     return _made(study, tables, Stack(parts), name, heads, f"Stack {len(tables)} tables")
+
+
+def add_parts(study: Study, table_id: str, tables: Sequence[Table], lines: Sequence[Line]) -> Edit:
+    """Further tables under those that a table is stacked of; its rows, and what hangs on them, stay.
+
+    tables : new ones. lines : the columns of all its parts and of these, as matched.
+    """
+    made = study.table(table_id)
+    recipe = made.recipe
+    if not isinstance(recipe, Stack):
+        raise ValueError("only a stacked table takes further parts")
+    label = f"Add {', '.join(table.name for table in tables)} to {made.name}"
+    edits: list[SingleEdit] = []
+    present, names = study, {table.name for table in study.tables}
+    for table in tables:
+        own = free_name(table.name, names)
+        names.add(own)
+        put = PutTable(label=label, at=len(present.tables), table=msgspec.structs.replace(table, name=own))
+        edits.append(put)
+        present = put.apply(present)
+    last = max(part.number for part in recipe.parts)
+    parts = tuple(Part(last + at, table.id, table.name) for at, table in enumerate(tables, 1))
+    columns, left = list(made.columns), list(lines)
+    for at, column in enumerate(columns):
+        held = column.formula.of if isinstance(column.formula, FromOthers) else {}
+        line = next((one for one in left if set(one.of.items()) & set(held.items())), None)
+        if line is not None:
+            left.remove(line)
+            columns[at] = msgspec.structs.replace(column, formula=FromOthers(held | line.of))
+    grown = msgspec.structs.replace(made, columns=tuple(columns), recipe=Stack((*recipe.parts, *parts)))
+    taken = {column.name for column in columns}
+    for line in left:
+        blank = Column(id=grown.fresh_column_id(), name=free_name(line.name, taken), kind="text",
+                       cells=np.empty(0, object), formula=FromOthers(line.of))  # fmt: skip
+        taken.add(blank.name)
+        grown = msgspec.structs.replace(grown, columns=(*grown.columns, blank))
+    after = remade(grown, {one.id: one for one in present.tables})
+    return Several(label=label, edits=(*edits, *replace_table(present, made, after, label).edits))
 
 
 def join_tables(study: Study, join: Join, name: str = "") -> tuple[Edit, str]:

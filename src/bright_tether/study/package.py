@@ -91,13 +91,16 @@ def study_schema() -> dict[str, Any]:
     } | schema
 
 
-def save_study(study: Study, path: Path, *, private: bool = False, backup: bool = True) -> None:
+def save_study(
+    study: Study, path: Path, *, private: bool = False, backup: bool = True, near: bool = True
+) -> None:
     """Write a study so that at every instant the old file or the new one is there, whole.
 
-    backup : the file it replaces stays as one backup (name~). Raises OSError.
+    backup : the file it replaces stays as one backup (name~). near : sources near it are kept as seen from there.
+    Raises OSError.
     """
     with whole_file(path, private=private, before=_back_up if backup else lambda target: None) as file:
-        write_package(study, file, path.absolute().parent)
+        write_package(study, file, path.absolute().parent if near else None)
 
 
 def _back_up(target: Path) -> None:

@@ -25,6 +25,11 @@ def stack_words(tables: Sequence[Table], lines: Sequence[Line]) -> str:
     return f"{len(tables)} tables as one: {d.count(rows, 'row')}, {d.count(columns, 'column')}"
 
 
+def one_words(table: Table) -> str:
+    """A single file beside a stacked table."""
+    return f"“{table.name}”: {d.count(table.rows, 'row')}, {d.count(len(table.columns), 'column')}"
+
+
 def stack_name(names: Sequence[str]) -> str:
     """What the tables have in common, else how many they are."""
     alike = takewhile(lambda letters: len(set(letters)) == 1, zip(*names, strict=False))
@@ -49,6 +54,17 @@ def line_words(line: Line, lines: Sequence[Line], tables: Sequence[Table]) -> st
 def column_words(column: Column, line: Line) -> str:
     """What a table has of a column: its kind, and its head where that is another."""
     return column.kind if column.name == line.name else f"{column.name} · {column.kind}"
+
+
+def mixed_words(line: Line, tables: Sequence[Table]) -> str:
+    """A column that holds other things in some tables, so that all of it becomes text; "" where it does not."""
+    columns = columns_in(line, tables)
+    kinds = {column.kind for column in columns}
+    if len(kinds) == 1 or not kinds & {"number", "date"}:
+        return ""
+    odd = [table.name for table, column in zip((t for t in tables if t.id in line.of), columns, strict=True)
+           if column.kind not in ("number", "date")]  # fmt: skip
+    return f"{line.name} holds {listed(sorted(kinds))} ({listed_short(odd)}): as one column it is text."
 
 
 def date_question(line: Line, tables: Sequence[Table]) -> str:

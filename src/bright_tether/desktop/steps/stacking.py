@@ -21,16 +21,20 @@ from bright_tether.desktop.parts.grids import figures_table
 from bright_tether.desktop.parts.widgets import button, card, emptied, label
 from bright_tether.desktop.session import Session, is_small, unreadable_file
 from bright_tether.pictures.sure import sure
-from bright_tether.study.making import fresh_ids, stack_tables
+from bright_tether.study.making import add_parts, fresh_ids, stack_tables
 from bright_tether.tables.clock import ORDERS, DateOrder
+from bright_tether.tables.formula import FromOthers
+from bright_tether.tables.made import sources_of
 from bright_tether.tables.matching import Line, Place, could_go_with, date_order, dated, lines_of
 from bright_tether.tables.read_plan import read_file
-from bright_tether.tables.table import Table
+from bright_tether.tables.table import Stack, Table
 from bright_tether.words.stacking import (
     OWN_COLUMN,
     column_words,
     date_question,
     line_words,
+    mixed_words,
+    one_words,
     stack_name,
     stack_words,
 )
@@ -50,6 +54,8 @@ class StackPage(QWidget):
         self._paths: list[Path] = []
         self._unread: list[str] = []
         self._same: dict[Place, Place] = {}
+        #: What the table at hand is stacked of, where files could be put under it.
+        self._held: list[Table] = []
         #: What looks at each file by itself, where these are files.
         self._look: Callable[[Sequence[Path]], object] = lambda paths: None
         self._title = label(kind="heading", wrap=True, name="stacking title")
@@ -61,12 +67,14 @@ class StackPage(QWidget):
         self.head.setMaximumWidth(160)
         self.one = button("One table", self.accept, "main", "One table of all")
         self.each = button("A table each…", self._each, name="A table each")
+        self.more = button("", self.add, name="Add to the stacked table")
         deeds = QHBoxLayout()
         deeds.addWidget(label("which table a row is from stands in", "quiet"))
         deeds.addWidget(self.head)
         deeds.addStretch()
         deeds.addWidget(button("Leave them", self.leave, name="Leave the tables"))
         deeds.addWidget(self.each)
+        deeds.addWidget(self.more)
         deeds.addWidget(self.one)
         asked = QWidget()
         asked.setObjectName("readingInner")
@@ -117,7 +125,10 @@ class StackPage(QWidget):
             self._session.notice(" ".join(self._unread))
             return
         self._tables, self._same = tables, {}
+        self._held = self._parts_at_hand() if self._paths else []
         self.each.setVisible(bool(self._paths))
+        self.more.setVisible(bool(self._held))
+        self.more.setText(f"Add to {self._session.table.name}")
         self.head.setText("file" if self._paths else "table")
         self._fill()
         put_up()
@@ -136,6 +147,38 @@ class StackPage(QWidget):
         session.do_and_show(*stack_tables(session.history.study, self._tables, self.lines, name, head))
         self.done.emit(True)
 
+    def add(self) -> None:
+        """Put the files under those that the table at hand is stacked of."""
+        session, study = self._session, self._session.history.study
+        lines = self._grown_lines
+        session.do(add_parts(study, session.table.id, self._tables, lines))
+        self.done.emit(True)
+
+    @property
+    def _grown_lines(self) -> tuple[Line, ...]:
+        """The columns of the table at hand, and which columns of the files go with them: by any name they had."""
+        made = self._session.table
+        same = dict(self._same)
+        for table in self._tables:
+            for column in table.columns:
+                for own in made.columns:
+                    of = own.formula.of if isinstance(own.formula, FromOthers) else {}
+                    names = {own.name} | {
+                        part.column(of[part.id]).name for part in self._held if part.id in of
+                    }
+                    if of and column.name in names and (table.id, column.id) not in same:
+                        same[table.id, column.id] = next(iter(of.items()))
+        for own in made.columns:
+            places = list(own.formula.of.items()) if isinstance(own.formula, FromOthers) else []
+            same |= dict.fromkeys(places[1:], places[0]) if places else {}
+        return lines_of([*self._held, *self._tables], same)
+
+    def _parts_at_hand(self) -> list[Table]:
+        recipe, study = self._session.table.recipe, self._session.history.study
+        held = {table.id: table for table in study.tables}
+        parts = [held[one] for one in sources_of(recipe) if one in held] if isinstance(recipe, Stack) else []
+        return parts
+
     def leave(self) -> None:
         """Leave the tables."""
         self.done.emit(False)
@@ -153,10 +196,12 @@ class StackPage(QWidget):
                 self._ask_line(line, lines)
         self._scroll.setVisible(self._questions.count() > 0)
         self._scroll.setFixedHeight(min(46 * self._questions.count() + 12, 242))
-        self._title.setText(stack_words(tables, lines))
-        self._said.setText(" ".join([*self._unread, *([waiting] if waiting else [])]))
+        self._title.setText(stack_words(tables, lines) if len(tables) > 1 else one_words(tables[0]))
+        mixed = [words for line in lines if (words := mixed_words(line, tables))]
+        self._said.setText(" ".join([*self._unread, *mixed, *([waiting] if waiting else [])]))
         self._said.setVisible(bool(self._said.text()))
         self.one.setEnabled(not waiting and len(tables) > 1)
+        self.more.setEnabled(not waiting)
         self._fill_table(lines)
 
     def _ask_dates(self, lines: Sequence[Line]) -> str:
