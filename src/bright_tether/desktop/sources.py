@@ -50,10 +50,9 @@ class Sources(QObject):
         self._unchanged = {one.id for one in tables}
         for table in tables:
             self._look_at(table)
-        if self._unchanged and not session.busy:
-            session.tell(
-                f"{d.count(len(tables), 'file')} looked at: {d.count(len(self._unchanged), 'is', 'are')} as read here."
-            )
+        if len(self._unchanged) == len(tables) and not session.busy:
+            files = d.count(len(tables), "file")
+            session.tell(f"{files} looked at: nothing has changed since it was read here.")
 
     def _of_table(self) -> list[Table]:
         table, study = self._session.table, self._session.history.study

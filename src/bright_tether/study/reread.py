@@ -261,9 +261,10 @@ def _columns_like(table: Table, fresh: Table) -> list[Column]:
         column_id = old.id if old else next(f"c{n}" for n in range(at + 1, 10**6) if f"c{n}" not in taken)
         taken.add(column_id)
         if old is not None:
-            column = msgspec.structs.replace(
-                column.of_kind(old.kind, fresh.row_ids), low=old.low, high=old.high, name=old.name
-            )
+            read = column.of_kind(old.kind, fresh.row_ids)
+            if old.kind == "date" and old.dates is not None and not column.numeric:
+                read = column.with_dates(old.dates)  # as it was said here
+            column = msgspec.structs.replace(read, low=old.low, high=old.high, name=old.name)
         matched.append(msgspec.structs.replace(column, id=column_id))
     return matched
 
