@@ -1,7 +1,7 @@
 """What a person does at the window: find by name, click, type, drag, read."""
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
-from PyQt6.QtGui import QContextMenuEvent
+from PyQt6.QtCore import QEvent, QMimeData, QPoint, QPointF, Qt, QUrl
+from PyQt6.QtGui import QContextMenuEvent, QDropEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLabel, QMenu, QWidget
 
@@ -117,4 +117,20 @@ def ask_menu(widget, spot=None, by_keys=False):
     reason = QContextMenuEvent.Reason.Keyboard if by_keys else QContextMenuEvent.Reason.Mouse
     spot = spot or widget.rect().center()
     QApplication.sendEvent(widget, QContextMenuEvent(reason, spot, widget.mapToGlobal(spot)))
+    QApplication.processEvents()
+
+
+def drop_files(window, *paths):
+    """Let files go over the window."""
+    carried = QMimeData()
+    carried.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
+    spot, none = QPointF(9, 9), Qt.KeyboardModifier.NoModifier
+    window.dropEvent(QDropEvent(spot, Qt.DropAction.CopyAction, carried, Qt.MouseButton.LeftButton, none))
+    QApplication.processEvents()
+
+
+def choose(box, words):
+    """Pick the first item of a list that holds these words, as a hand would."""
+    box.setCurrentIndex(next(at for at in range(box.count()) if words in box.itemText(at)))
+    box.activated.emit(box.currentIndex())
     QApplication.processEvents()

@@ -2,12 +2,12 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QMimeData, QPoint, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent, QGuiApplication
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from hand import click, named, press, read, write
+from hand import click, drop_files, named, press, read, write
 
 CONTROL = Qt.KeyboardModifier.ControlModifier
 
@@ -175,17 +175,8 @@ def test_a_column_is_renamed_in_its_head(window, short_file):
     assert read(window, "headline") == "tiefe explains, flow responds."
 
 
-def dropped(window, *files):
-    data = QMimeData()
-    data.setUrls([QUrl.fromLocalFile(str(one)) for one in files])
-    spot, action = QPointF(300, 300), Qt.DropAction.CopyAction
-    window.dropEvent(
-        QDropEvent(spot, action, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
-    )
-
-
 def test_a_dropped_file_opens(window, short_file):
-    dropped(window, short_file)
+    drop_files(window, short_file)
     assert "5 rows, 3 columns" in read(window, "preview says")
     click(named(window, "Take the file in"))
     assert read(window, "headline") == "depth explains, flow responds."
@@ -238,7 +229,7 @@ def test_long_tables_are_worked_out_beside_the_window(open_window, qtbot, csv_fi
 
 def test_several_dropped_files_are_looked_at_one_after_the_other(window, csv_file):
     files = [csv_file(f"a,b\n1,{at}\n2,{at + 4}\n3,{at + 5}\n", f"month {at}.csv") for at in range(4)]
-    dropped(window, files[0], csv_file("", "empty.csv"), *files[1:])
+    drop_files(window, files[0], csv_file("", "empty.csv"), *files[1:])
     assert "empty.csv" in read(window, "stacking says")
     click(named(window, "A table each"))
     assert read(window, "preview title") == "Before “month 0.csv” is taken in (4 further files after it)"
@@ -255,9 +246,9 @@ def test_several_dropped_files_are_looked_at_one_after_the_other(window, csv_fil
 
 def test_files_that_wait_are_not_lost_without_a_word(window, csv_file):
     files = [csv_file(f"a,b\n1,{at}\n2,4\n3,5\n", f"m{at}.csv") for at in range(3)]
-    dropped(window, *files)
+    drop_files(window, *files)
     click(named(window, "A table each"))
     window.session.show_step("line")
     assert "2 further files not looked at" in read(window, "notice text")
-    dropped(window, files[0])
+    drop_files(window, files[0])
     assert read(window, "preview title") == "Before “m0.csv” is taken in"

@@ -1,11 +1,11 @@
 """A file that changes: compared before it is taken in, asked where a case cannot be told, found where it moved."""
 
 import pytest
-from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QPushButton, QTableWidget
+from PyQt6.QtWidgets import QComboBox, QFileDialog, QPushButton, QTableWidget
 
 from bright_tether.study import changes
 from bright_tether.study.package import open_study
-from hand import click, named, read
+from hand import choose, click, named, read
 
 LABELLED = "site,x,y\nA,1,2\nB,2,4.5\nC,3,5.5\nD,4,8\nE,5,9\n"
 PLAIN = "x,y\n1,2\n2,4.5\n3,5.5\n4,8\n5,9\n"
@@ -32,13 +32,6 @@ def cells(window, name):
         tuple(table.item(row, at).text() if table.item(row, at) else "" for at in range(table.columnCount()))
         for row in range(table.rowCount())
     ]
-
-
-def choose(box, words):
-    """Pick an item as a hand would."""
-    box.setCurrentIndex(next(at for at in range(box.count()) if words in box.itemText(at)))
-    box.activated.emit(box.currentIndex())
-    QApplication.processEvents()
 
 
 def test_what_changed_is_shown_with_the_results_before_it_is_taken_in(on_file):

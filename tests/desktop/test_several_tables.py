@@ -1,13 +1,12 @@
 """Several files as one table, and two tables joined, in the window."""
 
 import pytest
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QPushButton, QTableWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton, QTableWidget
 
 from bright_tether.desktop.parts.joining import JoinPanel
 from bright_tether.study import changes
-from hand import click, named, press, read, write
+from hand import choose, click, drop_files, named, press, read, write
 
 HEADS = {4: "time,level (m),turb (NTU)"}
 
@@ -30,24 +29,8 @@ def window(open_window):
     return open_window()
 
 
-def drop(window, paths):
-    """Let files go over the window."""
-    carried = QMimeData()
-    carried.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
-    window.dropEvent(QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, carried, Qt.MouseButton.LeftButton,
-                                Qt.KeyboardModifier.NoModifier))  # fmt: skip
-    QApplication.processEvents()
-
-
-def choose(box, words):
-    """Pick an item as a hand would."""
-    box.setCurrentIndex(box.findText(words))
-    box.activated.emit(box.currentIndex())
-    QApplication.processEvents()
-
-
 def test_six_files_become_one_table(window, months):
-    drop(window, months)
+    drop_files(window, *months)
     assert read(window, "stacking title") == "6 tables as one: 48 rows, 5 columns"
     assert "no row of any table tells which" in read(window, "date question")
     assert not named(window, "One table of all", QPushButton).isEnabled()
@@ -70,7 +53,7 @@ def test_six_files_become_one_table(window, months):
 
 
 def test_a_table_each_is_looked_at_one_by_one(window, months):
-    drop(window, months[:2])
+    drop_files(window, *months[:2])
     click(named(window, "A table each"))
     assert read(window, "preview title") == "Before “Logger 01.csv” is taken in (1 further file after it)"
 
@@ -78,13 +61,13 @@ def test_a_table_each_is_looked_at_one_by_one(window, months):
 def test_a_file_that_cannot_be_read_is_said_beside_those_that_can(window, months, tmp_path):
     broken = tmp_path / "broken.xlsx"
     broken.write_bytes(b"PK\x03\x04 nothing")
-    drop(window, [*months[:2], broken])
+    drop_files(window, *months[:2], broken)
     assert "broken.xlsx" in read(window, "stacking says")
     assert read(window, "stacking title").startswith("2 tables as one")
 
 
 def test_what_comes_from_other_tables_is_changed_there(window, months):
-    drop(window, months[:2])
+    drop_files(window, *months[:2])
     click(named(window, "time: day first"))
     click(named(window, "One table of all"))
     grid = window.step("gather").grid
@@ -122,7 +105,7 @@ def test_two_tables_are_joined_by_an_identifier(open_window, csv_file):
 
 
 def test_a_further_month_goes_under_those_that_are_there(window, months, tmp_path):
-    drop(window, months[:4])
+    drop_files(window, *months[:4])
     click(named(window, "time: day first"))
     choose(named(window, "turb (NTU) goes with", QComboBox), "turbidity (NTU)")
     click(named(window, "One table of all"))
@@ -133,7 +116,7 @@ def test_a_further_month_goes_under_those_that_are_there(window, months, tmp_pat
     late.write_text(
         "time,level (m),turb (NTU),note\n" + "".join(f"{day}/07/2021,1.{day},30,x\n" for day in range(13, 16))
     )
-    drop(window, [late])
+    drop_files(window, late)
     assert read(window, "stacking title") == "“Logger 07”: 3 rows, 4 columns"
     assert named(window, "Add to the stacked table").text() == "Add to Logger"
     click(named(window, "Add to the stacked table"))
@@ -158,7 +141,7 @@ def test_a_further_month_goes_under_those_that_are_there(window, months, tmp_pat
 
 
 def test_the_files_of_a_made_table_are_looked_at_again(window, months):
-    drop(window, months[:2])
+    drop_files(window, *months[:2])
     click(named(window, "time: day first"))
     click(named(window, "One table of all"))
     press(window, Qt.Key.Key_F5)
@@ -174,5 +157,5 @@ def test_the_files_of_a_made_table_are_looked_at_again(window, months):
 def test_a_column_that_is_text_in_one_file_is_said(window, tmp_path):
     for name, cells in (("a", "1,2\n2,3\n3,4\n"), ("b", "low,2\nhigh,3\nlow,5\nlow,6\n")):
         (tmp_path / f"{name}.csv").write_text(f"level,y\n{cells}")
-    drop(window, [tmp_path / "a.csv", tmp_path / "b.csv"])
+    drop_files(window, tmp_path / "a.csv", tmp_path / "b.csv")
     assert "level holds category and number (b): as one column it is text." in read(window, "stacking says")

@@ -5,8 +5,7 @@ import shutil
 from importlib.resources import files
 
 import pytest
-from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
-from PyQt6.QtGui import QDropEvent
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QComboBox, QFileDialog, QLineEdit, QTableView, QTableWidget
 
 from bright_tether.demo.loggers import loggers_study
@@ -16,7 +15,7 @@ from bright_tether.desktop.parts.joining import JoinPanel
 from bright_tether.desktop.parts.work_out import WorkOut
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
-from hand import click, named, press, read, write
+from hand import choose, click, drop_files, named, press, read, write
 
 
 @pytest.fixture
@@ -28,22 +27,6 @@ def folder(tmp_path):
     return place
 
 
-def drop(window, *paths):
-    """Let files go over the window."""
-    carried = QMimeData()
-    carried.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
-    window.dropEvent(QDropEvent(QPointF(9, 9), Qt.DropAction.CopyAction, carried, Qt.MouseButton.LeftButton,
-                                Qt.KeyboardModifier.NoModifier))  # fmt: skip
-    QApplication.processEvents()
-
-
-def choose(box, words):
-    """Pick an item as a hand would."""
-    box.setCurrentIndex(next(at for at in range(box.count()) if words in box.itemText(at)))
-    box.activated.emit(box.currentIndex())
-    QApplication.processEvents()
-
-
 def do(window, words):
     """Run an action from the list of all of them."""
     next(deed for deed in window.actions_list.found(words) if deed.words == words).run()
@@ -52,7 +35,7 @@ def do(window, words):
 
 def stacked(window, folder):
     """Six months as one table."""
-    drop(window, *sorted(folder.glob("tarrow_level_*.csv")))
+    drop_files(window, *sorted(folder.glob("tarrow_level_*.csv")))
     choose(named(window, "murk (NTU) goes with", QComboBox), "turbidity (NTU)")
     click(named(window, "One table of all"))
 
@@ -65,7 +48,7 @@ def test_the_files_are_those_that_are_made():
 
 def test_months_become_one_table_in_time(open_window, folder):
     window = open_window()
-    drop(window, *sorted(folder.glob("tarrow_level_*.csv")))
+    drop_files(window, *sorted(folder.glob("tarrow_level_*.csv")))
     assert read(window, "stacking title") == "6 tables as one: 700 rows, 5 columns"
     assert "where “turbidity (NTU)” is missing: is it the same under another name?" in read(
         window, "column question"

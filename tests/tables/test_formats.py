@@ -94,7 +94,8 @@ def zipped(*names):
 @pytest.mark.parametrize(
     ("content", "name", "trouble"),
     [(zipped("a.csv", "b.csv"), "two.zip", Trouble.SEVERAL_FILES), (zipped(), "none.zip", Trouble.SEVERAL_FILES),
-     (gzip.compress(CSV, mtime=0)[:20], "cut.csv.gz", Trouble.DAMAGED), (b"PK\x03\x04 nothing", "cut.zip", Trouble.DAMAGED),
+     (gzip.compress(CSV, mtime=0)[:20], "cut.csv.gz", Trouble.DAMAGED),
+     (b"PK\x03\x04 nothing", "cut.zip", Trouble.DAMAGED),
      (gzip.compress(b"0," * 20_000_000, mtime=0), "trap.csv.gz", Trouble.TOO_LARGE),
      (b"SQLite format 3\x00" + b"x" * 200, "cut.sqlite", Trouble.DAMAGED),
      (b"12345678DUCK" + b"x" * 200, "cut.duckdb", Trouble.DAMAGED),

@@ -42,13 +42,7 @@ def add_parts(study: Study, table_id: str, tables: Sequence[Table], lines: Seque
         raise ValueError("only a stacked table takes further parts")
     label = f"Add {', '.join(table.name for table in tables)} to {made.name}"
     edits: list[SingleEdit] = []
-    present, names = study, {table.name for table in study.tables}
-    for table in tables:
-        own = free_name(table.name, names)
-        names.add(own)
-        put = PutTable(label=label, at=len(present.tables), table=msgspec.structs.replace(table, name=own))
-        edits.append(put)
-        present = put.apply(present)
+    present = _with_tables(study, tables, label, edits)
     last = max(part.number for part in recipe.parts)
     parts = tuple(Part(last + at, table.id, table.name) for at, table in enumerate(tables, 1))
     columns, left = list(made.columns), list(lines)
@@ -108,13 +102,8 @@ def _made(
         ]
     for edit in edits:
         present = edit.apply(present)
+    present = _with_tables(present, fresh, label, edits)
     names = {table.name for table in present.tables}
-    for table in fresh:
-        own = free_name(table.name, names)
-        names.add(own)
-        put = PutTable(label=label, at=len(present.tables), table=msgspec.structs.replace(table, name=own))
-        edits.append(put)
-        present = put.apply(present)
     columns = tuple(
         Column(id=f"c{at}", name=head, kind="text", cells=np.empty(0, object), formula=FromOthers(of))
         for at, (head, of) in enumerate(heads, 1)
@@ -135,6 +124,18 @@ def _made(
         PutTether(label=label, at=len(present.tethers), tether=tether),
     ]
     return Several(label=label, edits=tuple(edits)), tether.id
+
+
+def _with_tables(study: Study, tables: Sequence[Table], label: str, edits: list[SingleEdit]) -> Study:
+    """The study with these tables put in, each under a name of its own; the edits are added to the list."""
+    names = {table.name for table in study.tables}
+    for table in tables:
+        own = free_name(table.name, names)
+        names.add(own)
+        put = PutTable(label=label, at=len(study.tables), table=msgspec.structs.replace(table, name=own))
+        edits.append(put)
+        study = put.apply(study)
+    return study
 
 
 def fresh_ids(study: Study, many: int) -> list[str]:

@@ -76,8 +76,8 @@ class Matches:
 
     places : (rows of the first,) the row of the second by its place, −1 for none, −2 where several have the identifier.
     unmatched, doubled : identifiers of the first without a row, or with several rows, in the second. unused :
-    identifiers of the second that the first does not have. repeated : identifiers that several rows of the first share.
-    blank : rows of the first without an identifier.
+    identifiers of the second that the first does not have. repeated : identifiers that several rows of the first share,
+    and one of the second has. blank : rows of the first without an identifier.
     """
 
     places: np.ndarray
@@ -107,7 +107,7 @@ def matches(join: Join, sources: Mapping[str, Table]) -> Matches:
         unmatched=tuple(key for key in own if key not in counts),
         doubled=tuple(key for key in own if counts[key] > 1),
         unused=tuple(key for key in counts if key not in own),
-        repeated=tuple(key for key, many in own.items() if many > 1),
+        repeated=tuple(key for key, many in own.items() if many > 1 and counts[key] == 1),
         blank=sum(not key for key in first),
     )
 

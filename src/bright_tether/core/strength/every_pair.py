@@ -6,12 +6,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
-from bright_tether.core.results import Alternative, Bools, Floats, Refusal
-from bright_tether.core.strength.kendall import kendall
-from bright_tether.core.strength.pearson import pearson
-from bright_tether.core.strength.spearman import spearman
+from bright_tether.core.results import Alternative, Bools, Floats
+from bright_tether.core.strength.screen import coefficient_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -45,18 +42,6 @@ def every_pair(
     for second in range(len(columns)):
         for first in range(second):
             pairs = take_pairs(columns[first], columns[second], set_aside=set_aside, kept=kept)
-            value = p = None
-            try:
-                if coefficient == "pearson":
-                    r = pearson(fit_line(pairs), **rules)
-                    value, p = r.r, r.p
-                elif coefficient == "spearman":
-                    rho = spearman(pairs, **rules)
-                    value, p = rho.rho, rho.p
-                else:
-                    tau = kendall(pairs, **rules)
-                    value, p = tau.tau_b, tau.p
-            except Refusal:
-                pass
+            value, _, p = coefficient_of(pairs, coefficient, **rules)
             cells.append(Cell(first=first, second=second, value=value, n=pairs.n, p=p))
     return tuple(cells)

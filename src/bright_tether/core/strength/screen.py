@@ -10,7 +10,7 @@ import numpy as np
 
 from bright_tether.core.compare.groups import holm
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.pairs import take_pairs
+from bright_tether.core.pairs import Pairs, take_pairs
 from bright_tether.core.results import Alternative, Bools, Floats, Interval, Refusal
 from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pearson import pearson
@@ -56,23 +56,28 @@ def screen(
     found: list[Looked] = []
     for done, (first, second) in enumerate(couples, 1):
         pairs = take_pairs(columns[first], columns[second], set_aside=set_aside, kept=kept)
-        value, ci, p = None, None, None
-        try:
-            if coefficient == "pearson":
-                r = pearson(fit_line(pairs), **rules)
-                value, ci, p = r.r, r.ci, r.p
-            elif coefficient == "spearman":
-                rho = spearman(pairs, **rules)
-                value, ci, p = rho.rho, rho.ci, rho.p
-            else:
-                tau = kendall(pairs, **rules)
-                value, ci, p = tau.tau_b, tau.ci, tau.p
-        except Refusal:
-            pass
+        value, ci, p = coefficient_of(pairs, coefficient, **rules)
         found.append(Looked(first=first, second=second, n=pairs.n, value=value, ci=ci, p=p))
         if done % 20 == 0 and not progress(done):
             break
     return adjusted(found)
+
+
+def coefficient_of(
+    pairs: Pairs, coefficient: str, **rules: Any
+) -> tuple[float | None, Interval | None, float | None]:
+    """pearson, spearman or kendall of some pairs, its interval and its p; None where these do not exist."""
+    try:
+        if coefficient == "pearson":
+            r = pearson(fit_line(pairs), **rules)
+            return r.r, r.ci, r.p
+        if coefficient == "spearman":
+            rho = spearman(pairs, **rules)
+            return rho.rho, rho.ci, rho.p
+        tau = kendall(pairs, **rules)
+    except Refusal:
+        return None, None, None
+    return tau.tau_b, tau.ci, tau.p
 
 
 def adjusted(found: Sequence[Looked]) -> tuple[Looked, ...]:

@@ -6,12 +6,13 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any, NamedTuple
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from bright_tether.desktop.background import Work
 from bright_tether.desktop.parts.grids import figures_table, fill_grid
-from bright_tether.desktop.parts.widgets import button, card, emptied, label
+from bright_tether.desktop.parts.questions import Questions
+from bright_tether.desktop.parts.widgets import button, card, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study.pins import Grid
@@ -57,15 +58,7 @@ class RereadPage(QWidget):
         self.by = QComboBox()
         self.by.setAccessibleName("Cases are told apart by")
         self.by.activated.connect(lambda _: self._again(forget=True))
-        self._questions = QVBoxLayout()
-        asked = QWidget()
-        asked.setObjectName("readingInner")
-        asked.setLayout(self._questions)
-        self._scroll = QScrollArea()
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setWidget(asked)
-        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._questions = Questions()
         self.changes = figures_table("What the file has otherwise")
         self.results = figures_table("Results before and after")
         self.results.setFixedHeight(140)
@@ -85,7 +78,7 @@ class RereadPage(QWidget):
         box.addWidget(self._title)
         box.addLayout(told)
         box.addWidget(self._said)
-        box.addWidget(self._scroll)
+        box.addWidget(self._questions)
         box.addWidget(self.changes, 1)
         box.addWidget(self.results)
         box.addLayout(deeds)
@@ -150,11 +143,10 @@ class RereadPage(QWidget):
             return
         self.by.setCurrentIndex(max(self.by.findData(taken.by), 0))
         self._said.setText(reread_sentence(taken, table.name))
-        emptied(self._questions)
+        self._questions.clear()
         for row in taken.unsure_rows:
             self._ask(row, taken, table)
-        self._scroll.setVisible(bool(taken.unsure_rows))
-        self._scroll.setFixedHeight(min(46 * self._questions.count() + 12, 200))
+        self._questions.fit()
         fill_grid(self.changes, held.changes)
         fill_grid(self.results, held.results)
         self.results.setVisible(bool(held.results.rows))
@@ -167,10 +159,6 @@ class RereadPage(QWidget):
         fresh: Any = self._fresh
         name = case_words(table, place, taken.by)
         words = f"row {place + 1}" if name == f"row {place + 1}" else f"row {place + 1} ({name})"
-        line = QHBoxLayout()
-        line.addWidget(
-            label(unsure_question(words, cells_words(table, place)), wrap=True, name="row question"), 1
-        )
         choice = QComboBox()
         choice.setAccessibleName(f"Now row {place + 1} is")
         choice.addItem("choose …", None)
@@ -179,8 +167,7 @@ class RereadPage(QWidget):
             choice.addItem(f"row {at + 1}: {cells_words(fresh, at)}", at)
         choice.setMaximumWidth(300)
         choice.activated.connect(partial(self._settle, row, choice))
-        line.addWidget(choice)
-        self._questions.addLayout(line)
+        self._questions.ask(unsure_question(words, cells_words(table, place)), "row question", choice)
 
     def _settle(self, row: int, choice: QComboBox, *_: object) -> None:
         chosen = choice.currentData()

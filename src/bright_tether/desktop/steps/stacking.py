@@ -11,14 +11,14 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
     QLineEdit,
-    QScrollArea,
     QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
 
 from bright_tether.desktop.parts.grids import figures_table
-from bright_tether.desktop.parts.widgets import button, card, emptied, label
+from bright_tether.desktop.parts.questions import Questions
+from bright_tether.desktop.parts.widgets import button, card, label
 from bright_tether.desktop.session import Session, is_small, unreadable_file
 from bright_tether.pictures.sure import sure
 from bright_tether.study.making import add_parts, fresh_ids, stack_tables
@@ -60,7 +60,7 @@ class StackPage(QWidget):
         self._look: Callable[[Sequence[Path]], object] = lambda paths: None
         self._title = label(kind="heading", wrap=True, name="stacking title")
         self._said = label(kind="quiet", wrap=True, name="stacking says")
-        self._questions = QVBoxLayout()
+        self._questions = Questions()
         self.table = figures_table("Columns of all tables")
         self.head = QLineEdit("file")
         self.head.setAccessibleName("Column that says which table")
@@ -76,19 +76,11 @@ class StackPage(QWidget):
         deeds.addWidget(self.each)
         deeds.addWidget(self.more)
         deeds.addWidget(self.one)
-        asked = QWidget()
-        asked.setObjectName("readingInner")
-        asked.setLayout(self._questions)
-        self._scroll = QScrollArea()
-        self._scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setWidget(asked)
-        self._scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         box = QVBoxLayout()
         box.setContentsMargins(14, 10, 14, 12)
         box.addWidget(self._title)
         box.addWidget(self._said)
-        box.addWidget(self._scroll)
+        box.addWidget(self._questions)
         box.addWidget(self.table, 1)
         box.addLayout(deeds)
         outer = QVBoxLayout(self)
@@ -189,13 +181,12 @@ class StackPage(QWidget):
 
     def _fill(self) -> None:
         lines, tables = self.lines, self._tables
-        emptied(self._questions)
+        self._questions.clear()
         waiting = self._ask_dates(lines)
         for line in lines:
             if len(line.of) < len(tables) and next(iter(line.of)) != tables[0].id:
                 self._ask_line(line, lines)
-        self._scroll.setVisible(self._questions.count() > 0)
-        self._scroll.setFixedHeight(min(46 * self._questions.count() + 12, 242))
+        self._questions.fit()
         self._title.setText(stack_words(tables, lines) if len(tables) > 1 else one_words(tables[0]))
         mixed = [words for line in lines if (words := mixed_words(line, tables))]
         self._said.setText(" ".join([*self._unread, *mixed, *([waiting] if waiting else [])]))
@@ -209,12 +200,11 @@ class StackPage(QWidget):
         for line in lines:
             order = date_order(line, self._tables)
             if order == "ask":
-                row, words = QHBoxLayout(), date_question(line, self._tables)
-                row.addWidget(label(words, wrap=True, name="date question"), 1)
-                for one in ORDERS:
-                    name = f"{line.name}: {one}"
-                    row.addWidget(button(one.capitalize(), partial(self._date, line, one), "small", name))
-                self._questions.addLayout(row)
+                answers = [
+                    button(one.capitalize(), partial(self._date, line, one), "small", f"{line.name}: {one}")
+                    for one in ORDERS
+                ]
+                self._questions.ask(date_question(line, self._tables), "date question", *answers)
                 waiting = f"Say first how the dates of {line.name} are written."
             elif order is not None:
                 self._tables = dated(line, self._tables, order)
@@ -225,16 +215,13 @@ class StackPage(QWidget):
         self._fill()
 
     def _ask_line(self, line: Line, lines: Sequence[Line]) -> None:
-        row = QHBoxLayout()
-        row.addWidget(label(line_words(line, lines, self._tables), wrap=True, name="column question"), 1)
         choice = QComboBox()
         choice.setAccessibleName(f"{line.name} goes with")
         choice.addItem(OWN_COLUMN, None)
         for one in could_go_with(line, lines):
             choice.addItem(one.name, next(iter(one.of.items())))
         choice.activated.connect(lambda _, of=line, c=choice: self._goes_with(of, c.currentData()))
-        row.addWidget(choice)
-        self._questions.addLayout(row)
+        self._questions.ask(line_words(line, lines, self._tables), "column question", choice)
 
     def _goes_with(self, line: Line, place: Place | None) -> None:
         if place is not None:
