@@ -34,7 +34,8 @@ _WEEK = re.compile(r"(\d{4})-?W(\d{2})(?:-?([1-7]))?", re.IGNORECASE)
 _YEAR_LAST = re.compile(r"(\d{1,2})([-/.])\s?(\d{1,2})\2\s?(\d{4}|\d{2})" + _TIME, re.IGNORECASE)
 _NAMED = re.compile(r"(\d{1,2})(?:st|nd|rd|th)?[ .\-/]+([a-z]{3,9})\.?[ ,\-/]+(\d{4})" + _TIME, re.IGNORECASE)
 _NAMED_FIRST = re.compile(r"([a-z]{3,9})\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})" + _TIME, re.IGNORECASE)
-_FAST = re.compile(r"\d{4}-\d{2}-\d{2}(?:[T ]\d{2}:\d{2}(?::\d{2})?)?")
+#: Lengths of days, and of days with a time, as they are kept; "" is none.
+_PLAIN = (0, 10, 16, 19)
 _EPOCH = datetime(1970, 1, 1)
 #: Years of two digits are 1969 to 2068.
 _PIVOT = 69
@@ -119,15 +120,25 @@ def moments(cells: np.ndarray) -> Floats:
     """
     texts = cells.astype(str)
     try:
-        if texts.size and all(not text or _FAST.fullmatch(text) for text in cells.tolist()):
+        if _plain(texts):
             found = texts.astype("datetime64[s]")
             return np.where(np.isnat(found), np.nan, found.astype(np.int64).astype(float))
-    except ValueError:  # a 31st of February among them
+    except (ValueError, DeprecationWarning):  # a 31st of February among them, or a zone
         pass
     distinct, places = np.unique(texts, return_inverse=True)
     values = [_moment(text.strip()) for text in distinct.tolist()]
     held = np.array([np.nan if value is None else value for value in values] or [np.nan], float)
     return held[places.reshape(-1)]
+
+
+def _plain(texts: NDArray[np.str_]) -> bool:
+    """Whether every text could be a day or a day with a time, by its length and the dashes in it."""
+    if not texts.size or texts.dtype.itemsize < 4 * _PLAIN[1]:
+        return False
+    letters = texts.view("U1").reshape(texts.size, -1)
+    blank = letters[:, 0] == ""
+    dashed = (letters[:, 4] == "-") & (letters[:, 7] == "-")
+    return bool((blank | dashed).all() and np.isin(np.char.str_len(texts), _PLAIN).all())
 
 
 def moment(text: str) -> float | None:
