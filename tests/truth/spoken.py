@@ -27,6 +27,8 @@ from bright_tether.study.trail import LaterChange
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.words.axes import MODE_TITLES, even_places, sketch_axes
 from bright_tether.words.causes import cause, refusal, unreadable
+from bright_tether.words.readings.line import equation_to_copy
+from bright_tether.words.readings.method import method_sentences
 from bright_tether.words.readings.trail import trail_lines, trail_sentence
 
 DOUBTS = ("bend", "spread", "order", "shape", "far-out", "pull")
@@ -58,8 +60,11 @@ def loggers():
     known = msgspec.structs.replace(
         third, forecast=msgspec.structs.replace(third.forecast, case="T04", at=(60.0,))
     )
-    for tether in (*study.tethers, known):
+    searched = msgspec.structs.replace(third, among=38)
+    for tether in (*study.tethers, known, searched):
         findings = Findings(with_tether(study, tether), tether)
+        yield from method_sentences(findings)
+        yield equation_to_copy(findings)
         for step in STEPS:
             for view in step.views if step.id not in ("write-up", "rehearse") else ():
                 yield from told(step.reading(findings, view.id, None))

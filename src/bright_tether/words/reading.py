@@ -90,6 +90,11 @@ class Names:
         """A value of x with its unit."""
         return f"{value} {self.x_unit}" if self.x_unit else value
 
+    @property
+    def term_x(self) -> str:
+        """x in an equation: its name, or of a date its unit and the day it is counted from."""
+        return self.x if self.clock is None else f"{self.clock.unit} since {self.clock.since}"
+
     def at_x(self, value: float, text: str) -> str:
         """A place in x with its name: turbidity 50 NTU; of a date its day. text : the value as it would be written."""
         return self.day_of(value) or self.in_x(f"{self.x} {text}")

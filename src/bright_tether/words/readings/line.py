@@ -53,7 +53,8 @@ def equation(findings: Findings, digits: int | None = None) -> str:
     """The line in the analyst's names: y = intercept + slope · x."""
     names, by = names_of(findings.x_column, findings.y_column), findings.coefficients
     shown, slope_first = digits or findings.rules.digits, findings.tether.line.slope_first
-    return equation_of(findings.line, (by.se_slope, by.se_intercept), (names.x, names.y), shown, slope_first)
+    heads = (names.term_x, names.y)
+    return equation_of(findings.line, (by.se_slope, by.se_intercept), heads, shown, slope_first)
 
 
 def equation_of(
@@ -82,8 +83,8 @@ def equation_to_copy(findings: Findings) -> str:
     line, names = findings.line, names_of(findings.x_column, findings.y_column)
     steep = there(line.slope)
     if line.intercept is None:
-        return f"{names.y} = {steep!r} * {names.x}"
-    return f"{names.y} = {line.intercept!r} {'-' if steep < 0 else '+'} {abs(steep)!r} * {names.x}"
+        return f"{names.y} = {steep!r} * {names.term_x}"
+    return f"{names.y} = {line.intercept!r} {'-' if steep < 0 else '+'} {abs(steep)!r} * {names.term_x}"
 
 
 def line_reading(findings: Findings) -> Reading:

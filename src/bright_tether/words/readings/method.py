@@ -3,15 +3,20 @@
 from __future__ import annotations
 
 from bright_tether.claims.rows import rows_claim
+from bright_tether.claims.searched import searched_claim
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.tables.column import Column, shown
+from bright_tether.tables.made import sources_of
+from bright_tether.tables.table import Join, PerCase, Stack
 from bright_tether.words import digits as d
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.line import weights_named
 from bright_tether.words.readings.rows import in_play, one_row_sentence, rows_sentence
+from bright_tether.words.readings.searched import searched_sentence
 from bright_tether.words.readings.trail import DECIDERS
+from bright_tether.words.said import listed
 from bright_tether.words.slips import condition_sentence
 
 _SIDES = {"two-sided": "two-sided", "greater": "one-sided (greater)", "less": "one-sided (less)"}
@@ -29,7 +34,10 @@ def method_sentences(findings: Findings) -> tuple[str, ...]:
     )
     if not (x.numeric and y.numeric):
         return (tied,)
-    sentences = [tied, rows_sentence(rows_claim(findings)), *one_row_sentence(findings)]
+    sentences = [
+        tied, *_clock_sentence(findings), *_made_sentence(findings), rows_sentence(rows_claim(findings)),
+        *one_row_sentence(findings), *searched_sentence(searched_claim(findings)),
+    ]  # fmt: skip
     if findings.refusal is not None:
         return tuple(sentences)
     return (*sentences, _line_sentence(findings), _rules_sentence(findings))
@@ -38,6 +46,33 @@ def method_sentences(findings: Findings) -> tuple[str, ...]:
 def _named(column: Column) -> str:
     formula = getattr(column.formula, "text", "")
     return f"{column.name} (worked out: {formula})" if formula else column.name
+
+
+def _clock_sentence(findings: Findings) -> tuple[str, ...]:
+    """How a date on the x axis is measured."""
+    clock = findings.clock
+    if clock is None:
+        return ()
+    year = " of 365.25 days" if clock.unit == "years" else ""
+    name = findings.table.column(findings.tether.x or "").name
+    return (f"“{name}” is measured in {clock.unit}{year} since {clock.since}.",)
+
+
+def _made_sentence(findings: Findings) -> tuple[str, ...]:
+    """What a table that is made of others is made of."""
+    table, tables = findings.table, {one.id: one for one in findings.study.tables}
+    names = [f"“{tables[one].name}”" for one in sources_of(table.recipe) if one in tables]
+    match table.recipe:
+        case Stack() if names:
+            return (f"The rows are those of {listed(names)}, under each other.",)
+        case Join() if len(names) == 2:
+            return (
+                f"The rows are those of {names[0]}, each with what {names[1]} holds of the same identifier.",
+            )
+        case PerCase(by=by) if names:
+            how = f"by the {by} of its rows" if by in ("mean", "median") else f"by its {by} row"
+            return (f"Each row is one case of {names[0]}, {how}.",)
+    return ()
 
 
 def _line_sentence(findings: Findings) -> str:

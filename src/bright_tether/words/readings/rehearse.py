@@ -137,7 +137,9 @@ def _source_sentence(findings: Findings, drawn: Draws | None) -> Said:
         )
     truth = findings.truth
     names, digits = _names(findings), findings.rules.digits + 1
-    line = f"{names.y} = {d.figure(truth.intercept, digits)} + {d.figure(truth.slope, digits)} · {names.x}"
+    line = (
+        f"{names.y} = {d.figure(truth.intercept, digits)} + {d.figure(truth.slope, digits)} · {names.term_x}"
+    )
     line = line.replace("+ −", "− ")
     if chosen.source == "residuals":
         errors = f"residuals drawn from its own, widened to their sd {d.figure(truth.sd, digits)}"
