@@ -105,3 +105,16 @@ def test_a_forecast_at_a_day(window, unclear):
     write(actual, "2021-06-01 14")
     press(actual, Qt.Key.Key_Return)
     assert read(window, "actual against expected").startswith("level 14 lies 0.966 m above the line")
+
+
+def test_a_date_by_itself_is_binned_along_the_calendar(window, unclear):
+    taken_in(window, unclear, "day first")
+    window.session.show_step("look")
+    step = window.step("look")
+    step.look_at("c1")
+    assert read(window, "picture title") == "when by itself"
+    assert "five numbers 2021-04-03 · 2021-04-06 · 2021-04-20 · 2021-05-09 · 2021-06-11" in step.five.text()
+    axis = step.alone.main.getAxis("bottom")
+    (spacing, places), *_ = axis.tickValues(*axis.range, 600)
+    assert all("2021" in text for text in axis.tickStrings(places, 1, spacing))
+    assert "2021-04-03" in step.alone.row_in_words(0)

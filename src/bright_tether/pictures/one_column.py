@@ -19,13 +19,14 @@ from bright_tether.core.shape.histogram import (
 )
 from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
-from bright_tether.pictures.frame import plot, restyle_plot, with_room
+from bright_tether.pictures.frame import keep_time, plot, restyle_plot, with_room
 from bright_tether.pictures.margin import Pile
-from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.pictures.scatter import ScatterPicture, value_in_words
 from bright_tether.pictures.sure import sure
 from bright_tether.tables.column import Column
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
+from bright_tether.words.readings.gather import place_in_words
 
 #: More edges than this are drawn but not pulled one by one.
 _MOST_EDGES = 60
@@ -131,6 +132,8 @@ class ColumnPicture(ScatterPicture):
     def name_axes(self) -> None:
         """The column below, counts above left."""
         self.main.getAxis("bottom").name(self.looked_at.name, self.tokens)
+        keep_time(self.main, self.looked_at.clock)
+        keep_time(self.top, self.looked_at.clock)
         self.main.getAxis("left").name("dots and box", self.tokens)
         self.top.getAxis("left").name("rows", self.tokens)
 
@@ -144,9 +147,7 @@ class ColumnPicture(ScatterPicture):
         place = int(self.seen.at[at])
         label = self.findings.table.label_column
         name = f" {label.cells[place]}" if label else ""
-        return (
-            f"row {place + 1}{name}: {self.looked_at.short} {d.entered(float(self.looked_at.cells[place]))}"
-        )
+        return f"row {place + 1}{name}: {value_in_words(self.looked_at, float(self.looked_at.cells[place]))}"
 
     @property
     def bins(self) -> Bins | None:
@@ -230,5 +231,5 @@ class ColumnPicture(ScatterPicture):
 
 def fences_in_words(fenced: Fences, column: Column, digits: int) -> str:
     """The box and its fences in one line."""
-    low, high = d.figure(fenced.lower, digits), d.figure(fenced.upper, digits)
+    low, high = (place_in_words(column, end, digits) for end in (fenced.lower, fenced.upper))
     return f"fences {low} … {high}: {d.count(fenced.beyond.size, 'row')} beyond"

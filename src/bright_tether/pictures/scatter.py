@@ -268,7 +268,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         x, y = findings.x_column, findings.y_column
         group = f", {points.groups[points.group[at]]}" if points.groups else ""
         place = points.at[at]
-        at_x, at_y = (_value(column, float(column.cells[place])) for column in (x, y))
+        at_x, at_y = (value_in_words(column, float(column.cells[place])) for column in (x, y))
         label = findings.table.label_column
         name = f" {label.cells[points.at[at]]}" if label else ""
         text = f"row {points.at[at] + 1}{name}{group}: {at_x}, {at_y}"
@@ -311,7 +311,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         return QPoint(self.mapFromScene(self.main.getViewBox().mapViewToScene(QPointF(x, y))))
 
 
-def _value(column: Column, value: float) -> str:
+def value_in_words(column: Column, value: float) -> str:
     """A value with its name; of a date as it stands in the table."""
     if column.clock is not None:
         return as_written(moment_of(value, column.clock), 60)

@@ -133,12 +133,12 @@ class InPlay:
     @once
     def x_column(self) -> Column:
         """The explanatory column; a date as numbers by the clock. Raises NothingTied."""
-        return self._measured(self._column(self.tether.x))
+        return self.measured(self._column(self.tether.x))
 
     @once
     def y_column(self) -> Column:
         """The response column; a date as numbers by the clock. Raises NothingTied."""
-        return self._measured(self._column(self.tether.y))
+        return self.measured(self._column(self.tether.y))
 
     @once
     def clock(self) -> Clock | None:
@@ -152,7 +152,8 @@ class InPlay:
         found = self.memory.keep((self.table.id, "clock", column.id), usual_clock, self.along(column))
         return found or Clock("days", "2000-01-01")
 
-    def _measured(self, column: Column) -> Column:
+    def measured(self, column: Column) -> Column:
+        """A column as an axis has it: a date as numbers by the clock."""
         if column.kind != "date":
             return column
         return self.memory.keep((self.owner, "timed", column.id), _timed, column, self._clock_of(column))

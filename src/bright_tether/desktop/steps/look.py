@@ -35,6 +35,7 @@ from bright_tether.tables.cells import as_number
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.causes import refusal
+from bright_tether.words.readings.gather import place_in_words
 
 _PARTS = {"trend": "Trend", "straight": "Line", "margins": "Margins"}
 _VIEW = {"names": "Names", "zero": "Zero", "log_x": "Log x", "log_y": "Log y"}
@@ -80,7 +81,7 @@ class LookStep(Stage):
     def show_findings(self) -> None:
         """Bring the picture up to date."""
         findings = self._session.findings
-        columns = [column for column in findings.table.columns if column.numeric]
+        columns = [one for one in findings.table.columns if one.numeric or one.kind == "date"]
         names = ["x and y together", *(column.short for column in columns)]
         ids = [None, *(column.id for column in columns)]
         if self._column not in ids:
@@ -182,8 +183,9 @@ class LookStep(Stage):
 
     def _show_column(self) -> None:
         findings = self._session.findings
-        column = findings.table.column(self._column or "")
-        self._title.setText(f"{column.short} by itself")
+        held = findings.table.column(self._column or "")
+        column = findings.measured(held)
+        self._title.setText(f"{held.short} by itself")
         self.alone.show_column(findings, column, self._session.mark)
         values, digits = self.alone.values, findings.rules.digits
         if not values.size:
@@ -192,11 +194,11 @@ class LookStep(Stage):
             self.binned.setText("")
             return
         summary = summarise(values)
-        five = " · ".join(
-            d.figure(v, digits) for v in (summary.min, summary.q1, summary.median, summary.q3, summary.max)
-        )
-        mean, sd = d.figure(summary.mean, digits), d.figure(summary.sd, digits)
-        unit = f" {column.unit}" if column.unit else ""
+        ends = (summary.min, summary.q1, summary.median, summary.q3, summary.max)
+        five = " · ".join(place_in_words(column, one, digits) for one in ends)
+        mean, sd = place_in_words(column, summary.mean, digits), d.figure(summary.sd, digits)
+        unit = f" {column.unit}" if column.unit and column.clock is None else ""
+        sd += f" {column.unit}" if column.clock is not None else ""
         self.five.setText(f"n = {d.grouped(summary.n)}   mean {mean}   sd {sd}   five numbers {five}{unit}")
         self._show_bins()
 

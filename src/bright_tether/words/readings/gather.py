@@ -64,7 +64,7 @@ def tied_headline(findings: Findings, names: Names) -> Said:
     return Said(f"{names.x} explains, {names.y} responds.", claim)
 
 
-def _place(column: Column, value: float | None, digits: int) -> str:
+def place_in_words(column: Column, value: float | None, digits: int) -> str:
     """A value of a column; of a date its day."""
     day = names_of(column, column).day_of(value) if value is not None else ""
     return day or d.figure(value, digits)
@@ -72,10 +72,10 @@ def _place(column: Column, value: float | None, digits: int) -> str:
 
 def column_figures(column: Column, summary: ColumnSummary, digits: int) -> tuple[Figure, ...]:
     """One column's pairs in figures."""
-    mean, median = (_place(column, value, digits) for value in (summary.mean, summary.median))
+    mean, median = (place_in_words(column, value, digits) for value in (summary.mean, summary.median))
     sd = d.figure(summary.sd, digits)
-    low, high = (_place(column, value, digits) for value in (summary.min, summary.max))
-    quartiles = f"{_place(column, summary.q1, digits)} … {_place(column, summary.q3, digits)}"
+    low, high = (place_in_words(column, value, digits) for value in (summary.min, summary.max))
+    quartiles = f"{place_in_words(column, summary.q1, digits)} … {place_in_words(column, summary.q3, digits)}"
     return (
         Figure(f"{column.short}, mean", mean, f"sd {sd} {column.unit or ''}".rstrip()),
         Figure("median", median, f"quartiles {quartiles}"),
