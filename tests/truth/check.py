@@ -397,7 +397,10 @@ def _one_width(facts, road, case):
 @check("built_in")
 def _built_in(facts, road, case):
     rises = road.n >= 8 and np.all(np.diff(road.x) > 0) and np.all(np.diff(road.y) > 0)
-    if facts["why"] != "running totals" or not rises:
+    if facts["why"] == "repeated cases":
+        if not road.shared or road.kind == "clustered":
+            yield "no rows share a case, or cases decide"
+    elif facts["why"] != "running totals" or not rises:
         yield "nothing is built in"
 
 
@@ -430,10 +433,85 @@ def _ties(facts, road, case):
         yield "the counts are wrong"
 
 
+@check("cases")
+def _cases(facts, road, case):
+    names = np.array(case.columns[case.options["cluster"]])
+    groups = [np.flatnonzero(names == one) for one in dict.fromkeys(names.tolist())]
+    x, y = case.x, case.y
+    if (facts["rows"], facts["cases"], facts["most"]) != (x.size, len(groups), max(map(len, groups))):
+        yield "counts"
+    inside = (
+        np.concatenate([x[at] - x[at].mean() for at in groups]),
+        np.concatenate([y[at] - y[at].mean() for at in groups]),
+    )
+    df = x.size - len(groups) - 1
+    if np.ptp(inside[0]) > 1e-9 and np.ptp(inside[1]) > 1e-9:
+        r = np.dot(*inside) / np.sqrt(np.dot(inside[0], inside[0]) * np.dot(inside[1], inside[1]))
+        if not near(facts["r_within"], r):
+            yield f"r within {r}"
+        if df >= 1 and not near(facts["p_within"], 2 * stats.t.sf(abs(r) * np.sqrt(df / (1 - r * r)), df)):
+            yield "p within"
+    if facts["df_within"] != df:
+        yield "df within"
+    if len(groups) >= 3:
+        means = [np.array([values[at].mean() for at in groups]) for values in (x, y)]
+        found = stats.pearsonr(*means)
+        if not near(facts["r_between"], found.statistic) or not near(facts["p_between"], found.pvalue):
+            yield "r between"
+    if facts["decide"] != (case.options.get("errors") == "clustered"):
+        yield "which errors are in force"
+
+
+@check("within_slope")
+def _within_slope(facts, road, case):
+    names = np.array(case.columns[case.options["cluster"]])
+    distinct = list(dict.fromkeys(names.tolist()))
+    lined = [one for one in distinct if np.ptp(case.x[names == one]) > 0]
+    used = np.isin(names, lined)
+    design = np.column_stack([*((names[used] == one).astype(float) for one in lined), case.x[used]])
+    solved, *_ = np.linalg.lstsq(design, case.y[used], rcond=None)
+    left = case.y[used] - design @ solved
+    df = int(used.sum()) - len(lined) - 1
+    if facts["df"] != df or not near(facts["slope"], solved[-1]):
+        yield f"slope {solved[-1]} on {df} df"
+        return
+    se = np.sqrt(left @ left / df * np.linalg.inv(design.T @ design)[-1, -1])
+    half = stats.t.ppf((1 + facts["level"]) / 2, df) * se
+    if not near(facts["high"] - facts["low"], 2 * half):
+        yield "interval"
+
+
+@check("timing")
+def _timing(facts, road, case):
+    seconds = (
+        np.array([np.datetime64(one) for one in case.columns["when"]]).astype("datetime64[s]").astype(float)
+    )
+    moments, counts = np.unique(seconds, return_counts=True)
+    if (facts["first"], facts["last"], facts["moments"]) != (moments[0], moments[-1], moments.size):
+        yield "first, last or how many"
+    if facts["shared"] != int(counts[counts > 1].sum()):
+        yield "moments that rows share"
+    steps = np.diff(moments)
+    if steps.size:
+        lengths, often = np.unique(steps, return_counts=True)
+        usual = lengths[often.argmax()] if 2 * often.max() >= steps.size else None
+        if facts["step"] != usual or facts["median"] != np.median(steps):
+            yield f"usual step {usual}"
+        long = steps[steps > 1.5 * usual] if usual is not None else np.zeros(0)
+        if facts["gaps"] != long.size or (
+            long.size and facts["longest"][1] - facts["longest"][0] != long.max()
+        ):
+            yield "gaps"
+
+
 @check("few")
 def _few(facts, road, case):
-    if (facts["n"], facts["df"]) != (road.n, road.line()["df"]) or road.n > 6:
+    by_case = road.kind == "clustered" and road.shared
+    many = len(set(road.cases.tolist())) if by_case else road.n
+    if (facts["n"], facts["df"]) != (road.n, road.line()["df"]) or many > 6:
         yield "n or df is wrong"
+    if by_case and facts["cases"] is not None and facts["cases"] != many:
+        yield "cases are wrong"
 
 
 @check("carried")

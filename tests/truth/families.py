@@ -297,6 +297,31 @@ def skewed(draw):
     return {"x": x, "y": x + draw.gamma(0.5, 2, n)}, {"at": 20.0}
 
 
+def clustered(draw):
+    """Several rows of one case, at heights of their own."""
+    sizes = draw.integers(1, 7, int(draw.integers(4, 15)))
+    cases = np.repeat(np.arange(sizes.size), sizes)
+    draw.shuffle(cases)
+    x = draw.normal(10, 3, sizes.size)[cases] + draw.normal(0, 1.5, cases.size)
+    y = draw.normal(0, 3, sizes.size)[cases] + draw.normal(0, 0.8) * x + draw.normal(0, 1, cases.size)
+    errors = str(draw.choice(["clustered", "clustered", "classical"]))
+    return {"g": [f"s{one}" for one in cases], "x": x, "y": y}, {"cluster": "g", "errors": errors}
+
+
+def dated(draw):
+    """Rows by the clock, with gaps and moments that rows share."""
+    n = int(draw.integers(5, 60))
+    steps = draw.choice([0, 6, 6, 6, 6, 30], n) if draw.uniform() < 0.6 else draw.integers(1, 90, n)
+    hours = np.cumsum(steps)
+    when = [
+        str(np.datetime64("2021-03-01T00:00") + np.timedelta64(int(hour), "h")).replace("T", " ")
+        for hour in hours
+    ]
+    order = draw.permutation(n)
+    x, y = _line(draw, n, 0.3)
+    return {"when": [when[at] for at in order], "x": x, "y": y}, {}
+
+
 def _odd_column(draw, n):
     """Numbers as nobody should have them: huge, tiny, constant, tied, far from 0, blank."""
     kinds = (
@@ -351,6 +376,7 @@ FAMILIES = {
         plain, rules, other_side, stated_slope, errors_in_force, alone_at_its_x, origin, weighted, pattern, groups,
         springs, boxes, tiny, exact, nearly_exact, two_values, ties, outlier, far_x, bend, fan, alternating, alike,
         offset, small_range, one_unit, second_response, two_groups, missing, constant, running, skewed,
+        clustered, dated,
     )
 }  # fmt: skip
 

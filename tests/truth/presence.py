@@ -152,7 +152,8 @@ def _level(road, case):
 
 @due("few")
 def _few(road, case):
-    return road.n <= 6 if not road.exact else None
+    many = len(set(road.cases.tolist())) if road.shared and road.kind == "clustered" else road.n
+    return many <= 6 if not road.exact else None
 
 
 @due("few_to_see")
@@ -201,7 +202,19 @@ def _agreement(road, case):
 
 @due("built_in")
 def _built_in(road, case):
+    if road.shared and road.kind != "clustered":
+        return True
     return bool(road.n >= 8 and np.all(np.diff(road.x) > 0) and np.all(np.diff(road.y) > 0))
+
+
+@due("cases")
+def _cases(road, case):
+    return road.shared
+
+
+@due("timing")
+def _timing(road, case):
+    return "when" in case.columns
 
 
 @due("forecast")

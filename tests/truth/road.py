@@ -39,6 +39,8 @@ class Road:
         self.origin = "no_intercept" in options
         named = options.get("group")
         self.groups = None if named is None else np.array(case.columns[named])[used]
+        cluster = options.get("cluster")
+        self.cases = None if cluster is None else np.array(case.columns[cluster])[used]
         self.second = None
         if "second_response" in options:
             self.second = np.asarray(case.columns[options["second_response"]], float)[used]
@@ -73,6 +75,12 @@ class Road:
                 part = score[back:].T @ score[:-back]
                 meat += (1 - back / (lag + 1)) * (part + part.T)
             return bread @ meat @ bread
+        if kind == "clustered":
+            score = np.stack(
+                [(d * e[:, None])[self.cases == one].sum(axis=0) for one in np.unique(self.cases)]
+            )
+            many = len(score)
+            return bread @ (score.T @ score) @ bread * many / (many - 1) * (n - 1) / df
         size = {"HC0": e**2, "HC1": e**2 * n / df, "HC2": e**2 / (1 - h), "HC3": e**2 / (1 - h) ** 2}[kind]
         return bread @ (d.T * size @ d) @ bread
 
@@ -81,10 +89,20 @@ class Road:
         fit = self.line()
         se = np.sqrt(self.covariance(fit)[-1, -1])
         t = (fit["slope"] - self.slope_0) / se
-        reach = stats.t.ppf((1 + self.level) / 2, fit["df"]) * se
-        p0 = 2 * stats.t.sf(abs(fit["slope"] / se), fit["df"])
-        return {"slope": fit["slope"], "se": se, "t": t, "df": fit["df"], "p": self.p_of_t(t, fit["df"]), "p0": p0,
+        df = self.test_df(fit)
+        reach = stats.t.ppf((1 + self.level) / 2, df) * se
+        p0 = 2 * stats.t.sf(abs(fit["slope"] / se), df)
+        return {"slope": fit["slope"], "se": se, "t": t, "df": df, "p": self.p_of_t(t, df), "p0": p0,
                 "low": fit["slope"] - reach, "high": fit["slope"] + reach}  # fmt: skip
+
+    def test_df(self, fit):
+        """Degrees of freedom of t: by cases where these decide."""
+        return len(set(self.cases.tolist())) - 1 if self.kind == "clustered" else fit["df"]
+
+    @property
+    def shared(self):
+        """Whether rows share a case."""
+        return self.cases is not None and len(set(self.cases.tolist())) < self.n
 
     def p_of_t(self, t, df):
         return {
@@ -274,7 +292,7 @@ class Road:
         w0 = 1.0
         if "weight_pattern" in self.options:
             w0 = 1 / abs(x0) ** (1 if self.options["weight_pattern"] == "inverse-x" else 2)
-        reach = stats.t.ppf((1 + self.level) / 2, fit["df"])
+        reach = stats.t.ppf((1 + self.level) / 2, self.test_df(fit))
         case = np.sqrt(s2 / (m * w0) + mean)
         return value, reach * np.sqrt(mean), reach * case
 

@@ -37,6 +37,16 @@ def deciding_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
                  claim),)  # fmt: skip
 
 
+def by_rows_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
+    """What still counts rows where cases decide."""
+    if claim is None or not claim.decide:
+        return ()
+    return (
+        Said("The tests and intervals of r, ρ and τ, and F, take each row for a case of its own: they promise more "
+             f"than {d.count(claim.cases, 'case')} can. The slope’s, by case, do not.", claim),
+    )  # fmt: skip
+
+
 def within_slope_sentence(claim: WithinSlopeClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
     """The slope that cases share."""
     if claim is None:

@@ -32,7 +32,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.choices import ERROR_NAMES, PATTERNS
 from bright_tether.words.reading import Figure, Names, Reading, names_of, there
-from bright_tether.words.readings.cases import deciding_sentence, within_slope_sentence
+from bright_tether.words.readings.cases import by_rows_sentence, deciding_sentence, within_slope_sentence
 from bright_tether.words.readings.decision import (
     COEFFICIENT_LETTERS,
     across_headline,
@@ -347,6 +347,7 @@ def _beware(findings: Findings, names: Names) -> tuple[Said, ...]:
         *possible_sentences(possible_claims(findings), names),
         *in_force_sentence(claims_of(findings).in_force),
         *carried_sentence(carried_claim(findings), names, digits),
+        *by_rows_sentence(cases_claim(findings)),
         *few_sentence(few_claim(findings), names),
         *offset_sentence(offset_claim(findings), names),
         *first_choice_sentence(first_choice(findings)),

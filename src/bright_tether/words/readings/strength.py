@@ -27,7 +27,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
 from bright_tether.words.readings.built_in import built_in_sentences
-from bright_tether.words.readings.cases import cases_sentence
+from bright_tether.words.readings.cases import by_rows_sentence, cases_sentence
 from bright_tether.words.readings.decision import (
     COEFFICIENT_LETTERS,
     across_headline,
@@ -68,6 +68,7 @@ def strength_reading(findings: Findings) -> Reading:
         beware=(
             *trail_sentence(findings),
             *built_in_sentences(built_in_claims(findings), names),
+            *by_rows_sentence(cases_claim(findings)),
             *searched_sentence(searched_claim(findings)),
             *few_sentence(few_claim(findings), names),
         ),
