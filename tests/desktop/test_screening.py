@@ -57,6 +57,10 @@ def test_every_column_stands_with_what_the_search_does_to_its_p(page):
     assert "luck alone would give about 0.75" in read(page, "screen says")
     lines = texts(page)
     assert len(lines) == 15
+    small = sum(line[4].startswith("<") or float(line[4]) <= 0.05 for line in lines if line[4] != "> 0.999")
+    sure = sum(line[5].startswith("<") or float(line[5]) <= 0.05 for line in lines if line[5] != "> 0.999")
+    assert f": {small} with p ≤ 0.05" in read(page, "screen says")
+    assert read(page, "screen says").endswith(f"; {sure} after Holm.")
     assert lines[0][:2] == ["turbidity", "60"]
     assert lines[0][2].startswith("+0.")
     sizes = [abs(float(line[2].replace("−", "-"))) for line in lines]

@@ -85,3 +85,29 @@ def test_three_rows_leave_one_degree_of_freedom_to_a_line_beside():
     resistant = beside["theil-sen"]
     line = np.interp(x, resistant.x, resistant.y)
     assert resistant.typical == pytest.approx(np.sqrt(np.sum((y - line) ** 2)), rel=1e-3)
+
+
+def test_a_date_that_no_row_in_play_has_tells_no_time():
+    from bright_tether.claims.timing import timing_claim
+
+    plain = findings_of([1, 2, 3, 4], [2, 4, 5, 8])
+    assert timing_claim(plain) is None
+    dated = Column(id="c9", name="when", kind="date", cells=np.array(["", "", "", ""], object))
+    table = plain.table
+    table = Table(id="t1", name="t", columns=(*table.columns, dated), row_ids=table.row_ids)
+    tether = Tether(id="k1", table="t1", x="c1", y="c2")
+    assert timing_claim(Findings(Study(tables=(table,), tethers=(tether,)), tether)) is None
+
+
+@pytest.mark.parametrize(
+    "mode", ["residual-on-x", "residual-in-order", "normal-quantiles", "studentised-on-leverage"]
+)
+def test_a_card_leaves_a_twentieth_of_room_around_its_points(mode):
+    draw = np.random.default_rng(2)
+    x = draw.normal(size=40)
+    sketch = findings_of(x, 2 * x + draw.normal(size=40)).sketch(mode)
+    left, right, low, high = sketch.small.ends
+    for start, end, values in ((left, right, sketch.x), (low, high, sketch.y)):
+        wide = float(np.ptp(values))
+        assert start < values.min() < values.max() < end
+        assert end - start < 3.5 * wide
