@@ -383,7 +383,7 @@ def test_edits_of_version_1_are_made_again(tmp_path):
 
 
 def test_the_first_record_ends_at_a_line_break_outside_quotes():
-    from bright_tether.study.package import _head
+    from bright_tether.study.saved_table import _head
 
     assert _head(b'"a\nb",c\n1,2\n') == b'"a\nb",c'
     assert _head(b"a,c\n1,2\n") == b"a,c"

@@ -15,57 +15,25 @@ from pathlib import Path
 from typing import IO, Any
 
 import msgspec
-import numpy as np
 
 from bright_tether.study.codec import encoded
 from bright_tether.study.older import renewed
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
+from bright_tether.study.saved_table import SavedTable, located, saved_table, table_of
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.study.trail import LaterChange
-from bright_tether.tables.cells import as_number
-from bright_tether.tables.clock import DateOrder
-from bright_tether.tables.column import Column, Kind
 from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.delimited import Trouble, UnreadableFile, file_bytes
-from bright_tether.tables.formula import Formula
 from bright_tether.tables.read_plan import ReadPlan, read_content
-from bright_tether.tables.table import Mend, Recipe, Source, Table
-from bright_tether.tables.writing import beside, from_folder, printable, whole_file
+from bright_tether.tables.table import Table
+from bright_tether.tables.writing import printable, whole_file
 
 VERSION = 2
 _MOST_BYTES = 4_000_000_000
 _MOST_SWELL = 400  # unpacked bytes for one packed, beyond which a zip is a trap
 _TYPES = {"number": "number", "date": "any", "category": "string", "text": "string", "label": "string"}
-
-
-class SavedColumn(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
-    """What the CSV does not say of a column."""
-
-    id: str
-    name: str
-    kind: Kind
-    strays: dict[int, str] = {}
-    formula: Formula | None = None
-    low: float | None = None
-    high: float | None = None
-    dates: DateOrder | None = None
-
-
-class SavedTable(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
-    """What the CSV does not say of a table. row_ids : None where they are 0, 1, 2, …"""
-
-    id: str
-    name: str
-    path: str
-    columns: tuple[SavedColumn, ...]
-    row_ids: tuple[int, ...] | None = None
-    source: Source | None = None
-    dismissed: tuple[str, ...] = ()
-    next_row: int = 0
-    mends: tuple[Mend, ...] = ()
-    recipe: Recipe | None = None
 
 
 class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
@@ -115,7 +83,7 @@ def _back_up(target: Path) -> None:
 
 def write_package(study: Study, file: IO[bytes], folder: Path | None = None) -> None:
     """Write the zip of a study. folder : where it will stand; sources near it are kept as seen from there."""
-    saved = tuple(_saved_table(table, folder) for table in study.tables)
+    saved = tuple(saved_table(table, folder) for table in study.tables)
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as package:
         described = json.dumps(_descriptor(study, saved), ensure_ascii=False, indent=1)
         package.writestr(_info("datapackage.json"), printable(described))
@@ -211,7 +179,7 @@ def _own_study(package: zipfile.ZipFile, name: str, folder: Path | None) -> Stud
     else:
         saved = msgspec.json.decode(content, type=SavedStudy)
     tables = tuple(
-        _table_of(_located(one, folder), _member(package, one.path, name), name) for one in saved.tables
+        table_of(located(one, folder), _member(package, one.path, name), name) for one in saved.tables
     )
     study = Study(
         title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail,
@@ -234,98 +202,6 @@ def _holds_together(study: Study) -> bool:
         and all(tether.table in tables for tether in study.tethers)
         and all(pin.tether is None or pin.tether in tethers for pin in study.pins)
     )
-
-
-def _located(saved: SavedTable, folder: Path | None) -> SavedTable:
-    if saved.source is None or folder is None:
-        return saved
-    path = from_folder(saved.source.path, folder)
-    return msgspec.structs.replace(saved, source=msgspec.structs.replace(saved.source, path=path))
-
-
-def _table_of(saved: SavedTable, content: bytes, name: str) -> Table:
-    import pyarrow as pa
-    from pyarrow import csv
-
-    # Numbers are read as texts too, so that a text which only looks like a number stays what it is.
-    plain = [c.kind == "number" and not c.strays for c in saved.columns]
-    types = {str(i): pa.float64() if one else pa.string() for i, one in enumerate(plain)}
-    try:
-        read = csv.read_csv(
-            pa.BufferReader(content),
-            csv.ReadOptions(skip_rows=1, column_names=list(types)) if b"\n" not in _head(content) else
-            csv.ReadOptions(column_names=list(types), skip_rows_after_names=1),
-            csv.ParseOptions(newlines_in_values=True, ignore_empty_lines=False),
-            csv.ConvertOptions(column_types=types, null_values=[""], strings_can_be_null=False),
-        )  # fmt: skip
-    except pa.ArrowInvalid:
-        raise UnreadableFile(Trouble.DAMAGED, name) from None
-    rows = read.num_rows
-    ids = np.arange(rows, dtype=np.int64) if saved.row_ids is None else np.array(saved.row_ids, np.int64)
-    if ids.size != rows or len(set(ids.tolist())) != rows or (ids.size and ids.min() < 0):
-        raise UnreadableFile(Trouble.DAMAGED, name)
-    columns = []
-    for at, one in enumerate(saved.columns):
-        cells, strays = read.column(at), one.strays
-        if plain[at]:
-            values = cells.to_numpy().astype(float, copy=True)
-            values[~np.isfinite(values)] = np.nan
-        elif one.kind == "number":
-            values, strays = _numbers_beside_strays(cells.to_pylist(), ids, strays)
-        else:
-            values = np.array(cells.to_pylist(), dtype=object)
-        columns.append(
-            Column(
-                id=one.id,
-                name=one.name,
-                kind=one.kind,
-                cells=values,
-                strays=strays,
-                formula=one.formula,
-                low=one.low,
-                high=one.high,
-                dates=one.dates,
-            )
-        )
-    return Table(
-        id=saved.id,
-        name=saved.name,
-        columns=tuple(columns),
-        row_ids=ids,
-        source=saved.source,
-        dismissed=saved.dismissed,
-        next_row=saved.next_row,
-        mends=saved.mends,
-        recipe=saved.recipe,
-    )
-
-
-def _head(content: bytes) -> bytes:
-    """The first record; a line break may stand inside its quotes."""
-    inside = False
-    for at, byte in enumerate(content):
-        if byte == 0x22:
-            inside = not inside
-        elif byte == 0x0A and not inside:
-            return content[:at]
-    return content
-
-
-def _numbers_beside_strays(
-    texts: list[str], row_ids: np.ndarray, strays: dict[int, str]
-) -> tuple[np.ndarray, dict[int, str]]:
-    """Cells of a number column in which texts stand; a text of a row that is no stray was put in by hand."""
-    values, kept = np.full(len(texts), np.nan), {}
-    for at, (row, text) in enumerate(zip(row_ids.tolist(), texts, strict=True)):
-        if row in strays:
-            kept[row] = strays[row]
-        elif text:
-            number = as_number(text)
-            if number is None:
-                kept[row] = text
-            else:
-                values[at] = number
-    return values, kept
 
 
 def _foreign_study(package: zipfile.ZipFile, name: str) -> Study:
@@ -352,40 +228,6 @@ def _foreign_study(package: zipfile.ZipFile, name: str) -> Study:
     tethers = tuple(first_tether(table, f"k{i + 1}") for i, table in enumerate(tables))
     title = str(descriptor.get("title") or descriptor.get("name") or Path(name).stem)
     return Study(title=title, tables=tuple(tables), tethers=tethers)
-
-
-def _saved_table(table: Table, folder: Path | None) -> SavedTable:
-    plain = np.array_equal(table.row_ids, np.arange(table.rows))
-    columns = tuple(
-        SavedColumn(
-            id=c.id,
-            name=c.name,
-            kind=c.kind,
-            strays=_present(c.strays, table),
-            formula=c.formula,
-            low=c.low,
-            high=c.high,
-            dates=c.dates,
-        )
-        for c in table.columns
-    )
-    source = table.source
-    if source is not None and folder is not None:
-        source = msgspec.structs.replace(source, path=beside(source.path, folder))
-    return SavedTable(
-        id=table.id, name=table.name, path=f"data/{table.id}.csv", columns=columns,
-        row_ids=None if plain else tuple(table.row_ids.tolist()), source=source,
-        dismissed=table.dismissed, next_row=table.next_row, mends=table.mends,
-        recipe=table.recipe,
-    )  # fmt: skip
-
-
-def _present(strays: dict[int, str], table: Table) -> dict[int, str]:
-    """Strays of rows that are still there, in one order whatever way they came."""
-    if not strays:
-        return {}
-    here = set(table.row_ids[table.places(strays)].tolist())
-    return {row: strays[row] for row in sorted(strays) if row in here}
 
 
 def _descriptor(study: Study, saved: tuple[SavedTable, ...]) -> dict[str, Any]:
