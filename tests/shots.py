@@ -240,6 +240,8 @@ def taken(app: QApplication, name: str, wait: int) -> QPixmap:
         QTest.qWait(200)
         SHOTS[name](window)
         QTest.qWait(wait)
+        while window.session.busy:  # on a slow machine
+            QTest.qWait(20)
         picture = window.grab()
         let_go(window)
     return picture

@@ -31,8 +31,9 @@ class Axis(pg.AxisItem):
         super().__init__(side, maxTickLength=-5)
         self._named: tuple[str, str, bool] | None = None
         self.enableAutoSIPrefix(False)
-        if side == "left":
-            self.setWidth(62)
+        width = {"left": 62, "right": 30}.get(side)
+        if width is not None:  # else as wide as the widest number it ever read
+            self.setWidth(width)
 
     def tickStrings(self, values: list[float], scale: float, spacing: float) -> list[str]:
         """The numbers beside the ticks, with the decimals their spacing needs; along a calendar its days."""
