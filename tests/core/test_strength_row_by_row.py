@@ -9,11 +9,11 @@ from scipy import stats
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.strength.critical import critical_table
-from bright_tether.core.strength.every_pair import every_pair
 from bright_tether.core.strength.kendall import inversions, kendall
 from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.strength.reversal import reversal
 from bright_tether.core.strength.row_by_row import TooManyPairs, comparisons, products, rank_rows
+from bright_tether.core.strength.screen import every_two, screen
 from bright_tether.core.strength.spearman import spearman
 
 RULES = {"alpha": 0.05, "alternative": "two-sided", "level": 0.95}
@@ -113,10 +113,10 @@ def test_every_pair_is_pairwise_complete():
         ("spearman", stats.spearmanr),
         ("kendall", stats.kendalltau),
     ):
-        told = every_pair((a, b, c), name, kept=None, set_aside=None, **RULES)
+        told = screen((a, b, c), every_two(3), name, kept=None, set_aside=None, **RULES)
         assert [(one.first, one.second, one.n) for one in told] == [(0, 1, 19), (0, 2, 18), (1, 2, 17)]
         whole = np.isfinite(b) & np.isfinite(c)
         assert told[2].value == pytest.approx(theirs(b[whole], c[whole])[0], rel=1e-10)
-    flat = every_pair((a, np.ones(20)), "pearson", kept=None, set_aside=None, **RULES)
+    flat = screen((a, np.ones(20)), every_two(2), "pearson", kept=None, set_aside=None, **RULES)
     assert flat[0].value is None
     assert flat[0].p is None

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QCheckBox, QComboBox, QLineEdit, QTableView
 
+from bright_tether.study import changes
 from hand import click, named, press, read, write
 
 ROWS, PROBES = 60, 14
@@ -81,6 +82,34 @@ def test_it_is_sorted_and_filtered(page):
     named(page, "Part of a name", QLineEdit).clear()
     write(named(page, "Part of a name", QLineEdit), "t")
     assert [line[0] for line in texts(page)] == ["turbidity"]
+
+
+def test_what_is_surest_comes_first_and_what_has_no_value_last(open_window, csv_file, qtbot):
+    lines = probes().splitlines()
+    flat = "\n".join([f"{lines[0]},flat", *(f"{line},3" for line in lines[1:])]) + "\n"
+    window = open_window(csv_file(flat, "probes.csv"))
+    window.session.show_step("look")
+    click(named(window, "What goes with y?"))
+    settle(window, qtbot)
+    head = named(window, "Columns looked at", QTableView).horizontalHeader()
+    head.sectionClicked.emit(5)
+    assert [texts(window)[at][0] for at in (0, -1)] == ["turbidity", "flat"]
+    head.sectionClicked.emit(5)
+    assert texts(window)[-1][0] == "flat"
+    assert texts(window)[-2][0] == "turbidity"
+
+
+def test_an_answer_names_the_y_that_it_was_asked_for(page, qtbot):
+    screen = page.opening.pages["screening"]
+    session = page.session
+    screen.start()
+    session.do_and_show(
+        *changes.tie(session.history.study, session.tether, x=screen._screen.columns[0].id,
+                     y=screen._screen.columns[3].id)
+    )  # fmt: skip
+    settle(page, qtbot)
+    assert session.findings.y_column.short == "probe 01"
+    assert screen._said.text().startswith("15 columns against sediment looked at")
 
 
 def test_every_two_columns_and_another_coefficient(page, qtbot):

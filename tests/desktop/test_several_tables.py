@@ -1,5 +1,8 @@
 """Several files as one table, and two tables joined, in the window."""
 
+from dataclasses import replace
+
+import msgspec
 import pytest
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton, QTableWidget
@@ -152,6 +155,23 @@ def test_the_files_of_a_made_table_are_looked_at_again(window, months):
     assert "1 row new" in read(window, "reread says")
     click(named(window, "Take the file in as it is now"))
     assert window.session.table.rows == 17
+
+
+def test_a_file_of_a_study_that_kept_no_digest_is_not_said_to_have_changed(window, months):
+    drop_files(window, *months[:2])
+    click(named(window, "time: day first"))
+    click(named(window, "One table of all"))
+    history = window.session.history
+    older = [
+        one if one.source is None
+        else msgspec.structs.replace(one, source=msgspec.structs.replace(one.source, digest=""))
+        for one in history.study.tables
+    ]  # fmt: skip
+    window.session.history = replace(
+        history, study=msgspec.structs.replace(history.study, tables=tuple(older))
+    )
+    press(window, Qt.Key.Key_F5)
+    assert read(window, "notice text").endswith("has changed since it was read here is not known.")
 
 
 def test_a_column_that_is_text_in_one_file_is_said(window, tmp_path):

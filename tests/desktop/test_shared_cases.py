@@ -45,7 +45,7 @@ def test_the_question_is_put_once_and_governs_every_step(window):
     assert "of the means of cases" in said
     session.show_step("line")
     said = read(window.panel, "sentences")
-    assert "9 cases decide, so tests and intervals have 8 df." in said
+    assert "9 cases decide, so the slope’s test and interval have 8 df." in said
     assert "Within cases, each at its own height, the slope is" in said
     session.show_step("forecast")
     window.step("forecast").entries.open()

@@ -80,6 +80,7 @@ def test_every_pair_opens_the_tether_that_hides_an_offset(window):
     assert len(window.session.study.tethers) == before + 1
     x, y = window.session.findings.x_column, window.session.findings.y_column
     assert (x.short, y.short) == ("surveyor A", "surveyor C")
+    assert "chosen among 3 that were looked at" in read(window.panel, "beware")
     assert read_figure(window, "r") == "+1.000"
     assert "lies 2.00 grade above surveyor A in every row: an offset" in read(window, "sentences")
     click(grid.viewport(), grid.visualItemRect(grid.item(0, 0)).center())

@@ -132,7 +132,7 @@ def test_sites_that_were_sampled_again_are_asked_about(open_window, folder):
     click(named(window, f"Several rows of a case: {question}"))
     window.session.show_step("line")
     said = read(window.panel, "sentences")
-    assert "12 cases decide, so tests and intervals have 11 df." in said
+    assert "12 cases decide, so the slope’s test and interval have 11 df." in said
     assert "Within cases, each at its own height, the slope is 0." in said
 
 

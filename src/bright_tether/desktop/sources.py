@@ -85,11 +85,15 @@ class Sources(QObject):
         held = {one.id: one for one in session.history.study.tables}.get(table.id)
         if source is None or held is None or held.source is None or digest == held.source.digest:
             return
+        known = held.source.digest != ""  # a study saved by an earlier version says nothing of it
         if (source.path, digest) in self._said:
             return
         self._said.add((source.path, digest))
         self._unchanged.discard(table.id)
+        name = printable(text_path(source.path).name)
         session.offer(
-            f"“{printable(text_path(source.path).name)}” has changed since it was read here.",
+            f"“{name}” has changed since it was read here."
+            if known
+            else f"Whether “{name}” has changed since it was read here is not known.",
             {"See what changed": partial(session.reread, table.id)},
         )

@@ -8,19 +8,25 @@ from dataclasses import dataclass
 import numpy as np
 
 from bright_tether.core.results import Bools, Floats
-from bright_tether.core.strength.screen import Looked, screen
+from bright_tether.core.strength.screen import Looked, every_two, screen
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Screen:
-    """What was looked at: the columns, and what each two of them give. whole : whether all are done."""
+    """What was looked at: the columns, and what each two of them give. whole : whether all are done.
+
+    y : place of the column that the others are held against, None where every two are or there is none.
+    alpha : of the tests.
+    """
 
     columns: tuple[Column, ...]
     looked: tuple[Looked, ...]
     coefficient: str
     every: bool
+    y: int | None
+    alpha: float
     kept: Bools
     whole: bool
 
@@ -37,7 +43,7 @@ def look_at_columns(
     cells = [_cells(findings, column) for column in columns]
     place = next((at for at, column in enumerate(columns) if column.id == y), None)
     if every:
-        couples = [(first, second) for second in range(len(columns)) for first in range(second)]
+        couples = every_two(len(columns))
     else:
         couples = [] if place is None else [(at, place) for at in range(len(columns)) if at != place]
     rules = findings.rules
@@ -45,7 +51,8 @@ def look_at_columns(
     looked = screen(cells, couples, coefficient, kept=findings.kept, set_aside=aside, alpha=rules.alpha,
                     alternative=rules.alternative, level=rules.level, progress=progress)  # fmt: skip
     kept = ~aside if findings.kept is None else ~aside & findings.kept
-    return Screen(columns=columns, looked=looked, coefficient=coefficient, every=every, kept=kept,
+    return Screen(columns=columns, looked=looked, coefficient=coefficient, every=every,
+                  y=None if every else place, alpha=rules.alpha, kept=kept,
                   whole=len(looked) == len(couples))  # fmt: skip
 
 

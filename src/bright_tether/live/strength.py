@@ -12,12 +12,12 @@ from bright_tether.core.resampling.permutation import Permutation, permutation
 from bright_tether.core.results import Alternative, Bools, Floats, Ints, Refusal
 from bright_tether.core.strength.agreement import agreement
 from bright_tether.core.strength.critical import critical_table
-from bright_tether.core.strength.every_pair import Cell, every_pair
 from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pair_sums import pair_sums
 from bright_tether.core.strength.pearson import covariance, pearson
 from bright_tether.core.strength.reversal import reversal
 from bright_tether.core.strength.row_by_row import RankRows, comparisons, products, rank_rows
+from bright_tether.core.strength.screen import Looked, every_two, screen
 from bright_tether.core.strength.spearman import spearman
 from bright_tether.core.strength.within import WithinGroups, within_groups
 from bright_tether.live.basis import Basis
@@ -42,11 +42,11 @@ def _ranks(highest_first: bool, pairs: Pairs) -> RankRows:
 def _every_pair(
     coefficient: str, columns: tuple[Floats, ...], kept: Bools | None, row_ids: Ints,
     asides: tuple[int, ...], alpha: float, alternative: Alternative, level: float,
-) -> tuple[Cell, ...]:  # fmt: skip
+) -> tuple[Looked, ...]:  # fmt: skip
     """A coefficient for every two columns of numbers, pairwise complete."""
     out = np.isin(row_ids, np.array(asides, np.int64)) if asides else None
-    return every_pair(columns, coefficient, kept=kept, set_aside=out, alpha=alpha, alternative=alternative,
-                      level=level)  # fmt: skip
+    return screen(columns, every_two(len(columns)), coefficient, kept=kept, set_aside=out, alpha=alpha,
+                  alternative=alternative, level=level)  # fmt: skip
 
 
 class StrengthResults(Basis):

@@ -63,6 +63,16 @@ def screen(
     return adjusted(found)
 
 
+def every_two(many: int) -> list[tuple[int, int]]:
+    """The places of every two of so many columns, each two once."""
+    return [(first, second) for second in range(many) for first in range(second)]
+
+
+def looked_at(found: Sequence[Looked]) -> int:
+    """How many couples there was something to see in; an exact line has no p and counts all the same."""
+    return sum(one.value is not None for one in found)
+
+
 def coefficient_of(
     pairs: Pairs, coefficient: str, **rules: Any
 ) -> tuple[float | None, Interval | None, float | None]:

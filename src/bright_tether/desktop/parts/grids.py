@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from bright_tether.core.strength.screen import looked_at
 from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.hints import term_hint
 from bright_tether.desktop.parts.widgets import button, label
@@ -27,8 +28,7 @@ from bright_tether.study import changes
 from bright_tether.study.pins import Grid
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
-
-_LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
+from bright_tether.words.grids.screen import LETTERS
 
 
 class FiguresTable(QTableWidget):
@@ -90,7 +90,7 @@ class PairGrid(QWidget):
         self.table.cellActivated.connect(self._open)
         self.table.cellClicked.connect(self._open)
         row, group = QHBoxLayout(), QButtonGroup(self)
-        for name, letter in _LETTERS.items():
+        for name, letter in LETTERS.items():
             chooser = button(letter, partial(self._choose, name), "small", f"Every pair by {name}")
             chooser.setCheckable(True)
             chooser.setChecked(name == self.coefficient)
@@ -147,7 +147,8 @@ class PairGrid(QWidget):
             if tether.table == table and {tether.x, tether.y} == {x, y}:
                 session.show_tether(tether.id)
                 return
-        edit, tether_id = changes.tie(session.history.study, session.tether, x=x, y=y)
+        among = looked_at(session.findings.every_pair(self.coefficient))
+        edit, tether_id = changes.tie(session.history.study, session.tether, x=x, y=y, among=among)
         session.tether_id = tether_id
         session.do(edit)
 

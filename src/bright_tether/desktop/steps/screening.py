@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.core.results import Floats
-from bright_tether.core.strength.screen import Looked
+from bright_tether.core.strength.screen import Looked, looked_at
 from bright_tether.desktop.background import Work
 from bright_tether.desktop.parts.copying import copy_grids
 from bright_tether.desktop.parts.entries import choice
@@ -31,11 +31,12 @@ from bright_tether.live.screen import Screen, look_at_columns
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
 from bright_tether.theme.tokens import Tokens
-from bright_tether.words.grids.screen import screen_grid, screen_heads, screen_line, screen_words
+from bright_tether.words.grids.screen import LETTERS, screen_grid, screen_heads, screen_line, screen_words
 
-_COEFFICIENTS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
 _SHOWN = {"all": "all of them", "holm": "p after Holm ≤ α", "false": "false finds ≤ 10 %"}
 _TIE = "tie"
+#: What is of most interest where it is least, or first in the alphabet.
+_RISING = ("column", "x", "y", "p", "p, Holm", "false finds")
 #: Points of one thumbnail.
 _POINTS = 250
 _FALSE = 0.1
@@ -49,12 +50,24 @@ class ScreenModel(QAbstractTableModel):
         self.screen: Screen | None = None
         self.lines: list[Looked] = []
         self.digits = 3
+        self._points: dict[tuple[int, int], tuple[Floats, Floats]] = {}
 
     def show_lines(self, screen: Screen | None, lines: list[Looked], digits: int) -> None:
         """Show these lines."""
         self.beginResetModel()
+        if screen is not self.screen:
+            self._points.clear()
         self.screen, self.lines, self.digits = screen, lines, digits
         self.endResetModel()
+
+    def points_of(self, first: int, second: int) -> tuple[Floats, Floats]:
+        """Some of the points of two columns, found in their rows once however often they are painted."""
+        if self.screen is not None and (first, second) not in self._points:
+            x, y = (self.screen.columns[at].along for at in (first, second))
+            places = np.flatnonzero(np.isfinite(x) & np.isfinite(y) & self.screen.kept)
+            places = places[:: max(places.size // _POINTS, 1)]
+            self._points[first, second] = x[places], y[places]
+        return self._points[first, second]
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
         """Lines."""
@@ -100,13 +113,11 @@ class Thumbnail(QStyledItemDelegate):
         if screen is None or painter is None:
             return
         one = self.model.lines[index.row()]
-        x, y = (_cells(screen.columns[at]) for at in (one.first, one.second))
-        places = np.flatnonzero(np.isfinite(x) & np.isfinite(y) & screen.kept)
-        places = places[:: max(places.size // _POINTS, 1)]
-        if places.size < 2:
+        x, y = self.model.points_of(one.first, one.second)
+        if x.size < 2:
             return
         area = QRectF(option.rect).adjusted(6, 4, -6, -4)
-        across, up = _placed(x[places], area.width()), _placed(y[places], area.height())
+        across, up = _placed(x, area.width()), _placed(y, area.height())
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)
@@ -130,7 +141,7 @@ class ScreenPage(QWidget):
         self._by, self._falling = -1, True
         self._title = label(kind="heading", wrap=True, name="screen title")
         self._said = label(kind="quiet", wrap=True, name="screen says")
-        self.coefficient = choice("Coefficient", _COEFFICIENTS, lambda _: self.start())
+        self.coefficient = choice("Coefficient", LETTERS, lambda _: self.start())
         self.every = QCheckBox("every two columns")
         self.every.setAccessibleName("Every two columns")
         self.every.toggled.connect(lambda _: self.start())
@@ -207,11 +218,14 @@ class ScreenPage(QWidget):
             return
         one = self.model.lines[row]
         x, y = screen.columns[one.first].id, screen.columns[one.second].id
+        if not (session.table.has(x) and session.table.has(y)):  # taken out since they were looked at
+            self.start()
+            return
         held = [t for t in session.study.tethers if t.table == session.table.id and (t.x, t.y) == (x, y)]
         if held:
             session.show_tether(held[0].id)
         else:
-            among = sum(line.p is not None for line in screen.looked)
+            among = looked_at(screen.looked)
             session.do_and_show(*changes.tie(session.history.study, session.tether, x=x, y=y, among=among))
         session.show_step("look")
 
@@ -227,20 +241,14 @@ class ScreenPage(QWidget):
     def _take(self, screen: Screen) -> None:
         self._screen = screen
         self.stop.hide()
-        findings = self._session.findings
-        y = (
-            findings.table.column(findings.tether.y or "").short
-            if findings.table.has(findings.tether.y)
-            else "y"
-        )
-        self._said.setText(screen_words(screen, y, findings.rules.alpha))
+        self._said.setText(screen_words(screen))
         self._fill()
 
     def _fill(self) -> None:
         screen = self._screen
         if screen is None:
             return
-        alpha, wanted = self._session.findings.rules.alpha, self.name.text().strip().lower()
+        alpha, wanted = screen.alpha, self.name.text().strip().lower()
         chosen = self.shown.currentData()
         lines = [
             one for one in screen.looked
@@ -248,14 +256,18 @@ class ScreenPage(QWidget):
             and (chosen != "holm" or (one.p_holm is not None and one.p_holm <= alpha))
             and (chosen != "false" or (one.false_share is not None and one.false_share <= _FALSE))
         ]  # fmt: skip
-        lines.sort(key=lambda one: _rank(one, screen, self._by), reverse=self._falling)
+        ranks = {(one.first, one.second): _rank(one, screen, self._by) for one in lines}
+        there = [one for one in lines if ranks[one.first, one.second] is not None]
+        there.sort(key=lambda one: ranks[one.first, one.second], reverse=self._falling)
+        lines = there + [one for one in lines if ranks[one.first, one.second] is None]
         self.model.show_lines(screen, lines, self._session.findings.rules.digits)
         self.table.resizeColumnsToContents()
         self.table.setColumnWidth(0, 74)
 
     def _sort_by(self, section: int) -> None:
         if 0 < section < self.model.columnCount() - 1:
-            self._falling = not self._falling if self._by == section else section > 3
+            head = screen_heads(self._screen)[section - 1] if self._screen else ""
+            self._falling = not self._falling if self._by == section else head not in _RISING
             self._by = section
             self._fill()
 
@@ -265,7 +277,7 @@ class ScreenPage(QWidget):
 
 
 def _rank(one: Looked, screen: Screen, by: int) -> Any:
-    """What lines are sorted by; at first the size of the coefficient. What has no value comes last."""
+    """What lines are sorted by; at first the size of the coefficient. None where there is no value."""
     heads = screen_heads(screen)
     head = heads[by - 1] if by > 0 else "size"
     names = {"column": one.first, "x": one.first, "y": one.second}
@@ -279,13 +291,7 @@ def _rank(one: Looked, screen: Screen, by: int) -> Any:
         "interval": one.ci[0] if one.ci else None,
         "size": None if one.value is None else abs(one.value),
     }
-    value = values.get(head, one.value)
-    return -np.inf if value is None else value
-
-
-def _cells(column: Any) -> Floats:
-    cells: Floats = column.along
-    return cells
+    return values.get(head, one.value)
 
 
 def _placed(values: Floats, wide: float) -> Floats:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from bright_tether.core.strength.screen import Looked
+from bright_tether.core.strength.screen import Looked, looked_at
 from bright_tether.live.screen import Screen
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
@@ -24,7 +24,7 @@ def screen_line(screen: Screen, one: Looked, digits: int) -> tuple[str, ...]:
     names = [screen.columns[one.first].short] + ([screen.columns[one.second].short] if screen.every else [])
     return (
         *names, d.grouped(one.n), d.coefficient(one.value, digits), d.coefficients(one.ci, digits),
-        d.p_value(one.p).removeprefix("p = ").removeprefix("p "), _share(one.p_holm), _share(one.false_share),
+        _share(one.p), _share(one.p_holm), _share(one.false_share),
     )  # fmt: skip
 
 
@@ -34,17 +34,18 @@ def screen_grid(screen: Screen, lines: Sequence[Looked], digits: int) -> Grid:
     return Grid(title="What goes with what", heads=screen_heads(screen), rows=rows)
 
 
-def screen_words(screen: Screen, y: str, alpha: float) -> str:
+def screen_words(screen: Screen) -> str:
     """How many were looked at, how many stand out, and how many would by luck."""
-    counted = [one for one in screen.looked if one.p is not None]
-    if not counted:
+    alpha, y = screen.alpha, "y" if screen.y is None else screen.columns[screen.y].short
+    many = looked_at(screen.looked)
+    if not many:
         return "No two columns have enough pairs to be held against each other."
-    below = sum(one.p is not None and one.p <= alpha for one in counted)
-    holm = sum(one.p_holm is not None and one.p_holm <= alpha for one in counted)
-    what = d.count(len(counted), "pair of columns", "pairs of columns") if screen.every else (
-        f"{d.count(len(counted), 'column')} against {y}")  # fmt: skip
+    below = sum(one.p is not None and one.p <= alpha for one in screen.looked)
+    holm = sum(one.p_holm is not None and one.p_holm <= alpha for one in screen.looked)
+    what = d.count(many, "pair of columns", "pairs of columns") if screen.every else (
+        f"{d.count(many, 'column')} against {y}")  # fmt: skip
     so_far = "" if screen.whole else " so far"
-    luck = d.figure(alpha * len(counted), 2)
+    luck = d.figure(alpha * many, 2)
     return (
         f"{what} looked at{so_far}: {d.grouped(below)} with p ≤ {d.entered(alpha)}, where luck alone would give about "
         f"{luck}; {d.grouped(holm)} after Holm."

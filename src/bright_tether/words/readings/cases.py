@@ -33,8 +33,10 @@ def deciding_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
     if claim is None or not claim.decide:
         return ()
     cases = d.count(claim.cases, "case")
-    return (Said(f"{counts_words(claim)}; {cases} decide, so tests and intervals have {d.grouped(claim.cases - 1)} df.",
-                 claim),)  # fmt: skip
+    df = d.grouped(claim.cases - 1)
+    return (
+        Said(f"{counts_words(claim)}; {cases} decide, so the slope’s test and interval have {df} df.", claim),
+    )
 
 
 def by_rows_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
@@ -42,8 +44,8 @@ def by_rows_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
     if claim is None or not claim.decide:
         return ()
     return (
-        Said("The tests and intervals of r, ρ and τ, and F, take each row for a case of its own: they promise more "
-             f"than {d.count(claim.cases, 'case')} can. The slope’s, by case, do not.", claim),
+        Said("The tests and intervals of r, ρ and τ, and F, take each row for a case of its own: they may promise "
+             f"more than {d.count(claim.cases, 'case')} can. The slope’s, by case, do not.", claim),
     )  # fmt: skip
 
 
