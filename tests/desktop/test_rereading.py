@@ -138,3 +138,13 @@ def test_a_changed_source_is_said_when_the_window_comes_back(on_file):
     window.notice.hide()
     window.sources.look()
     assert not window.notice.isVisible()  # said once
+
+
+def test_a_table_that_was_undone_while_its_file_stood_there_is_said(on_file):
+    window, path = on_file(LABELLED)
+    path.write_text(LABELLED + "F,6,13\n")
+    window.session.reread()
+    while window.session.history.done:
+        window.session.undo()
+    click(named(window, "Take the file in as it is now"))
+    assert read(window, "notice text") == "The table that was read from this file is no longer there."

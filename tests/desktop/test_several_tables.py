@@ -157,6 +157,29 @@ def test_the_files_of_a_made_table_are_looked_at_again(window, months):
     assert window.session.table.rows == 17
 
 
+def test_files_keep_to_themselves_where_another_table_came_in_meanwhile(window, months, csv_file):
+    drop_files(window, *months[:2])
+    click(named(window, "time: day first"))
+    before = len(window.session.history.study.tables)
+    window.session.open_file(csv_file("a,b\n1,2\n2,3\n4,4\n", "other.csv"))
+    click(named(window, "One table of all"))
+    study = window.session.history.study
+    assert len({one.id for one in study.tables}) == len(study.tables) > before
+    assert window.session.table.rows == 16
+    assert [column.name for column in window.session.table.columns][1] == "time"
+
+
+def test_a_stacked_table_that_was_undone_takes_no_more(window, months):
+    drop_files(window, *months[:2])
+    click(named(window, "time: day first"))
+    click(named(window, "One table of all"))
+    drop_files(window, months[2])
+    click(named(window, "time: day first"))
+    window.session.undo()
+    click(named(window, "Add to the stacked table"))
+    assert read(window, "notice text") == "The table that they were to be added to is no longer there."
+
+
 def test_a_file_of_a_study_that_kept_no_digest_is_not_said_to_have_changed(window, months):
     drop_files(window, *months[:2])
     click(named(window, "time: day first"))

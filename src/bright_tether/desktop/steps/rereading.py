@@ -117,6 +117,10 @@ class RereadPage(QWidget):
         fresh, study, table_id = self._fresh, self._session.history.study, self._table_id
         if fresh is None:
             return
+        if not any(one.id == table_id for one in study.tables):  # undone while it stood here
+            self._session.notice("The table that was read from this file is no longer there.")
+            self.leave()
+            return
         if forget:
             self._settled = {}
         by, settled = None if first else self.by.currentData(), dict(self._settled)

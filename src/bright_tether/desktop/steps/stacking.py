@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
+from itertools import zip_longest
 from pathlib import Path
 
+import msgspec
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
@@ -54,8 +56,9 @@ class StackPage(QWidget):
         self._paths: list[Path] = []
         self._unread: list[str] = []
         self._same: dict[Place, Place] = {}
-        #: What the table at hand is stacked of, where files could be put under it.
+        #: What the table at hand is stacked of, where files could be put under it; its id.
         self._held: list[Table] = []
+        self._onto = ""
         #: What looks at each file by itself, where these are files.
         self._look: Callable[[Sequence[Path]], object] = lambda paths: None
         self._title = label(kind="heading", wrap=True, name="stacking title")
@@ -117,7 +120,8 @@ class StackPage(QWidget):
             self._session.notice(" ".join(self._unread))
             return
         self._tables, self._same = tables, {}
-        self._held = self._parts_at_hand() if self._paths else []
+        self._onto = self._session.table.id
+        self._held = self._parts() if self._paths else []
         self.each.setVisible(bool(self._paths))
         self.more.setVisible(bool(self._held))
         self.more.setText(f"Add to {self._session.table.name}")
@@ -134,6 +138,12 @@ class StackPage(QWidget):
     def accept(self) -> None:
         """Make one table of all."""
         session = self._session
+        now = session.history.study.tables
+        if not self._paths and any(one is not other for one, other in zip_longest(self._tables, now)):
+            self._show(list(now), lambda: None)
+            session.notice("The tables have changed since they were put here: look once more.")
+            return
+        self._renumber()
         head = self.head.text().strip() or "file"
         name = stack_name([table.name for table in self._tables])
         session.do_and_show(*stack_tables(session.history.study, self._tables, self.lines, name, head))
@@ -142,14 +152,30 @@ class StackPage(QWidget):
     def add(self) -> None:
         """Put the files under those that the table at hand is stacked of."""
         session, study = self._session, self._session.history.study
-        lines = self._grown_lines
-        session.do(add_parts(study, session.table.id, self._tables, lines))
+        self._held = self._parts()
+        if not self._held:  # undone since
+            session.notice("The table that they were to be added to is no longer there.")
+            self.more.hide()
+            return
+        self._renumber()
+        session.do(add_parts(study, self._onto, self._tables, self._grown_lines))
         self.done.emit(True)
+
+    def _renumber(self) -> None:
+        """Give files that were read ids that are still free: a table may have come in while they stood here."""
+        study = self._session.history.study
+        taken = {table.id for table in study.tables}
+        if not self._paths or not any(table.id in taken for table in self._tables):
+            return
+        fresh = fresh_ids(study, len(self._tables))
+        ids = {table.id: one for table, one in zip(self._tables, fresh, strict=True)}
+        self._tables = [msgspec.structs.replace(table, id=ids[table.id]) for table in self._tables]
+        self._same = {(ids[a], b): (ids[c], e) for (a, b), (c, e) in self._same.items()}
 
     @property
     def _grown_lines(self) -> tuple[Line, ...]:
         """The columns of the table at hand, and which columns of the files go with them: by any name they had."""
-        made = self._session.table
+        made = self._session.history.study.table(self._onto)
         same = dict(self._same)
         for table in self._tables:
             for column in table.columns:
@@ -165,9 +191,9 @@ class StackPage(QWidget):
             same |= dict.fromkeys(places[1:], places[0]) if places else {}
         return lines_of([*self._held, *self._tables], same)
 
-    def _parts_at_hand(self) -> list[Table]:
-        recipe, study = self._session.table.recipe, self._session.history.study
-        held = {table.id: table for table in study.tables}
+    def _parts(self) -> list[Table]:
+        held = {table.id: table for table in self._session.history.study.tables}
+        recipe = held[self._onto].recipe if self._onto in held else None
         parts = [held[one] for one in sources_of(recipe) if one in held] if isinstance(recipe, Stack) else []
         return parts
 
