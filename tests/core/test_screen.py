@@ -4,6 +4,9 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from bright_tether.core.line.plain import fit_line
+from bright_tether.core.pairs import take_pairs
+from bright_tether.core.strength.by_case import judged_by_case
 from bright_tether.core.strength.screen import adjusted, false_shares, screen
 
 RULES = {"kept": None, "set_aside": None, "alpha": 0.05, "alternative": "two-sided", "level": 0.95}
@@ -26,6 +29,23 @@ def test_each_is_as_by_itself_over_its_own_complete_pairs(coefficient):
     assert looked[1].value == pytest.approx(found.statistic, rel=1e-10)
     if coefficient != "kendall":
         assert looked[1].p == pytest.approx(found.pvalue, rel=1e-8)
+
+
+@pytest.mark.parametrize("coefficient", ["pearson", "spearman", "kendall"])
+def test_where_cases_decide_each_column_is_judged_by_them(coefficient):
+    draw = np.random.default_rng(4)
+    cases = np.append(np.repeat(np.arange(12), 4), -1)
+    level = draw.normal(size=12)
+    x, y = (level[cases] + draw.normal(0, 0.4, 49) for _ in range(2))
+    x[3] = np.nan
+    (one,) = screen([x, y], [(0, 1)], coefficient, cases=cases, **RULES)
+    there = np.delete(np.arange(48), 3)
+    pairs = take_pairs(x[there], y[there])
+    alone = judged_by_case(coefficient, pairs, fit_line(pairs), cases[there], alternative="two-sided", level=0.95)
+    assert (one.n, one.p, one.ci) == (47, alone.p, alone.ci)
+    (rows,) = screen([x[:-1], y[:-1]], [(0, 1)], coefficient, **RULES)
+    assert one.value == rows.value
+    assert one.p > rows.p
 
 
 def test_adjusted_p_are_those_of_holm_and_of_benjamini_and_hochberg():

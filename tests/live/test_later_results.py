@@ -7,7 +7,7 @@ import pytest
 from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import NegativeWeight
 from bright_tether.demo.study import demo_study
-from bright_tether.live.compare import NotCombined, NothingCompared
+from bright_tether.live.comparison import NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
 from bright_tether.study import cell_changes, changes
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice

@@ -8,6 +8,7 @@ import warnings
 import numpy as np
 from scipy import stats
 
+from tests.truth import by_case
 from tests.truth.presence import misplaced
 from tests.truth.road import Road
 
@@ -332,7 +333,20 @@ def _difference(facts, road, case):
         if heads["y"].split("(")[1] != heads["z"].split("(")[1] and facts["estimate"] is not None:
             yield "slopes in different units are subtracted"
         return
+    if road.groups is not None and facts["test"] == "parallel" and None not in (facts["cases"], facts["p"]):
+        lined = [one for one in dict.fromkeys(road.groups) if np.ptp(road.x[road.groups == one]) > 0]
+        p = by_case.common_p(road, lined)
+        if not near(facts["p"], p, 1e-5, 1e-10):
+            yield "its p by case is wrong"
     if road.groups is None or facts["a"] not in road.groups or facts["estimate"] is None:
+        return
+    if road.kind == "clustered":
+        slopes, both, df = by_case.differences(road, (facts["a"], facts["b"]))
+        t = (slopes[0] - slopes[1]) / np.sqrt(both[0, 0] + both[1, 1] - 2 * both[0, 1])
+        if not near(facts["estimate"], slopes[0] - slopes[1], 1e-6) or facts["df"] != df:
+            yield "the difference by case is wrong"
+        if not near(facts["p"], 2 * stats.t.sf(abs(t), df), 1e-5, 1e-10):
+            yield "its p by case is wrong"
         return
     slopes, squares, dfs = [], [], []
     for name in (facts["a"], facts["b"]):
@@ -458,6 +472,10 @@ def _cases(facts, road, case):
         found = stats.pearsonr(*means)
         if not near(facts["r_between"], found.statistic) or not near(facts["p_between"], found.pvalue):
             yield "r between"
+    ends = by_case.ends_of_r(road) if facts["decide"] else None
+    told = None if facts["low"] is None else (facts["low"], facts["high"])
+    if (ends is None) != (told is None) or (told is not None and not all(map(near, told, ends))):
+        yield f"the interval of r is {ends}"
     if facts["decide"] != (case.options.get("errors") == "clustered"):
         yield "which errors are in force"
 
@@ -579,7 +597,9 @@ def _correlations(facts, road, case):
         ]
         sizes = [int((road.groups == one).sum()) for one in (facts["a"], facts["b"])]
         z = (np.arctanh(ends[0]) - np.arctanh(ends[1])) / np.sqrt(sum(1 / (size - 3) for size in sizes))
-        if not near(facts["p"], 2 * stats.norm.sf(abs(z)), 1e-5):
+        if facts["by_case"] != (road.kind == "clustered"):
+            yield "cases decide, or do not"
+        if not facts["by_case"] and not near(facts["p"], 2 * stats.norm.sf(abs(z)), 1e-5):
             yield "p is wrong"
     if not (near(facts["r_a"], ends[0]) and near(facts["r_b"], ends[1])):
         yield "r is wrong"

@@ -305,7 +305,11 @@ def clustered(draw):
     x = draw.normal(10, 3, sizes.size)[cases] + draw.normal(0, 1.5, cases.size)
     y = draw.normal(0, 3, sizes.size)[cases] + draw.normal(0, 0.8) * x + draw.normal(0, 1, cases.size)
     errors = str(draw.choice(["clustered", "clustered", "classical"]))
-    return {"g": [f"s{one}" for one in cases], "x": x, "y": y}, {"cluster": "g", "errors": errors}
+    columns, options = {"g": [f"s{one}" for one in cases], "x": x, "y": y}, {"cluster": "g", "errors": errors}
+    if draw.uniform() < 0.5:
+        return columns, options
+    of = draw.integers(0, draw.integers(2, 4), cases.size) if draw.uniform() < 0.7 else cases % 2
+    return columns | {"h": [f"p{one}" for one in of]}, options | {"group": "h", "margin": 0.5}
 
 
 def dated(draw):
@@ -348,13 +352,15 @@ def odd(seed):
         "g": g,
         "w": np.abs(draw.normal(size=n)) * (draw.uniform(size=n) > 0.2),
         "z": z,
+        "h": [str(one) for one in draw.choice(["u", "v", "w"], n)],
     }
     heads = [{}, {"x": "dose (%)", "y": "dose (mg)"}, {"x": "a b (years)", "y": "t (°C)"}, {"y": "x2 [%]"}]
     more = [
         {"group": "g", "margin": 0.3}, {"second_response": "z", "rows_are": "cases", "margin": 0.3},
         {"second_response": "z", "rows_are": "settings"}, {"weights": "w"}, {"no_intercept": True},
         {"weight_pattern": "inverse-x"}, {"weight_pattern": "inverse-fitted2"}, {},
-        {"errors": "clustered", "cluster": "g"},
+        {"errors": "clustered", "cluster": "g"}, {"errors": "clustered", "cluster": "g", "group": "h", "margin": 0.1},
+        {"errors": "clustered", "cluster": "h", "second_response": "z", "rows_are": "cases", "margin": 0.3},
     ]  # fmt: skip
     options = {
         "alternative": str(draw.choice(["two-sided", "greater", "less"])),

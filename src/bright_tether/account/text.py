@@ -10,7 +10,7 @@ from bright_tether.account.record import Wanted, record
 from bright_tether.account.values import cause_of
 from bright_tether.core.compare.differences import Difference
 from bright_tether.core.results import OutOfRange
-from bright_tether.live.compare import Comparison
+from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
@@ -110,8 +110,9 @@ def comparison_text(findings: Findings) -> str:
         if group.line is None:
             lines.append(_figure(Figure(group.name, d.NONE, f"n = {group.n}: {cause(there(group.cause))}")))
             continue
-        finest = d.decimals_for(group.line.se_slope, digits, group.line.slope)
-        slope, between = d.fixed(group.line.slope, finest), d.between(group.line.ci_slope, finest)
+        finest = d.decimals_for(group.slope_error, digits, group.line.slope)
+        ci = None if group.judged is None else group.judged.ci_slope
+        slope, between = d.fixed(group.line.slope, finest), d.between(ci, finest)
         lines.append(_figure(Figure(f"slope, {group.name}", slope, f"{between}   n = {group.n}")))
     for name, one in _differences(comparison):
         if one is not None:
@@ -119,10 +120,11 @@ def comparison_text(findings: Findings) -> str:
             basis = f"t = {d.figure(one.t, digits)}, {d.figure(one.df, digits)} df, {d.p_value(one.p)}"
             lines.append(_figure(Figure(name, d.signed(one.difference, finest),
                                         f"{d.between(one.ci, finest)}   {basis}")))  # fmt: skip
+    rungs, by = (comparison.ladder, "") if comparison.by_case is None else (comparison.by_case, " by case")
     for name, test in (
-        ("parallel, F", comparison.ladder.parallel),
-        ("same height, F", comparison.ladder.same_height),
-        ("one line for all, F", comparison.ladder.coincident),
+        (f"parallel, F{by}", rungs.parallel),
+        (f"same height, F{by}", rungs.same_height),
+        (f"one line for all, F{by}", rungs.coincident),
     ):
         lines.append(_figure(Figure(name, d.figure(test.f, digits), d.p_value(test.p))))
     if comparison.equivalence is not None:
@@ -139,6 +141,9 @@ def _differences(comparison: Comparison) -> Iterator[tuple[str, Difference | Non
         yield "slopes, pooled", comparison.slopes.pooled
     if comparison.intercepts is not None:
         yield "intercepts apart", comparison.intercepts.separate
+    if comparison.by_case is not None:
+        yield "slopes, by case", comparison.by_case.slopes
+        yield "intercepts, by case", comparison.by_case.intercepts
     if comparison.same_rows is not None:
         yield "slopes, same rows", comparison.same_rows.slope
         yield "intercepts, same rows", comparison.same_rows.intercept

@@ -15,7 +15,8 @@ class CasesClaim(Claim):
     """Rows in play of fewer cases. most : rows of the largest case. decide : whether errors by case are in force.
 
     r_all : of all rows; r_within : of values taken from their case's mean, p_within its two-sided p on df_within;
-    r_between : of the means of cases.
+    r_between : of the means of cases. parts : left out in turn where cases decide, each a case unless these are many;
+    low, high : the interval of r by case at the level then.
     """
 
     kind: ClassVar[str] = "cases"
@@ -30,6 +31,10 @@ class CasesClaim(Claim):
     df_within: int
     r_between: float | None
     p_between: float | None
+    parts: int | None
+    low: float | None
+    high: float | None
+    level: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,9 +72,12 @@ def cases_claim(findings: Findings) -> CasesClaim | None:
         return None
     if story is None or column is None:
         return None
+    by_case = findings.by_case
+    low, high = (by_case.pearson.ci if by_case is not None else None) or (None, None)
     return CasesClaim(
         column=column.short, rows=story.rows, cases=story.cases, most=story.most,
-        decide=findings.tether.line.errors == "clustered", r_all=findings.pearson.r, r_within=story.r_within,
+        decide=by_case is not None, parts=None if by_case is None else by_case.parts, low=low, high=high,
+        level=findings.rules.level, r_all=findings.pearson.r, r_within=story.r_within,
         p_within=story.p_within, df_within=story.df_within, r_between=story.r_between, p_between=story.p_between,
     )  # fmt: skip
 

@@ -11,6 +11,7 @@ from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.claims.decision import Outcome, outcome_of
 from bright_tether.claims.rows import named_rows
 from bright_tether.core.results import Ints
+from bright_tether.live.cases import VALUES
 from bright_tether.live.findings import Findings
 
 #: r and ρ this far apart call for a reason.
@@ -116,8 +117,9 @@ def coefficients_claim(findings: Findings) -> CoefficientsClaim | None:
     if r.r is None or rho.rho is None or tau.tau_b is None:
         return None
     alpha = findings.rules.alpha
+    p_r, p_rho, p_tau = (findings.in_force(name).p for name in VALUES)
     three: tuple[tuple[Literal["r", "rho", "tau"], float, float | None], ...] = (
-        ("r", r.r, r.p), ("rho", rho.rho, rho.p), ("tau", tau.tau_b, tau.p),
+        ("r", r.r, p_r), ("rho", rho.rho, p_rho), ("tau", tau.tau_b, p_tau),
     )  # fmt: skip
     rejected = tuple(name for name, _, p in three if p is not None and p <= alpha)
     tested = [name for name, _, p in three if p is not None]

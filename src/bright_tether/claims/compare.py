@@ -11,7 +11,7 @@ from bright_tether.core.checks.added import FTest
 from bright_tether.core.compare.differences import Difference
 from bright_tether.core.compare.groups import Group, with_lines
 from bright_tether.core.results import Cause
-from bright_tether.live.compare import Comparison
+from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
 
 #: Groups that scatter this many times as widely are not pooled.
@@ -24,7 +24,8 @@ class DifferenceClaim(Claim):
     """The difference that was asked for, by the one test that decides it.
 
     what : "slope". a, b : the two lines, a less b; None for three or more, whose test is the F of one common
-    slope on `df` and `df2`. why : what keeps it from having a value.
+    slope on `df` and `df2`. why : what keeps it from having a value. cases : how many, where what a case adds to
+    all lines is taken together.
     """
 
     kind: ClassVar[str] = "difference"
@@ -37,13 +38,14 @@ class DifferenceClaim(Claim):
     high: float | None
     level: float
     alpha: float
-    test: Literal["separate", "same_rows", "parallel"]
+    test: Literal["separate", "same_rows", "by_case", "parallel"]
     statistic: float | None
     df: float | None
     df2: float | None
     p: float | None
     outcome: Outcome
     why: Cause | None
+    cases: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -54,14 +56,14 @@ class EquivalenceClaim(Claim):
     margin: float
     p: float | None
     shown: bool
-    basis: Literal["separate", "same_rows"]
+    basis: Literal["separate", "same_rows", "by_case"]
     differ: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RungsClaim(Claim):
-    """How many lines are needed by the F tests, on one common spread. parts : the F comes out otherwise than the test
-    that decides.
+    """How many lines are needed by the F tests, on one common spread or, by_case, on errors by case. parts : the F
+    comes out otherwise than the test that decides.
     """
 
     kind: ClassVar[str] = "rungs"
@@ -77,11 +79,12 @@ class RungsClaim(Claim):
     parts: bool
     errors: str
     alpha: float
+    by_case: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CorrelationsClaim(Claim):
-    """Two correlations held against each other: of separate rows, or of the same cases."""
+    """Two correlations held against each other: of separate rows, of the same rows, or by_case."""
 
     kind: ClassVar[str] = "correlations"
     a: str
@@ -93,13 +96,14 @@ class CorrelationsClaim(Claim):
     df: int | None
     p: float
     outcome: Outcome
+    by_case: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WhichTestClaim(Claim):
     """Which test decides and why. rows_are : what a row is taken for; said : whether the analyst said so.
 
-    ratio : the wider scatter over the narrower, of two groups.
+    ratio : the wider scatter over the narrower, of two groups. shared : of so many cases, those with rows in both.
     """
 
     kind: ClassVar[str] = "which_test"
@@ -107,6 +111,8 @@ class WhichTestClaim(Claim):
     said: bool
     ratio: float | None
     wide: bool
+    cases: int | None = None
+    shared: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -133,18 +139,22 @@ def deciding(comparison: Comparison) -> Difference | None:
     """The difference of slopes that decides."""
     if comparison.decides == "same_rows" and comparison.same_rows is not None:
         return comparison.same_rows.slope
+    if comparison.decides == "by_case" and comparison.by_case is not None:
+        return comparison.by_case.slopes
     return comparison.slopes.separate if comparison.slopes else None
 
 
 def difference_claim(findings: Findings, comparison: Comparison) -> DifferenceClaim:
     """Whether the slopes differ."""
     lined, one, alpha = with_lines(comparison.groups), deciding(comparison), findings.rules.alpha
-    level, rungs = findings.rules.level, comparison.ladder.parallel
+    level, by_case = findings.rules.level, comparison.by_case
     if len(lined) > 2:
+        rungs = comparison.ladder.parallel if by_case is None else by_case.parallel
         return DifferenceClaim(
             what="slope", a=None, b=None, lines=len(lined), estimate=None, low=None, high=None, level=level,
             alpha=alpha, test="parallel", statistic=rungs.f, df=rungs.df1, df2=rungs.df2, p=rungs.p,
             outcome=outcome_of(rungs.p, alpha), why=rungs.why.get("p"),
+            cases=None if by_case is None else by_case.cases,
         )  # fmt: skip
     a, b = spoken(findings, comparison)
     if one is None or comparison.units_differ:
@@ -157,7 +167,7 @@ def difference_claim(findings: Findings, comparison: Comparison) -> DifferenceCl
     return DifferenceClaim(
         what="slope", a=a, b=b, lines=2, estimate=one.difference, low=low, high=high, level=level, alpha=alpha,
         test=comparison.decides, statistic=one.t, df=one.df, df2=None, p=one.p, outcome=outcome_of(one.p, alpha),
-        why=one.why.get("p"),
+        why=one.why.get("p"), cases=by_case.cases if by_case and comparison.decides == "by_case" else None,
     )  # fmt: skip
 
 
@@ -181,7 +191,8 @@ def equivalence_claim(comparison: Comparison, difference: DifferenceClaim) -> Eq
 
 def rungs_claim(findings: Findings, comparison: Comparison, difference: DifferenceClaim) -> RungsClaim | None:
     """How many lines are needed; not where rows are cases, which the F tests know nothing of."""
-    alpha, ladder = findings.rules.alpha, comparison.ladder
+    alpha, by_case = findings.rules.alpha, comparison.by_case
+    ladder = comparison.ladder if by_case is None else by_case
     slopes, heights = ladder.parallel, ladder.same_height
     if slopes.p is None or slopes.f is None or comparison.decides == "same_rows":
         return None
@@ -197,7 +208,7 @@ def rungs_claim(findings: Findings, comparison: Comparison, difference: Differen
         verdict=verdict, f=slopes.f, df1=_whole(slopes, 1), df2=_whole(slopes, 2), p=slopes.p, f_height=heights.f,
         p_height=heights.p, df1_height=heights.df1, df2_height=heights.df2,
         parts=decided is not None and (decided <= alpha) != (slopes.p <= alpha),
-        errors=findings.tether.line.errors, alpha=alpha,
+        errors=findings.tether.line.errors, alpha=alpha, by_case=by_case is not None,
     )  # fmt: skip
 
 
@@ -214,6 +225,12 @@ def correlations_claim(findings: Findings, comparison: Comparison) -> Correlatio
         return None
     r_a, r_b = (_r(group) for group in lined)
     a, b = spoken(findings, comparison)
+    if comparison.by_case is not None:
+        one = comparison.by_case.correlations
+        if one is None or one.p is None or one.t is None:
+            return None
+        return CorrelationsClaim(a=a, b=b, r_a=r_a, r_b=r_b, test="t", statistic=one.t, df=one.df, p=one.p,
+                                 outcome=outcome_of(one.p, alpha), by_case=True)  # fmt: skip
     dependent, apart = comparison.dependent, comparison.correlations
     is_cases = comparison.rows_are == "cases"
     if is_cases and dependent is not None and dependent.p is not None and dependent.t is not None:
@@ -236,6 +253,11 @@ def which_test(findings: Findings, comparison: Comparison) -> WhichTestClaim | N
     if comparison.source == "responses":
         return WhichTestClaim(rows_are=comparison.rows_are, said=findings.tether.compare.rows_are is not None,
                               ratio=None, wide=False)  # fmt: skip
+    if comparison.decides == "by_case" and comparison.by_case is not None:
+        found = comparison.by_case
+        return WhichTestClaim(
+            rows_are=None, said=True, ratio=None, wide=False, cases=found.cases, shared=found.shared
+        )
     if comparison.slopes is None or comparison.slopes.pooled is None:
         return None
     spreads = [

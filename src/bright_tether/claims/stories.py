@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from bright_tether.claims.claim import Claim
-from bright_tether.core.results import Floats, Ints
+from bright_tether.core.results import Cause, Floats, Ints
 from bright_tether.core.strength.within import LEAST_ROWS, WithinGroups
 from bright_tether.core.tails import t_both
 from bright_tether.live.findings import Findings
@@ -112,13 +112,26 @@ def story_claim(findings: Findings, column: Column | None, within: WithinGroups 
         return None
     alpha = findings.rules.alpha
     whole = findings.pearson.r
-    p_all = p_of(whole, findings.pearson.df)
-    p_within = within.p if within.p is not None or within.r is None or within.df < 1 else 0.0
+    p_all, p_within = p_of_all(findings), p_inside(within)
     return StoryClaim(
         by=column.short, all=whole, p_all=p_all, within=within.r, p_within=p_within, df=within.df, alpha=alpha,
         groups=tuple(GroupPart(name=one.name or "(blank)", n=one.n, r=one.r) for one in within.groups),
         verdict=_verdict(findings, within, p_all, p_within),
     )  # fmt: skip
+
+
+def p_of_all(findings: Findings) -> float | None:
+    """The two-sided p of r all together: by case where cases decide."""
+    if findings.by_case is None:
+        return p_of(findings.pearson.r, findings.pearson.df)
+    one = findings.by_case.pearson
+    return None if one.t is None else t_both(one.t, one.df)
+
+
+def p_inside(within: WithinGroups) -> float | None:
+    """The two-sided p of r within groups; 0 where it is exactly 1 in size."""
+    exact = within.why.get("p") is Cause.PERFECT_CORRELATION and within.df >= 1
+    return 0.0 if exact else within.p
 
 
 def p_of(r: float | None, df: int) -> float | None:
@@ -154,7 +167,7 @@ def _verdict(
 
 def _least(findings: Findings) -> float:
     """The lower end of the interval of |r| all together."""
-    ci = findings.pearson.ci
+    ci = findings.in_force("pearson").ci
     if ci is None:
         return abs(findings.pearson.r or 0.0)
     return 0.0 if ci[0] <= 0 <= ci[1] else min(abs(ci[0]), abs(ci[1]))
@@ -167,7 +180,7 @@ def clumps_claim(findings: Findings) -> ClumpsClaim | None:
         return None
     return ClumpsClaim(
         k=found.count, n_each=tuple(np.bincount(found.of[found.of >= 0], minlength=found.count).tolist()),
-        within_r=inside.r, within_p=p_of(inside.r, inside.df), across=findings.pearson.r,
+        within_r=inside.r, within_p=p_inside(inside), across=findings.pearson.r,
         alpha=findings.rules.alpha, apart=found.apart or 0.0, by=_set_apart(findings, found.of),
     )  # fmt: skip
 

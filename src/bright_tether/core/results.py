@@ -52,6 +52,9 @@ class Cause(StrEnum):
     ALIKE_SQUARES = "alike_squares"
     WEIGHT_UNSTATED = "weight_unstated"
     PATTERN_OUTSIDE = "pattern_outside"
+    TOO_FEW_CASES = "too_few_cases"
+    ONE_CASE_CARRIES = "one_case_carries"
+    CASES_UNLIKE = "cases_unlike"
 
 
 Why = MappingProxyType[str, Cause]

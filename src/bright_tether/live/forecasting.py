@@ -17,7 +17,6 @@ from bright_tether.core.nearest import nearest_places
 from bright_tether.core.once import once
 from bright_tether.core.results import Floats, Interval, Refusal
 from bright_tether.core.shape.form import gaps_in
-from bright_tether.core.strength.cases import KnownCase, known_case
 from bright_tether.live.compare import CompareResults
 from bright_tether.study.declared import given
 from bright_tether.tables.column import Column
@@ -136,21 +135,6 @@ class ForecastResults(CompareResults):
                 found.append(self._expected(x, inner, level, None, forecasts))
                 found += self._by_group(x, inner, level)
         return tuple(found)
-
-    @given
-    def case_code(self) -> int | None:
-        """The case whose further row is forecast, as its code among the pairs."""
-        cells, named = self.cluster_cells, self.tether.forecast.case
-        if cells is None or not named:
-            return None
-        found = np.flatnonzero(np.array([str(cell) == named for cell in cells[self.pairs.at].tolist()], bool))
-        return None if not found.size or self.clusters is None else int(self.clusters[found[0]])
-
-    def known_case(self, x: float) -> KnownCase | None:
-        """What a further row of that case is expected to be at an x on the line's scale; None without a case."""
-        if self.case_code is None or self.clusters is None or self.case_story is None:
-            return None
-        return known_case(self.pairs, self.clusters, self.case_code, x, self.rules.level)
 
     def _by_group(self, x: float, inner: float, level: float) -> list[Expected]:
         if self.tether.compare.group is None:

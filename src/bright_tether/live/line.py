@@ -27,10 +27,9 @@ from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Ints
 from bright_tether.core.shape.form import Gaps, gaps_in
-from bright_tether.core.strength.cases import CaseStory, OneRowEach, case_story
 from bright_tether.live.basis import Basis
 from bright_tether.study.declared import family, given, result
-from bright_tether.tables.column import Cells, Column
+from bright_tether.tables.column import Cells
 
 #: Points at which the interval band is drawn.
 BAND_POINTS = 81
@@ -67,16 +66,6 @@ def _clusters(cells: Cells | None, pairs: Pairs) -> Ints | None:
         return None
     known: dict[str, int] = {}
     return np.array([known.setdefault(str(cell), len(known)) for cell in cells[pairs.at].tolist()], np.int64)
-
-
-def _case_story(pairs: Pairs, clusters: Ints | None) -> CaseStory | None:
-    """Within and between cases; None where none is told, or each has one row."""
-    if clusters is None or pairs.n < 3:
-        return None
-    try:
-        return case_story(pairs, clusters)
-    except OneRowEach:
-        return None
 
 
 def _errors_by(kind: ErrorKind, fit: Fit, order: Ints | None, clusters: Ints | None) -> Errors:
@@ -145,14 +134,6 @@ class LineResults(Basis):
     plain_rows = result(_plain_rows, Basis.plain, Basis.fit, Basis.rows)
     order = result(_order, order_cells, Basis.pairs)
     clusters = result(_clusters, cluster_cells, Basis.pairs)
-
-    @given
-    def case_column(self) -> Column | None:
-        """The column that says which rows are of one case."""
-        named = self.tether.line.cluster
-        return self.table.column(named) if named and self.table.has(named) else None
-
-    case_story = result(_case_story, Basis.pairs, clusters)
     errors_by = family(_errors_by, Basis.fit, order, clusters)
 
     @given

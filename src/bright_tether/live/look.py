@@ -7,14 +7,14 @@ import numpy as np
 from bright_tether.core.checks.bend import curvature
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
-from bright_tether.core.results import Floats
+from bright_tether.core.results import Floats, Ints
 from bright_tether.core.shape.clumps import Clumps, clumps
 from bright_tether.core.shape.form import form
 from bright_tether.core.shape.smooth import Smooth, smooth
 from bright_tether.core.shape.timing import Timing, timing
-from bright_tether.core.strength.within import WithinGroups, within_groups
+from bright_tether.core.strength.within import WithinGroups
+from bright_tether.live.cases import CaseResults, judged_within
 from bright_tether.live.line import LineResults
-from bright_tether.live.strength import StrengthResults
 from bright_tether.study.declared import given, result
 from bright_tether.tables.clock import zones_of
 from bright_tether.tables.column import Cells, Column
@@ -30,17 +30,19 @@ def _smooth(pairs: Pairs) -> Smooth:
     return smooth(pairs)
 
 
-def _within_clumps(pairs: Pairs, found: Clumps) -> WithinGroups | None:
+def _within_clumps(pairs: Pairs, found: Clumps, cases: Ints | None) -> WithinGroups | None:
     """r inside the clumps, None where there are none."""
     if not found.count:
         return None
     inside = found.of >= 0
     kept = take_pairs(pairs.x[inside], pairs.y[inside])
-    return within_groups(kept, [f"clump {of + 1}" for of in found.of[inside].tolist()])
+    names = [f"clump {of + 1}" for of in found.of[inside].tolist()]
+    mine = None if cases is None else np.unique(cases[inside], return_inverse=True)[1]
+    return judged_within(kept, names, mine)
 
 
 def _within_columns(
-    pairs: Pairs, columns: tuple[tuple[str, Cells], ...]
+    pairs: Pairs, columns: tuple[tuple[str, Cells], ...], cases: Ints | None
 ) -> tuple[tuple[str, WithinGroups], ...]:
     """r inside the groups of each of these columns that has some, by the column's id."""
     if pairs.n > MOST_ROWS:
@@ -49,7 +51,7 @@ def _within_columns(
     for column, cells in columns:
         names = [str(cell) for cell in cells[pairs.at].tolist()]
         if 2 <= len(set(names)) <= MOST_GROUPS:
-            found.append((column, within_groups(pairs, names)))
+            found.append((column, judged_within(pairs, names, cases)))
     return tuple(found)
 
 
@@ -72,7 +74,7 @@ def _zones(cells: Cells | None) -> tuple[str, ...]:
     return () if cells is None else tuple(sorted(zones_of(cells)))
 
 
-class LookResults(LineResults, StrengthResults):
+class LookResults(CaseResults):
     """The form of the scatter and the stories of its groups."""
 
     smooth = result(_smooth, LineResults.pairs)
@@ -87,7 +89,7 @@ class LookResults(LineResults, StrengthResults):
 
     form = result(form, LineResults.pairs, LineResults.plain_rows, curvature, clumps, LineResults.gaps, tightness,
                   LineResults.alpha)  # fmt: skip
-    within_clumps = result(_within_clumps, LineResults.pairs, clumps)
+    within_clumps = result(_within_clumps, LineResults.pairs, clumps, CaseResults.deciding_cases)
 
     @given
     def categories(self) -> tuple[tuple[str, Cells], ...]:
@@ -95,7 +97,7 @@ class LookResults(LineResults, StrengthResults):
         columns = sorted(self.table.columns, key=lambda column: column.id != self.tether.tint)
         return tuple((column.id, column.cells) for column in columns if column.kind == "category")
 
-    within_by_id = result(_within_columns, LineResults.pairs, categories)
+    within_by_id = result(_within_columns, LineResults.pairs, categories, CaseResults.deciding_cases)
 
     @property
     def within_columns(self) -> tuple[tuple[Column, WithinGroups], ...]:

@@ -15,7 +15,6 @@ from bright_tether.core.rehearse.kinds import JUDGED, Design, Judged, Pattern, P
 from bright_tether.core.resampling.bootstrap import Bootstrap, bootstrap
 from bright_tether.core.results import Alternative, Ints
 from bright_tether.live.forecasting import ForecastResults
-from bright_tether.live.strength import StrengthResults
 from bright_tether.study.choices import RehearseChoice, Source
 from bright_tether.study.declared import given, result, run
 
@@ -183,7 +182,7 @@ def _all_tried(found: Checked | None, *_: object) -> bool:
     return found is None or found.draws == TRIED
 
 
-class RehearseResults(ForecastResults, StrengthResults):
+class RehearseResults(ForecastResults):
     """Samples drawn again from the plain line, from a stated truth, or from the rows."""
 
     @property
@@ -241,8 +240,7 @@ class RehearseResults(ForecastResults, StrengthResults):
     @given
     def drawn_cases(self) -> Ints | None:
         """The case of each pair where whole cases are drawn: of rows drawn again, while cases decide."""
-        rows = self.rehearsed.source == "rows" and self.tether.line.errors == "clustered"
-        return self.clusters if rows and self.case_story is not None else None
+        return self.deciding_cases if self.rehearsed.source == "rows" else None
 
     samples = run(_samples, drawn_from, draws, seed, judged, drawn_cases, whole=_all_drawn)
     luck = run(_luck, ForecastResults.pairs, draws, seed, whole=_all_drawn)

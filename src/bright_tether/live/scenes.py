@@ -14,7 +14,8 @@ from bright_tether.core.shape.histogram import Histogram, histogram, usual_bins
 from bright_tether.core.shape.smooth import Smooth, smooth_of
 from bright_tether.core.strength.row_by_row import RankRows
 from bright_tether.live.cloud import DENSE_ABOVE, MOST_GROUPS, Cloud, Rising
-from bright_tether.live.compare import CompareResults, Comparison
+from bright_tether.live.compare import CompareResults
+from bright_tether.live.comparison import Comparison
 from bright_tether.live.line import LineResults
 from bright_tether.live.look import LookResults
 from bright_tether.study.declared import family, given, result

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.results import Bools, Floats
+from bright_tether.core.results import Bools, Floats, Ints
 from bright_tether.core.strength.screen import Looked, every_two, screen
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
@@ -18,7 +18,7 @@ class Screen:
     """What was looked at: the columns, and what each two of them give. whole : whether all are done.
 
     y : place of the column that the others are held against, None where every two are or there is none.
-    alpha : of the tests.
+    alpha : of the tests. by_case : the column that tells cases, where these decide.
     """
 
     columns: tuple[Column, ...]
@@ -28,6 +28,7 @@ class Screen:
     y: int | None
     alpha: float
     kept: Bools
+    by_case: Column | None
     whole: bool
 
 
@@ -48,12 +49,21 @@ def look_at_columns(
         couples = [] if place is None else [(at, place) for at in range(len(columns)) if at != place]
     rules = findings.rules
     aside = np.isin(table.row_ids, np.array(findings.aside_rows, np.int64))
+    told = findings.case_column if findings.tether.line.errors == "clustered" else None
     looked = screen(cells, couples, coefficient, kept=findings.kept, set_aside=aside, alpha=rules.alpha,
-                    alternative=rules.alternative, level=rules.level, progress=progress)  # fmt: skip
+                    alternative=rules.alternative, level=rules.level,
+                    cases=None if told is None else _codes(told), progress=progress)  # fmt: skip
     kept = ~aside if findings.kept is None else ~aside & findings.kept
     return Screen(columns=columns, looked=looked, coefficient=coefficient, every=every,
-                  y=None if every else place, alpha=rules.alpha, kept=kept,
+                  y=None if every else place, alpha=rules.alpha, kept=kept, by_case=told,
                   whole=len(looked) == len(couples))  # fmt: skip
+
+
+def _codes(column: Column) -> Ints:
+    """The case of each row as a code from 0, −1 where none is told, (rows,)."""
+    known: dict[str, int] = {}
+    texts = (str(cell).strip() for cell in column.cells.tolist())
+    return np.array([known.setdefault(text, len(known)) if text else -1 for text in texts], np.int64)
 
 
 def _cells(findings: Findings, column: Column) -> Floats:

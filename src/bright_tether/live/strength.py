@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 import numpy as np
 
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
-from bright_tether.core.resampling.permutation import Permutation, permutation
 from bright_tether.core.results import Alternative, Bools, Floats, Ints, Refusal
 from bright_tether.core.strength.agreement import agreement
 from bright_tether.core.strength.critical import critical_table
@@ -19,19 +16,13 @@ from bright_tether.core.strength.reversal import reversal
 from bright_tether.core.strength.row_by_row import RankRows, comparisons, products, rank_rows
 from bright_tether.core.strength.screen import Looked, every_two, screen
 from bright_tether.core.strength.spearman import spearman
-from bright_tether.core.strength.within import WithinGroups, within_groups
 from bright_tether.live.basis import Basis
 from bright_tether.live.by_rules import by_rules
-from bright_tether.study.declared import Task, family, given, result
-from bright_tether.tables.column import Cells, Column
+from bright_tether.study.declared import family, given, result
+from bright_tether.tables.column import Column
 
 #: Columns that the grid of all pairs takes in.
 MOST_COLUMNS = 12
-
-
-def _within(pairs: Pairs, cells: Cells | None) -> WithinGroups | None:
-    """r inside the groups told of, None without any."""
-    return None if cells is None else within_groups(pairs, [str(cell) for cell in cells[pairs.at].tolist()])
 
 
 def _ranks(highest_first: bool, pairs: Pairs) -> RankRows:
@@ -57,7 +48,6 @@ class StrengthResults(Basis):
     spearman = by_rules(spearman, Basis.pairs)
     kendall = by_rules(kendall, Basis.pairs)
     agreement = result(agreement, Basis.pairs, Basis.level)
-    within_groups = result(_within, Basis.pairs, Basis.grouping_cells)
     products = result(products, Basis.pairs)
     rank_rows = family(_ranks, Basis.pairs)
     comparisons = result(comparisons, Basis.pairs)
@@ -95,19 +85,3 @@ class StrengthResults(Basis):
             return r, spearman(rest, alpha=alpha, alternative=alternative, level=level).rho
         except Refusal:
             return None, None
-
-    def permutation(self, shuffles: int, seed: int) -> Task[Permutation]:
-        """r against what luck gives, y shuffled against x so often from this seed."""
-        key = (self.owner, "permutation")
-        inputs = (self.pairs, shuffles, seed, self.alternative)
-        return Task(key, inputs, self.memory, _shuffled, _all_shuffled)
-
-
-def _shuffled(
-    pairs: Pairs, shuffles: int, seed: int, alternative: Alternative, progress: Callable[[int], bool]
-) -> Permutation:
-    return permutation(pairs, shuffles, seed, alternative=alternative, progress=progress)
-
-
-def _all_shuffled(found: Permutation, pairs: Pairs, shuffles: int, *_: object) -> bool:
-    return found.shuffles == shuffles

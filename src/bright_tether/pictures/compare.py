@@ -15,7 +15,7 @@ from bright_tether.claims.compare import deciding
 from bright_tether.core.forecast import forecast
 from bright_tether.core.results import Interval
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
-from bright_tether.live.compare import Comparison
+from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.live.scenes import FOREIGN, ComparePoints
 from bright_tether.pictures.frame import with_room
@@ -144,9 +144,10 @@ class SlopesScale(QWidget):
         self.setMouseTracking(True)
 
     def sizeHint(self) -> QSize:
-        """A strip a group, one for the difference, and two scales."""
+        """A strip a group with their scale; where two are subtracted, one for the difference with its own."""
         groups = 0 if self._made is None else min(len(self._made.groups), 8)
-        return QSize(400, 26 * groups + 96)
+        subtracted = self._made is not None and deciding(self._made) is not None
+        return QSize(400, 26 * groups + (96 if subtracted else 30))
 
     def draw(self, findings: Findings) -> None:
         """Show a comparison."""
@@ -182,9 +183,10 @@ class SlopesScale(QWidget):
         t, font = self._tokens, QFont(self._font)
         font.setPixelSize(11)
         painter.setFont(font)
-        lined = [(at, group, group.line.slope, group.line.ci_slope)
+        lined = [(at, group, group.line.slope, group.judged.ci_slope)
                  for at, group in enumerate(self._made.groups[:8])
-                 if group.line is not None and group.line.ci_slope and group.line.slope is not None]  # fmt: skip
+                 if group.line is not None and group.line.slope is not None
+                 and group.judged is not None and group.judged.ci_slope]  # fmt: skip
         top = 4.0
         if lined:
             ends = [end for *_, ci in lined for end in ci]

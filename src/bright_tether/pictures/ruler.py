@@ -15,6 +15,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
+from bright_tether.words.grids.strength import COEFFICIENT_NAMES
 from bright_tether.words.readings.strength import no_value
 
 _ROW, _FOOT, _LABELS, _MARGIN = 42, 26, 128, 18
@@ -39,22 +40,12 @@ class RulerRow:
 def ruler_rows(findings: Findings) -> tuple[RulerRow, ...]:
     """The rows for one tether: r, ρ, τ, and r within groups where there are groups."""
     rows = []
-    for name, key, words in (
-        ("pearson", "r", "Pearson r"),
-        ("spearman", "rho", "Spearman ρ"),
-        ("kendall", "tau_b", "Kendall τ-b"),
-    ):
-        result = getattr(findings, name)
+    for coefficient, words in COEFFICIENT_NAMES.items():
+        one = findings.in_force(coefficient)
         rows.append(
-            RulerRow(
-                name=words,
-                value=getattr(result, key),
-                ci=result.ci,
-                critical=result.critical,
-                decides=findings.decider == name,
-                missing=no_value(findings, name),
-            )
-        )
+            RulerRow(name=words, value=one.value, ci=one.ci, critical=one.critical,
+                     decides=findings.decider == coefficient, missing=no_value(one))
+        )  # fmt: skip
     within = findings.within_groups
     if within is not None and len(within.groups) > 1:
         small = tuple(group.r for group in within.groups[: len(SHAPES)])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from bright_tether.live.compare import Comparison
+from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid

@@ -18,8 +18,8 @@ EVERYWHERE: tuple[Given[Any], ...] = (
 )  # fmt: skip
 #: What the claims that steps share are made from: decision, story, clumps, doubts in force.
 CLAIMED: tuple[Given[Any], ...] = (
-    Findings.coefficients, Findings.within_groups, Findings.clumps, Findings.within_clumps, Findings.gaps,
-    Findings.doubts,
+    Findings.coefficients, Findings.case_story, Findings.by_case, Findings.within_groups, Findings.clumps,
+    Findings.within_clumps, Findings.gaps, Findings.doubts,
 )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import Cause, ConstantColumn, NegativeWeight, OutOfRange, Refusal, TooFewPairs
 from bright_tether.core.strength.row_by_row import TooManyPairs
 from bright_tether.live.basis import BeyondPictures
-from bright_tether.live.compare import NoOtherLine, NotCombined, NothingCompared
+from bright_tether.live.comparison import NoOtherLine, NotCombined, NothingCompared
 from bright_tether.live.findings import NothingTied, NotNumbers
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.words.digits import entered, figure, grouped
@@ -37,6 +37,9 @@ _CAUSES = {
     Cause.ALIKE_SQUARES: "all residuals are alike in size, so there is no spread of them to explain",
     Cause.WEIGHT_UNSTATED: "the weight of a new case is not stated",
     Cause.PATTERN_OUTSIDE: "the pattern gives no weight there",
+    Cause.TOO_FEW_CASES: "there are too few cases for it",
+    Cause.ONE_CASE_CARRIES: "without one of the cases it has no value",
+    Cause.CASES_UNLIKE: "no two cases have equally many rows, so none can change places",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 

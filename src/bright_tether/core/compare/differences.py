@@ -19,7 +19,7 @@ from bright_tether.core.pairs import Pairs, take_pairs
 from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, reasons
 from bright_tether.core.tails import t_above, t_beyond, t_both, z_both
 
-Basis = Literal["separate", "same_rows"]
+Basis = Literal["separate", "same_rows", "by_case"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

@@ -9,8 +9,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.errors import ErrorKind, Errors, NoErrors, errors_in_force
+from bright_tether.core.line.coefficients import Coefficients, Hypotheses
+from bright_tether.core.line.errors import ErrorKind, Errors, NoErrors, coefficients_by, errors_in_force
 from bright_tether.core.line.figures import Line, line
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.pairs import Pairs
@@ -19,9 +19,9 @@ from bright_tether.core.results import Cause, ConstantColumn, Floats, Ints, OutO
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Group:
-    """One group with its own line; fit and line are None for the cause, errors for no_errors.
+    """One group with its own line; fit and line are None for the cause, errors and what they judge for no_errors.
 
-    places : (n,) where its rows stand among all pairs.
+    places : (n,) where its rows stand among all pairs. judged : slope and intercept by the errors in force.
     """
 
     name: str
@@ -31,6 +31,7 @@ class Group:
     fit: Fit | None
     line: Line | None
     errors: Errors | None
+    judged: Coefficients | None
     cause: Cause | None
     no_errors: Cause | None = None
 
@@ -64,7 +65,7 @@ def group_lines(
     """
     found = []
     for name, pairs, places in named:
-        fit, cause, errors, no_errors, own_line = None, None, None, None, None
+        fit, cause, errors, no_errors, own_line, judged = None, None, None, None, None, None
         try:
             fit = fit_line(pairs)
             own_line = line(fit, against)
@@ -73,6 +74,7 @@ def group_lines(
             along = None if order is None else np.argsort(np.argsort(order)[places], kind="stable")
             own = None if clusters is None else np.unique(clusters[places], return_inverse=True)[1]
             errors = errors_in_force(fit, kind, order=along, clusters=own)
+            judged = coefficients_by(fit, errors, against)
         except TooFewPairs:
             cause = Cause.TOO_FEW_PAIRS
         except ConstantColumn:
@@ -90,6 +92,7 @@ def group_lines(
                 fit=fit,
                 line=own_line,
                 errors=errors,
+                judged=judged,
                 cause=cause,
                 no_errors=no_errors,
             )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
@@ -11,7 +12,7 @@ import numpy as np
 
 from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import FTest, f_test, no_test
-from bright_tether.core.compare.differences import judged
+from bright_tether.core.compare.differences import Difference, judged
 from bright_tether.core.compare.groups import Group, holm, moments, units_of, with_lines
 from bright_tether.core.line.coefficients import interval
 from bright_tether.core.results import Cause, Interval, Why, reasons
@@ -166,6 +167,11 @@ def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
             se = math.sqrt(variance * (1 / parts[a].sxx + 1 / parts[b].sxx))
             gap = judged(parts[a].slope - parts[b].slope, se, df, level, rise - tilt)
             gaps.append(((names[a], names[b]), gap))
+    return told_apart(gaps)
+
+
+def told_apart(gaps: Sequence[tuple[tuple[str, str], Difference]]) -> tuple[TwoGroups, ...]:
+    """Every two groups by name with their difference, p adjusted for their number where each has one."""
     ps = np.array([np.nan if one.p is None else one.p for _, one in gaps])
     adjusted = holm(ps) if np.isfinite(ps).all() else np.full(ps.size, np.nan)
     return tuple(
@@ -174,7 +180,7 @@ def every_two(groups: tuple[Group, ...], level: float) -> tuple[TwoGroups, ...]:
             difference=one.difference,
             ci=one.ci,
             p=one.p,
-            p_holm=None if one.p is None else float(adjusted[at]),
+            p_holm=None if one.p is None or math.isnan(adjusted[at]) else float(adjusted[at]),
             why=reasons({"p": one.why["p"], "p_holm": one.why["p"]} if one.p is None else {}),
         )
         for at, (pair, one) in enumerate(gaps)

@@ -86,7 +86,7 @@ def errors_of(
             raise NoErrors(Cause.TOO_FEW_CLUSTERS)
         groups = int(clusters.max()) + 1
         summed = np.stack([np.bincount(clusters, weights=row, minlength=groups) for row in scores])
-        factor = groups / (groups - 1) * (fit.n - 1) / df
+        factor = cluster_factor(groups, fit.n, df)
         df = groups - 1
         meat = np.asarray(summed @ summed.T, np.float64)
     meat = meat * factor
@@ -98,6 +98,11 @@ def errors_of(
         intercept=float(meat[2, 2]),
         df=df,
     )
+
+
+def cluster_factor(clusters: int, n: int, df: int) -> float:
+    """What a sandwich summed by cluster is multiplied by. df : residual ones of the line."""
+    return clusters / (clusters - 1) * (n - 1) / df
 
 
 def in_force(fit: Fit, errors: Errors) -> Errors:

@@ -52,13 +52,10 @@ def kendall(pairs: Pairs, *, alpha: float, alternative: Alternative, level: floa
     require(pairs, 2)
     n = pairs.n
     (x, counts_x), (y, counts_y) = pairs.codes_x, pairs.codes_y
-    # One number a pair: sorted, it orders by x and then y, and its repeats are the pairs tied in both.
-    together = np.sort(x * counts_y.size + y)
-    both = np.diff(np.flatnonzero(np.diff(together, prepend=-1, append=-1)))
-    total, same_x, same_y, same = n * (n - 1) // 2, _choose(counts_x), _choose(counts_y), _choose(both)
-    discordant = inversions(together % counts_y.size)
-    concordant = total - same_x - same_y + same - discordant
-    score, room = concordant - discordant, (total - same_x) * (total - same_y)
+    found = _compared(x, y, counts_x, counts_y)
+    total, same_x, same_y, same = found.total, found.same_x, found.same_y, found.same
+    concordant, discordant = found.concordant, found.discordant
+    score, room = concordant - discordant, found.room
     figures: dict[str, Any] = {
         "concordant": concordant,
         "discordant": discordant,
@@ -72,11 +69,8 @@ def kendall(pairs: Pairs, *, alpha: float, alternative: Alternative, level: floa
         why = dict.fromkeys(("tau_b", "z", "p", "p_exact", "ci", "critical"), cause)
         return Kendall(**figures, tau_b=None, z=None, p=None, p_exact=None, ci=None, critical=None,
                        why=reasons(why))  # fmt: skip
-    # the same count under both roots is taken as it is, so that a perfect order gives exactly 1
-    counted = (total - same_x, total - same_y)
-    root = float(counted[0]) if counted[0] == counted[1] else math.sqrt(counted[0]) * math.sqrt(counted[1])
-    spread = math.sqrt(_variance(n, counts_x, counts_y))
-    z, tau_b = score / spread, max(-1.0, min(1.0, score / root))
+    root, spread = found.root, math.sqrt(_variance(n, counts_x, counts_y))
+    z, of_all = score / spread, found.tau_b
     why = {}
     exact = None
     if n > EXACT_UP_TO:
@@ -86,14 +80,57 @@ def kendall(pairs: Pairs, *, alpha: float, alternative: Alternative, level: floa
     else:
         exact = _exact_p(n, score)
     ci = None
-    if abs(tau_b) == 1 or n <= 4:
-        why["ci"] = Cause.PERFECT_CORRELATION if abs(tau_b) == 1 else Cause.TOO_FEW_PAIRS
+    if abs(of_all) == 1 or n <= 4:
+        why["ci"] = Cause.PERFECT_CORRELATION if abs(of_all) == 1 else Cause.TOO_FEW_PAIRS
     else:
         half = z_beyond((1 - level) / 2) * math.sqrt(0.437 / (n - 4))
-        ci = math.tanh(math.atanh(tau_b) - half), math.tanh(math.atanh(tau_b) + half)
+        ci = math.tanh(math.atanh(of_all) - half), math.tanh(math.atanh(of_all) + half)
     limit = z_beyond(alpha / 2 if alternative == "two-sided" else alpha) * spread / root
     p = _normal_p(z, alternative)
-    return Kendall(**figures, tau_b=tau_b, z=z, p=p, p_exact=exact, ci=ci, critical=limit, why=reasons(why))
+    return Kendall(**figures, tau_b=of_all, z=z, p=p, p_exact=exact, ci=ci, critical=limit, why=reasons(why))
+
+
+def tau_b(x: Ints, y: Ints) -> float | None:
+    """τ-b alone, of values told by codes from 0; None where x or y does not vary. x, y : (n,)."""
+    found = _compared(x, y, np.bincount(x), np.bincount(y))
+    return found.tau_b if found.room else None
+
+
+@dataclass(frozen=True, slots=True)
+class _Compared:
+    """Every two pairs held against each other. same_x, same_y, same : tied in x, in y, in both."""
+
+    total: int
+    same_x: int
+    same_y: int
+    same: int
+    discordant: int
+
+    @property
+    def concordant(self) -> int:
+        return self.total - self.same_x - self.same_y + self.same - self.discordant
+
+    @property
+    def room(self) -> int:
+        return (self.total - self.same_x) * (self.total - self.same_y)
+
+    @property
+    def root(self) -> float:
+        # the same count under both roots is taken as it is, so that a perfect order gives exactly 1
+        x, y = self.total - self.same_x, self.total - self.same_y
+        return float(x) if x == y else math.sqrt(x) * math.sqrt(y)
+
+    @property
+    def tau_b(self) -> float:
+        return max(-1.0, min(1.0, (self.concordant - self.discordant) / self.root))
+
+
+def _compared(x: Ints, y: Ints, counts_x: Ints, counts_y: Ints) -> _Compared:
+    # One number a pair: sorted, it orders by x and then y, and its repeats are the pairs tied in both.
+    together = np.sort(x * counts_y.size + y)
+    both = np.diff(np.flatnonzero(np.diff(together, prepend=-1, append=-1)))
+    return _Compared(x.size * (x.size - 1) // 2, _choose(counts_x), _choose(counts_y), _choose(both),
+                     inversions(together % counts_y.size))  # fmt: skip
 
 
 def _choose(counts: Ints) -> int:

@@ -11,7 +11,8 @@ import numpy as np
 from bright_tether.core.compare.groups import holm
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
-from bright_tether.core.results import Alternative, Bools, Floats, Interval, Refusal
+from bright_tether.core.results import Alternative, Bools, Floats, Interval, Ints, Refusal
+from bright_tether.core.strength.by_case import judged_by_case
 from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.strength.spearman import spearman
@@ -45,18 +46,28 @@ def screen(
     alpha: float,
     alternative: Alternative,
     level: float,
+    cases: Ints | None = None,
     progress: Callable[[int], bool] = lambda done: True,
 ) -> tuple[Looked, ...]:
     """A coefficient for each couple of columns, pairwise complete, and p adjusted over all of them.
 
     columns : (rows,) each. couples : places of two columns. coefficient : pearson, spearman or kendall.
+    cases : (rows,) codes from 0, where cases decide; −1 leaves a row out.
     progress is told how many are done and returns whether to go on; what is not done is left out.
     """
     rules: dict[str, Any] = {"alpha": alpha, "alternative": alternative, "level": level}
     found: list[Looked] = []
+    if cases is not None:
+        kept = cases >= 0 if kept is None else kept & (cases >= 0)
     for done, (first, second) in enumerate(couples, 1):
         pairs = take_pairs(columns[first], columns[second], set_aside=set_aside, kept=kept)
         value, ci, p = coefficient_of(pairs, coefficient, **rules)
+        mine = None if cases is None or value is None else np.unique(cases[pairs.at], return_inverse=True)[1]
+        if mine is not None and mine.max() + 1 < mine.size:
+            judged = judged_by_case(
+                coefficient, pairs, fit_line(pairs), mine, alternative=alternative, level=level
+            )
+            ci, p = judged.ci, judged.p
         found.append(Looked(first=first, second=second, n=pairs.n, value=value, ci=ci, p=p))
         if done % 20 == 0 and not progress(done):
             break

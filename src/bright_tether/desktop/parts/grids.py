@@ -111,8 +111,11 @@ class PairGrid(QWidget):
         if findings.table.rows > IN_PLACE_ROWS and self.coefficient != "pearson":
             self._said.setText("This table is long: choose r, or tie the two columns to see their ρ and τ.")
             return
+        by_rows = (
+            " Each p takes rows for cases; What goes with y? judges by case." if findings.case_decides else ""
+        )
         self._said.setText(
-            "pairs complete for each two; a shaded cell has p ≤ α. Click one to open its tether."
+            f"pairs complete for each two; a shaded cell has p ≤ α. Click one to open its tether.{by_rows}"
         )
         names = [column.short for column in columns]
         self.table.setRowCount(max(len(columns) - 1, 0))
@@ -178,7 +181,7 @@ class CriticalView(QWidget):
         sides = "two-sided" if rules.alternative == "two-sided" else f"one-sided ({rules.alternative})"
         self._said.setText(
             f"The size a coefficient must reach, {sides}. r and ρ rest on t with n − 2 df; "
-            "τ on the normal curve without ties."
+            f"τ on the normal curve without ties.{' Not for cases of several rows.' if findings.case_decides else ''}"
         )
         heads = ["n", "df"]
         heads += [f"r, ρ\nα {alpha:g}" for alpha in critical.alphas]

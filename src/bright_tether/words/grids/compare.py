@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from bright_tether.live.compare import Comparison
+from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
+from bright_tether.words.readings.compare import df_in_words
 from bright_tether.words.readings.line import equation_of
 
 
@@ -22,6 +23,9 @@ def differences_grid(findings: Findings, comparison: Comparison) -> Grid:
             one = getattr(found, basis, None) if found is not None else None
             if one is not None:
                 rows.append((f"{name}, {basis}", one))
+        by_case = getattr(comparison.by_case, name, None)
+        if by_case is not None:
+            rows.append((f"{name}, by case", by_case))
     if comparison.same_rows is not None:
         for name in ("slope", "intercept", "height"):
             one = getattr(comparison.same_rows, name)
@@ -31,7 +35,7 @@ def differences_grid(findings: Findings, comparison: Comparison) -> Grid:
     for name, one in rows:
         finest = d.decimals_for(one.se, digits)
         size, t = d.figure(one.se, digits), d.figure(one.t, digits)
-        texts.append((name, d.signed(one.difference, finest), size, t, d.figure(one.df, 4), d.p_value(one.p),
+        texts.append((name, d.signed(one.difference, finest), size, t, df_in_words(one.df), d.p_value(one.p),
                       d.between(one.ci, finest)))  # fmt: skip
     heads = ("difference of", "difference", "se", "t", "df", "p", "interval")
     return Grid(title="Differences", heads=heads, rows=tuple(texts))
@@ -39,7 +43,7 @@ def differences_grid(findings: Findings, comparison: Comparison) -> Grid:
 
 def rungs_grid(findings: Findings, comparison: Comparison) -> Grid:
     """From one line for all to a line each."""
-    rungs = comparison.ladder
+    rungs = comparison.by_case or comparison.ladder
     rows = []
     for name, test, other in (
         ("one slope for all (parallel)", rungs.parallel, "a line each"),
@@ -49,7 +53,8 @@ def rungs_grid(findings: Findings, comparison: Comparison) -> Grid:
         df = d.NONE if test.df1 is None else f"{test.df1}, {test.df2}"
         rows.append((name, d.figure(test.f, 4), df, d.p_value(test.p), other))
     heads = ("is it enough to have", "F", "df", "p", "against")
-    return Grid(title="Rungs", heads=heads, rows=tuple(rows))
+    title = "Rungs, by case" if comparison.by_case is not None else "Rungs"
+    return Grid(title=title, heads=heads, rows=tuple(rows))
 
 
 def every_two_grid(findings: Findings, comparison: Comparison) -> Grid:
@@ -57,13 +62,14 @@ def every_two_grid(findings: Findings, comparison: Comparison) -> Grid:
     digits, rows = findings.rules.digits, []
     if comparison.pairwise_cause is not None:
         rows.append((cause(comparison.pairwise_cause), "", "", "", ""))
-    for one in comparison.pairwise:
+    for one in (comparison.by_case or comparison).pairwise:
         wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
         finest = d.decimals_for(wide, digits)
         rows.append((" − ".join(one.groups), d.signed(one.difference, finest), d.between(one.ci, finest),
                      d.p_value(one.p), d.p_value(one.p_holm)))  # fmt: skip
     heads = ("groups", "difference of slopes", "interval", "p", "p, Holm")
-    return Grid(title="Every two", heads=heads, rows=tuple(rows))
+    title = "Every two, by case" if comparison.by_case is not None else "Every two"
+    return Grid(title=title, heads=heads, rows=tuple(rows))
 
 
 def groups_grid(findings: Findings, comparison: Comparison) -> Grid:
@@ -78,11 +84,12 @@ def groups_grid(findings: Findings, comparison: Comparison) -> Grid:
             continue
         # of two tethers each name holds both columns; of two responses it is the y
         of = {"groups": (x, y), "responses": (x, group.name)}.get(comparison.source, ("x", "y"))
-        finest = d.decimals_for(line.se_slope, digits, line.slope)
+        se, se_height, ci = (None, None, None) if group.judged is None else (
+            group.judged.se_slope, group.judged.se_intercept, group.judged.ci_slope)  # fmt: skip
         rows.append((
-            group.name, d.grouped(group.n), equation_of(line, (line.se_slope, line.se_intercept), of, digits, first),
-            d.figure(line.se_slope, digits), d.between(line.ci_slope, finest),
-            d.coefficient(line.r, digits), d.figure(line.r2, digits), d.figure(line.s, digits),
+            group.name, d.grouped(group.n), equation_of(line, (se, se_height), of, digits, first), d.figure(se, digits),
+            d.between(ci, d.decimals_for(se, digits, line.slope)), d.coefficient(line.r, digits),
+            d.figure(line.r2, digits), d.figure(line.s, digits),
         ))  # fmt: skip
     heads = ("group", "n", "line", "se", "interval", "r", "r²", "s")
     return Grid(title="Lines", heads=heads, rows=tuple(rows))

@@ -46,9 +46,10 @@ def screen_words(screen: Screen) -> str:
         f"{d.count(many, 'column')} against {y}")  # fmt: skip
     so_far = "" if screen.whole else " so far"
     luck = d.figure(alpha * many, 2)
+    by = "" if screen.by_case is None else f", judged by case ({screen.by_case.short})"
     return (
-        f"{what} looked at{so_far}: {d.grouped(below)} with p ≤ {d.entered(alpha)}, where luck alone would give about "
-        f"{luck}; {d.grouped(holm)} after Holm."
+        f"{what} looked at{so_far}{by}: {d.grouped(below)} with p ≤ {d.entered(alpha)}, where luck alone would give "
+        f"about {luck}; {d.grouped(holm)} after Holm."
     )
 
 

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
+from bright_tether.core.results import Decider
 from bright_tether.core.summary import summarise
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
 
-_COEFFICIENTS = (
-    ("pearson", "r", "Pearson r"),
-    ("spearman", "rho", "Spearman ρ"),
-    ("kendall", "tau_b", "Kendall τ-b"),
-)
+#: What each coefficient is called in full.
+COEFFICIENT_NAMES: dict[Decider, str] = {
+    "pearson": "Pearson r", "spearman": "Spearman ρ", "kendall": "Kendall τ-b",
+}  # fmt: skip
 
 
 def columns_grid(findings: Findings) -> Grid:
@@ -66,16 +66,16 @@ def coefficients_grid(findings: Findings) -> Grid:
     """r, ρ and τ with their intervals, tests and critical values; strong is the deciding one."""
     digits, strong = findings.rules.digits, -1
     rows: list[tuple[str, ...]] = []
-    for name, key, words in _COEFFICIENTS:
-        one = getattr(findings, name)
-        value = getattr(one, key)
-        ends = d.NONE if one.ci is None else " … ".join(d.coefficient(end, digits) for end in one.ci)
-        test = f"z = {d.figure(one.z, 4)}" if name == "kendall" else f"t = {d.figure(one.t, 4)}, {one.df} df"
+    for name, words in COEFFICIENT_NAMES.items():
+        one = findings.in_force(name)
+        ends = d.coefficients(one.ci, digits)
+        df = "" if one.df is None else f", {d.grouped(one.df)} df"
+        test = d.NONE if one.statistic is None else f"{one.letter} = {d.figure(one.statistic, 4)}{df}"
         critical = d.NONE if one.critical is None else f"{one.critical:.{digits}f}"
-        exact = getattr(one, "p_exact", None)
-        by = d.p_value(one.p) + (f" (exact {d.p_value(exact)})" if exact is not None else "")
+        by = d.p_value(one.p) + (f" (exact {d.p_value(one.p_exact)})" if one.p_exact is not None else "")
         if name == findings.decider:
             strong = len(rows)
-        rows.append((words, d.coefficient(value, digits), ends, test, by, critical))
+        rows.append((words, d.coefficient(one.value, digits), ends, test, by, critical))
     heads = ("coefficient", "value", "interval", "test", "p", "critical value")
-    return Grid(title="Coefficients", heads=heads, rows=tuple(rows), strong=strong)
+    title = "Coefficients" if findings.by_case is None else "Coefficients, judged by case"
+    return Grid(title=title, heads=heads, rows=tuple(rows), strong=strong)

@@ -12,7 +12,8 @@ def cases_sentence(claim: CasesClaim | None, digits: int) -> tuple[Said, ...]:
     """How many cases there are, and r of all rows, within cases, and of their means."""
     if claim is None:
         return ()
-    parts = [f"r of all rows is {d.coefficient(claim.r_all, digits)}"] if claim.r_all is not None else []
+    parts = [f"r of all rows is {d.coefficient(claim.r_all, digits)}{_ends(claim, digits)}"]
+    parts = parts if claim.r_all is not None else []
     if claim.r_within is not None:
         p = f" ({d.p_value(claim.p_within)})" if claim.p_within is not None else ""
         parts.append(f"within cases {d.coefficient(claim.r_within, digits)}{p}")
@@ -39,14 +40,38 @@ def deciding_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
     )
 
 
-def by_rows_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
-    """What still counts rows where cases decide."""
-    if claim is None or not claim.decide:
+def judged_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
+    """How coefficients are judged where cases decide."""
+    if claim is None or claim.parts is None:
         return ()
+    whole = claim.parts == claim.cases
+    turns = (
+        "one case after another" if whole else f"one of {d.grouped(claim.parts)} sets of cases after another"
+    )
     return (
-        Said("The tests and intervals of r, ρ and τ, and F, take each row for a case of its own: they may promise "
-             f"more than {d.count(claim.cases, 'case')} can. The slope’s, by case, do not.", claim),
+        Said(f"{d.count(claim.cases, 'case')} decide: the intervals of r, ρ and τ rest on what each is with {turns} "
+             "left out, and the test of r is that of the slope by case.", claim),
     )  # fmt: skip
+
+
+def by_rows_sentence(claim: CasesClaim | None, *counted: str) -> tuple[Said, ...]:
+    """What still counts rows where cases decide. counted : each with its article, as it stands in a sentence."""
+    if claim is None or not claim.decide or not counted:
+        return ()
+    those = listed(counted)
+    takes = "takes" if len(counted) == 1 else "take"
+    it = "it" if len(counted) == 1 else "they"
+    return (
+        Said(f"{those[:1].upper()}{those[1:]} {takes} each row for a case of its own: {it} may promise more than "
+             f"{d.count(claim.cases, 'case')} can.", claim),
+    )  # fmt: skip
+
+
+def _ends(claim: CasesClaim, digits: int) -> str:
+    """The interval of r by case, where there is one."""
+    if claim.low is None or claim.high is None:
+        return ""
+    return f" ({d.coefficients((claim.low, claim.high), digits)} by case, {d.level_in_words(claim.level)})"
 
 
 def within_slope_sentence(claim: WithinSlopeClaim | None, names: Names, digits: int) -> tuple[Said, ...]:

@@ -18,7 +18,7 @@ from bright_tether.claims.rows import ChoiceClaim, RefusalClaim
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.compare.groups import with_lines
 from bright_tether.core.results import Refusal
-from bright_tether.live.compare import Comparison
+from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause, refusal
@@ -76,6 +76,7 @@ def compare_reading(findings: Findings) -> Reading:
         sentences=(
             *difference_sentence(difference, names, digits),
             *which_test_sentence(compared.which_test(findings, comparison)),
+            *by_case_sentence(comparison),
             *equivalence_sentence(compared.equivalence_claim(comparison, difference), names),
             *rungs_sentences(compared.rungs_claim(findings, comparison, difference)),
             *correlations_sentence(compared.correlations_claim(findings, comparison), digits),
@@ -83,7 +84,7 @@ def compare_reading(findings: Findings) -> Reading:
             *story_sentence(claims.story, digits),
         ),
         figures=_figures(findings, comparison),
-        beware=(*errors_sentence(findings, difference), *in_force_sentence(claims.in_force)),
+        beware=(*errors_sentence(findings, comparison, difference), *in_force_sentence(claims.in_force)),
     )
 
 
@@ -120,10 +121,11 @@ def difference_sentence(claim: DifferenceClaim, names: Names, digits: int) -> tu
     if claim.lines > 2:
         if claim.p is None:
             return ()
+        by = "" if claim.cases is None else ", on errors by case"
         return (
             Said(
                 f"One common slope for {claim.lines} lines is tested by F({df_in_words(claim.df)}, "
-                f"{df_in_words(claim.df2)}) = {d.figure(claim.statistic, digits)}, {d.p_value(claim.p)}.",
+                f"{df_in_words(claim.df2)}) = {d.figure(claim.statistic, digits)}, {d.p_value(claim.p)}{by}.",
                 claim,
             ),
         )
@@ -171,6 +173,12 @@ def which_test_sentence(claim: WhichTestClaim | None) -> tuple[Said, ...]:
         else:
             said = "The groups scatter about as widely; the separate test decides, Welch and pooled stand beside it."
         return (Said(said, claim),)
+    if claim.shared is not None and claim.cases is not None:
+        goes = "has" if claim.shared == 1 else "have"
+        return (
+            Said(f"{d.grouped(claim.shared)} of {d.count(claim.cases, 'case')} {goes} rows in both, so their errors go "
+                 "together: the test by case decides.", claim),
+        )  # fmt: skip
     said = {
         "cases": "Rows are cases: the two residuals of a row go together, so the paired test decides.",
         "settings": "Rows are settings: the two residuals of a row are apart, so the separate test decides.",
@@ -189,7 +197,9 @@ def equivalence_sentence(claim: EquivalenceClaim | None, names: Names) -> tuple[
     if claim is None:
         return ()
     margin = f"{d.entered(claim.margin)} {names.slope_unit}".rstrip()
-    by = "by the paired test" if claim.basis == "same_rows" else "by the separate test"
+    by = {"same_rows": "by the paired test", "separate": "by the separate test", "by_case": "by case"}[
+        claim.basis
+    ]
     if claim.shown:
         return (
             Said(
@@ -211,11 +221,12 @@ def rungs_sentences(claim: RungsClaim | None) -> tuple[Said, ...]:
     slopes = f"F({claim.df1}, {d.grouped(claim.df2)}) = {d.figure(claim.f, 3)}, {d.p_value(claim.p)}"
     below = d.grouped(claim.df2_height)
     heights = f"F({claim.df1_height}, {below}) = {d.figure(claim.f_height, 3)}, {d.p_value(claim.p_height)}"
+    by = "By F on errors by case" if claim.by_case else "By F"
     said = {
-        "a line each": f"By F, a line each is needed: one common slope is rejected ({slopes}).",
-        "parallel": f"By F, one common slope is compatible with the data ({slopes}), but one height is rejected "
+        "a line each": f"{by}, a line each is needed: one common slope is rejected ({slopes}).",
+        "parallel": f"{by}, one common slope is compatible with the data ({slopes}), but one height is rejected "
                     f"({heights}): parallel lines would do.",
-        "one line": f"By F, one line for all is compatible with the data (slopes {slopes}; heights {heights}).",
+        "one line": f"{by}, one line for all is compatible with the data (slopes {slopes}; heights {heights}).",
     }[claim.verdict]  # fmt: skip
     if not claim.parts:
         return (Said(said, claim),)
@@ -233,7 +244,7 @@ def correlations_sentence(claim: CorrelationsClaim | None, digits: int) -> tuple
     each = (
         f"{d.coefficient(claim.r_a, digits)} ({claim.a}) and {d.coefficient(claim.r_b, digits)} ({claim.b})"
     )
-    where = ", in the same cases" if claim.test == "t" else ""
+    where = ", judged by case" if claim.by_case else ", in the same cases" if claim.test == "t" else ""
     df = "" if claim.df is None else f", {claim.df} df"
     basis = f"{claim.test} = {d.figure(claim.statistic, digits)}{df}, {d.p_value(claim.p)}"
     outcome = "are shown to differ" if claim.outcome == "rejected" else "are compatible with no difference"
@@ -250,12 +261,26 @@ def no_line_sentences(claims: tuple[NoLineClaim, ...]) -> tuple[Said, ...]:
     )
 
 
-def errors_sentence(findings: Findings, claim: DifferenceClaim) -> tuple[Said, ...]:
+def by_case_sentence(comparison: Comparison) -> tuple[Said, ...]:
+    """That cases decide everything here."""
+    if comparison.by_case is None:
+        return ()
+    paired = "the paired test, " if comparison.decides == "same_rows" else ""
+    choice = ChoiceClaim(what="errors", value="clustered")
+    return (Said(f"Judged by case: {paired}differences, rungs, every two groups and correlations.", choice),)
+
+
+def errors_sentence(findings: Findings, comparison: Comparison, claim: DifferenceClaim) -> tuple[Said, ...]:
     """What the errors in force bear on, and what they do not."""
     kind = findings.tether.line.errors
-    if kind == "classical":
+    if kind == "classical" or comparison.by_case is not None:
         return ()
     choice = ChoiceClaim(what="errors", value=kind)
+    if kind == "clustered" and comparison.source == "tethers":
+        return (
+            Said(f"The line at hand is judged by case, the other by {ERROR_NAMES['HC3']} errors, since its "
+                 "table does not tell these cases: cases that both hold would not be told.", choice),
+        )  # fmt: skip
     if claim.lines > 2:
         return (
             Said(f"The errors in force are {ERROR_NAMES[kind]} ones; F and every two groups rest on one common spread "

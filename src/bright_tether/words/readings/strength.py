@@ -21,13 +21,14 @@ from bright_tether.claims.searched import searched_claim
 from bright_tether.claims.stories import built_in_claims
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.resampling.permutation import Permutation
+from bright_tether.live.cases import VALUES, InForce
 from bright_tether.live.findings import Findings
 from bright_tether.study.rules import GroundRules
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
 from bright_tether.words.readings.built_in import built_in_sentences
-from bright_tether.words.readings.cases import by_rows_sentence, cases_sentence
+from bright_tether.words.readings.cases import by_rows_sentence, cases_sentence, judged_sentence
 from bright_tether.words.readings.decision import (
     COEFFICIENT_LETTERS,
     across_headline,
@@ -54,6 +55,7 @@ def strength_reading(findings: Findings) -> Reading:
     names = names_of(findings.x_column, findings.y_column)
     claims, digits = claims_of(findings), findings.rules.digits
     reasons, markings = why_they_differ(findings, names)
+    cases, agreement = cases_claim(findings), claimed.agreement_claim(findings)
     return Reading(
         headline=headline(findings),
         sentences=(
@@ -61,14 +63,15 @@ def strength_reading(findings: Findings) -> Reading:
             *exact_sentence(claimed.exact_claim(findings)),
             *reasons,
             *story_sentence(claims.story, digits),
-            *cases_sentence(cases_claim(findings), digits),
-            *agreement_sentences(claimed.agreement_claim(findings), names, digits),
+            *cases_sentence(cases, digits),
+            *judged_sentence(cases),
+            *agreement_sentences(agreement, names, digits),
         ),
         figures=_figures(findings, names),
         beware=(
             *trail_sentence(findings),
             *built_in_sentences(built_in_claims(findings), names),
-            *by_rows_sentence(cases_claim(findings)),
+            *by_rows_sentence(cases, *(("the mean difference with its limits",) if agreement else ())),
             *searched_sentence(searched_claim(findings)),
             *few_sentence(few_claim(findings), names),
         ),
@@ -246,17 +249,18 @@ def agreement_sentences(claim: AgreementClaim | None, names: Names, digits: int)
 
 
 def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
-    digits, r, rho, tau = findings.rules.digits, findings.pearson, findings.spearman, findings.kendall
+    digits = findings.rules.digits
+    r, rho, tau = (findings.in_force(name) for name in VALUES)
     unit = " · ".join(unit for unit in (names.x_unit, names.y_unit) if unit)
     figures = [
         Figure("covariance", d.figure(findings.covariance.covariance, digits), unit),
-        Figure("r", d.coefficient(r.r, digits), d.p_value(r.p)),
+        Figure("r", d.coefficient(r.value, digits), d.p_value(r.p)),
         Figure("r²", d.percent(findings.plain_line.r2), "of the spread"),
-        Figure(f"t of r ({r.df} df)", d.figure(r.t, digits), d.p_value(r.p)),
-        Figure("ρ", d.coefficient(rho.rho, digits), d.p_value(rho.p)),
-        Figure(f"t of ρ ({rho.df} df)", d.figure(rho.t, digits), _exact(rho.p_exact)),
-        Figure("τ-b", d.coefficient(tau.tau_b, digits), d.p_value(tau.p)),
-        Figure("z of τ", d.figure(tau.z, digits), _exact(tau.p_exact)),
+        _test_figure("r", r, digits, d.p_value(r.p)),
+        Figure("ρ", d.coefficient(rho.value, digits), d.p_value(rho.p)),
+        _test_figure("ρ", rho, digits),
+        Figure("τ-b", d.coefficient(tau.value, digits), d.p_value(tau.p)),
+        _test_figure("τ", tau, digits),
     ]
     within = findings.within_groups
     if within is not None and len(within.groups) > 1:
@@ -268,13 +272,16 @@ def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     return tuple(figures)
 
 
-def _exact(p: float | None) -> str:
-    return "" if p is None else f"exact {d.p_value(p)}"
+def _test_figure(letter: str, one: InForce, digits: int, beside: str = "") -> Figure:
+    df = "" if one.df is None else f" ({one.df} df)"
+    exact = "" if one.p_exact is None else f"exact {d.p_value(one.p_exact)}"
+    beside = "by case" if one.by_case else beside or exact
+    return Figure(f"{one.letter} of {letter}{df}", d.figure(one.statistic, digits), beside)
 
 
-def no_value(findings: Findings, name: str) -> str:
+def no_value(one: InForce) -> str:
     """Why a coefficient has no interval or value, for the ruler."""
-    missing = getattr(findings, name).why.get("ci")
+    missing = one.why.get("ci")
     return f"no interval: {cause(missing)}" if missing else ""
 
 
@@ -283,8 +290,9 @@ def permutation_sentence(luck: Permutation, rules: GroundRules) -> str:
     if luck.p is None:
         return f"No permutation p: {cause(luck.why['p'])}."
     how = {"two-sided": "as far from 0", "greater": "as high", "less": "as low"}[rules.alternative]
+    of_cases = " of whole cases" if luck.by_case else ""
     return (
-        f"In {d.grouped(luck.reached)} of {d.grouped(luck.shuffles)} shuffles r came {how} as here: "
+        f"In {d.grouped(luck.reached)} of {d.grouped(luck.shuffles)} shuffles{of_cases} r came {how} as here: "
         f"permutation {d.p_value(luck.p)} (± {d.figure(luck.p_error, 2)} by simulation), seed {luck.seed}."
     )
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
+from bright_tether.core.compare.by_case import ComparedByCase
 from bright_tether.core.compare.groups import with_lines
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
@@ -56,7 +57,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
                 f"t {fine(pooled.t)}, {d.p_in_digits(pooled.p)}",
             )
         )
-    workings = [Working("The difference of two slopes", tuple(steps))]
+    workings = [Working("The difference of two slopes", tuple(steps)), *_by_case(comparison.by_case)]
     if comparison.same_rows is not None:
         same = comparison.same_rows.slope
         workings.append(
@@ -74,6 +75,22 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
             )
         )
     return tuple(workings)
+
+
+def _by_case(found: ComparedByCase | None) -> tuple[Working, ...]:
+    """The same difference with what each case adds to both lines taken together."""
+    one = None if found is None else found.slopes
+    if found is None or one is None or one.df is None:
+        return ()
+    fine, sets = partial(d.figure, digits=7), 1 if found.shared else 2
+    steps = (
+        Step("cases", "in both lines together, and with rows in both", f"{found.cases}, {found.shared}"),
+        Step("its error", "√Σ(what a case adds to the first slope − to the second)²", fine(one.se)),
+        Step("df", f"{found.cases} − {sets}", df_in_words(one.df)),
+        Step("t", f"{fine(one.difference)} / {fine(one.se)}", fine(one.t)),
+        Step("p", f"both tails of t on {df_in_words(one.df)} df", d.p_in_digits(one.p)),
+    )
+    return (Working("The difference by case", steps),)
 
 
 def _brackets(value: float) -> str:

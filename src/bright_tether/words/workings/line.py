@@ -6,6 +6,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Step, Working, there
+from bright_tether.words.workings.cases import by_case_steps
 
 #: Significant digits in a working: enough to re-add it by hand.
 _FINE = 7
@@ -80,6 +81,8 @@ def correlation_working(findings: Findings) -> Working:
         *spreads,
         Step("r", f"Sxy / √(Sxx·Syy) = {_n(sums.sxy)} / √({_n(sums.sxx)} · {_n(sums.syy)})", _signed(r.r)),
     ]
+    if findings.by_case is not None:
+        return Working(title, (*steps, *by_case_steps(findings, "pearson", _FINE)))
     if r.t is None:
         steps.append(Step("test", f"none: {cause(r.why['t'])}", d.NONE))
     else:

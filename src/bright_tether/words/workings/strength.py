@@ -10,6 +10,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Step, Working
 from bright_tether.words.readings.decision import LETTERS, hypotheses
+from bright_tether.words.workings.cases import by_case_steps
 from bright_tether.words.workings.line import correlation_working
 
 _FINE = 7
@@ -56,6 +57,8 @@ def spearman_working(findings: Findings) -> Working:
         steps.append(Step("ρ", "r of the ranks (the shorter formula holds only without ties)", _c(rho.rho)))
     else:
         steps.append(Step("ρ", f"1 − 6·{_n(ranks.squares)} / ({n}³ − {n})", _c(rho.rho)))
+    if findings.by_case is not None:
+        return Working("How ρ is worked out", (*steps, *by_case_steps(findings, "spearman", _FINE)))
     if rho.t is None:
         steps.append(Step("test", f"none: {cause(rho.why['t'])}", d.NONE))
     else:
@@ -87,9 +90,11 @@ def kendall_working(findings: Findings) -> Working:
         return Working(title, (*steps, Step("τ-b", cause(tau.why["tau_b"]), d.NONE)))
     by_x = tau.concordant + tau.discordant + tau.tied_x
     by_y = tau.concordant + tau.discordant + tau.tied_y
+    of_both = f"S / √({d.grouped(by_x)} · {d.grouped(by_y)}), ties in one column left out of its part"
+    steps.append(Step("τ-b", of_both, _c(tau.tau_b)))
+    if findings.by_case is not None:
+        return Working(title, (*steps, *by_case_steps(findings, "kendall", _FINE)))
     steps += [
-        Step("τ-b", f"S / √({d.grouped(by_x)} · {d.grouped(by_y)}), ties in one column left out of its part",
-             _c(tau.tau_b)),
         Step("spread of S", "√Var(S) under no association, corrected for ties",
              _n(score / tau.z) if tau.z else d.NONE),
         Step("z", "S / √Var(S)", _n(tau.z)),
