@@ -333,7 +333,10 @@ def _difference(facts, road, case):
         if heads["y"].split("(")[1] != heads["z"].split("(")[1] and facts["estimate"] is not None:
             yield "slopes in different units are subtracted"
         return
-    if road.groups is not None and facts["test"] == "parallel" and None not in (facts["cases"], facts["p"]):
+    together = road.kind == "clustered" and facts["test"] in ("parallel", "by_case")
+    if (facts["cases"] is not None) != together:
+        yield "cases are taken together, or are not"
+    if together and facts["test"] == "parallel" and facts["p"] is not None:
         lined = [one for one in dict.fromkeys(road.groups) if np.ptp(road.x[road.groups == one]) > 0]
         p = by_case.common_p(road, lined)
         if not near(facts["p"], p, 1e-5, 1e-10):

@@ -68,7 +68,7 @@ def form(
     unusual = np.nan_to_num(rows.outlier_p, nan=1.0) <= alpha
     return Form(
         bent=bent,
-        turns_at=_turn(pairs, curvature.turn) if bent else None,
+        turns_at=_turn(pairs, curvature.turn),
         tightness=tightness,
         clumps=clumped,
         gaps=gaps,
