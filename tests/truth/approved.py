@@ -11,6 +11,8 @@ from pathlib import Path
 
 import msgspec
 
+from bright_tether.command.analyse import findings_of
+from bright_tether.command.parser import command_parser, with_negatives
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
@@ -18,8 +20,9 @@ from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoic
 from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Answer, Picked
+from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words.readings.method import method_sentences
-from tests.truth.families import case
+from tests.truth.families import FAMILIES, case, odd
 from tests.truth.results import results_of
 from tests.truth.spoken import spoken
 from tests.truth.study import said
@@ -32,6 +35,8 @@ KEPT = (
     ("constant", 1), ("two_values", 2), ("missing", 1), ("bend", 3), ("other_side", 2), ("alone_at_its_x", 1),
     ("fan", 2), ("alternating", 1), ("far_x", 1), ("skewed", 2), ("weighted", 1), ("stated_slope", 1),
 )  # fmt: skip
+#: Odd sets whose words are kept.
+ODD = 20
 
 
 def record_of(family, seed):
@@ -88,23 +93,40 @@ def behind(step, view, findings):
         yield from (f"{working.title}: {one.what} | {one.how} | {one.result}" for one in working.steps)
 
 
+def words_of(name, findings):
+    """Every reading, table and working of one tether, line by line."""
+    for step in STEPS:
+        for view in step.views if step.id != "write-up" else ():
+            reading = step.reading(findings, view.id, None)
+            yield from (f"## {name} {step.id} {view.id}", reading.headline, *reading.sentences, reading.caption)
+            yield from (f"! {one}" for one in reading.beware)
+            yield from (f"{one.name} | {one.value} | {one.beside}" for one in reading.figures)
+            if findings.refusal is None:
+                yield from behind(step, view, findings)
+    yield from method_sentences(findings)
+
+
+def once(lines):
+    """What several views say alike is kept once."""
+    return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
+
+
 def demo_words():
     """Every reading, table and working of the demo study, as text."""
-    study, lines = demo_study(), []
-    for tether in tethers_of(study):
-        findings = Findings(with_tether(study, tether), tether)
-        for step in STEPS:
-            for view in step.views if step.id != "write-up" else ():
-                reading = step.reading(findings, view.id, None)
-                lines.append(f"## {tether.id} {step.id} {view.id}")
-                lines += [reading.headline, *reading.sentences, reading.caption]
-                lines += [f"! {one}" for one in reading.beware]
-                lines += [f"{one.name} | {one.value} | {one.beside}" for one in reading.figures]
-                if findings.refusal is None:
-                    lines += behind(step, view, findings)
-        lines += method_sentences(findings)
-    # what several views say alike is kept once
-    return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
+    study = demo_study()
+    found = (Findings(with_tether(study, tether), tether) for tether in tethers_of(study))
+    return once(line for findings in found for line in words_of(findings.tether.id, findings))
+
+
+def family_words():
+    """The same of a set of every family, and of some odd ones."""
+    lines, parser = [], command_parser()
+    for one in (*(case(family, 7) for family in FAMILIES), *map(odd, range(ODD))):
+        content = one.csv().encode()
+        table = read_content(content, "pairs.csv", "t1", guess_plan(content, "pairs.csv"))
+        options = parser.parse_args(with_negatives(["analyse", "pairs.csv", *one.call()]))
+        lines += words_of(f"{one.family} {one.seed}", findings_of(options, table))
+    return once(lines)
 
 
 def differences(kept, now, path=""):
@@ -129,6 +151,7 @@ def main():
         text = json.dumps(record_of(family, seed), ensure_ascii=False, separators=(",", ":"))
         (FOLDER / f"{family}.json").write_text(text.replace('},{"', '},\n{"') + "\n", encoding="utf-8")
     (FOLDER / "demo.txt").write_text(demo_words(), encoding="utf-8")
+    (FOLDER / "families.txt").write_text(family_words(), encoding="utf-8")
     (FOLDER / "spoken.txt").write_text(spoken(), encoding="utf-8")
     text = json.dumps(demo_results(), ensure_ascii=False, separators=(",", ":"))
     (FOLDER / "results.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")

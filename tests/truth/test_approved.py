@@ -4,7 +4,7 @@ import json
 
 import pytest
 
-from tests.truth.approved import FOLDER, KEPT, demo_results, demo_words, differences, record_of
+from tests.truth.approved import FOLDER, KEPT, demo_results, demo_words, differences, family_words, record_of
 from tests.truth.spoken import spoken
 
 
@@ -21,6 +21,12 @@ def test_every_result_of_the_demo_is_the_approved_one():
 
 def test_every_word_of_the_demo_is_the_approved_one():
     kept, now = (FOLDER / "demo.txt").read_text(encoding="utf-8").splitlines(), demo_words().splitlines()
+    assert [one for one in now if one not in set(kept)] == []
+    assert kept == now
+
+
+def test_words_of_every_family_are_the_approved_ones():
+    kept, now = (FOLDER / "families.txt").read_text(encoding="utf-8").splitlines(), family_words().splitlines()
     assert [one for one in now if one not in set(kept)] == []
     assert kept == now
 

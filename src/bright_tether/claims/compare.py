@@ -255,6 +255,8 @@ def which_test(findings: Findings, comparison: Comparison) -> WhichTestClaim | N
                               ratio=None, wide=False)  # fmt: skip
     if comparison.decides == "by_case" and comparison.by_case is not None:
         found = comparison.by_case
+        if found.slopes is None or found.slopes.p is None:
+            return None
         return WhichTestClaim(
             rows_are=None, said=True, ratio=None, wide=False, cases=found.cases, shared=found.shared
         )

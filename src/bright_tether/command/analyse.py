@@ -85,7 +85,7 @@ def analyse(options: argparse.Namespace) -> int:
 
 def _told(options: argparse.Namespace) -> str:
     _fits(options.resample)
-    findings = _findings(options, read_table(options.file))
+    findings = findings_of(options, read_table(options.file))
     wanted = Wanted(
         at=findings.tether.forecast.at,
         inverse_at=options.inverse_at,
@@ -101,7 +101,7 @@ def _told(options: argparse.Namespace) -> str:
     return text_account(findings, wanted)
 
 
-def _findings(options: argparse.Namespace, table: Table) -> Findings:
+def findings_of(options: argparse.Namespace, table: Table) -> Findings:
     """The results of the tether that a call asks for."""
     _sound(options)
     table = dated(table, options)

@@ -1,0 +1,92 @@
+"""Sentences at their edges: what is said of exactly none, of one, and of what is the same everywhere."""
+
+import msgspec
+import numpy as np
+import pytest
+
+from bright_tether.claims.coefficients import AgreementClaim
+from bright_tether.claims.doubts import doubts_claim
+from bright_tether.claims.searched import searched_claim
+from bright_tether.core.rehearse.sampling import Sampling
+from bright_tether.demo.study import demo_study
+from bright_tether.live.basis import beyond_pictures
+from bright_tether.live.findings import Findings
+from bright_tether.live.rehearse import BrokenCase
+from bright_tether.study.reread import reread_table
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column
+from bright_tether.tables.read_plan import guess_plan, read_content
+from bright_tether.tables.slips import SlipKind, likely_slips
+from bright_tether.tables.table import Table
+from bright_tether.words.grids.rehearse import broken_grid
+from bright_tether.words.reading import Names
+from bright_tether.words.readings.strength import agreement_sentences
+from bright_tether.words.reread import reread_sentence
+from bright_tether.words.slips import slip_sentence
+
+
+def findings_over(x, y):
+    columns = tuple(Column(id=f"c{at}", name=name, kind="number", cells=np.asarray(cells, float))
+                    for at, (name, cells) in enumerate((("x", x), ("y", y)), 1))  # fmt: skip
+    table = Table(id="t1", name="t", columns=columns, row_ids=np.arange(len(x)))
+    tether = Tether(id="k1", table="t1", x="c1", y="c2")
+    return Findings(Study(tables=(table,), tethers=(tether,)), tether)
+
+
+def test_the_number_furthest_out_is_blamed_and_never_a_nought():
+    one = Column(id="c1", name="level", kind="number", cells=np.array([0.0, 1.0, 2.0, 1e300]))
+    two = Column(id="c2", name="flow", kind="number", cells=np.array([0.0, 1e-200, np.nan]))
+    found = beyond_pictures(two, one)
+    assert (found.name, found.largest) == ("level", 1e300)
+
+
+@pytest.mark.parametrize(("among", "said"), [(0, None), (1, None), (2, 0.1)])
+def test_a_search_of_one_is_none(among, said):
+    study = demo_study()
+    tether = msgspec.structs.replace(study.tethers[0], among=among)
+    claim = searched_claim(Findings(study, tether))
+    assert (claim and claim.by_luck) == said
+
+
+@pytest.mark.parametrize(("rows", "bound"), [(20, False), (20_000, True)])
+def test_signs_by_luck_are_counted_or_bounded(rows, bound):
+    draw = np.random.default_rng(2)
+    x = draw.normal(size=rows)
+    findings = findings_over(x, x + draw.normal(size=rows))
+    assert doubts_claim(findings, ()).bound is bound
+
+
+@pytest.mark.parametrize(("mean", "said"), [
+    (0.0, "Both columns hold the same values in every row."),
+    (1.0, "second lies 1.00 mm above first in every row: an offset that r, ρ and τ cannot see."),
+    (-1.0, "second lies 1.00 mm below first in every row: an offset that r, ρ and τ cannot see."),
+])  # fmt: skip
+def test_two_columns_that_differ_by_one_number_everywhere(mean, said):
+    claim = AgreementClaim(mean=mean, low=None, high=None, level=0.95, limits=None, sd=0.0, p=None, outcome="no test",
+                           exact_matches=0, n=9, concordance=None)  # fmt: skip
+    assert [str(one) for one in agreement_sentences(claim, Names("first", "second", "mm", "mm"), 3)] == [said]
+
+
+def test_a_slipped_point_is_told_with_what_it_may_be():
+    text = "name,x\n" + "\n".join(f"r{at},{4 + at / 10:.1f}" for at in range(12)) + "\nr12,53\n"
+    table = read_content(text.encode(), "x.csv", "t1", guess_plan(text.encode(), "x.csv"))
+    slips = [one for one in likely_slips(table) if one.kind not in (SlipKind.TEXT,)]
+    assert [slip_sentence(one, table) for one in slips] == ["x: 53 may be 5.3 with the point slipped (row 13)"]
+
+
+def test_a_file_read_again_unchanged_keeps_nothing_worth_a_word():
+    content = b"site,x\nA,1\nB,2\nC,3\n"
+    table = read_content(content, "x.csv", "t1", guess_plan(content, "x.csv"))
+    fresh = read_content(b"site,x\nA,1\nB,2.5\nC,3\n", "x.csv", "t1", guess_plan(content, "x.csv"))
+    made = reread_table(Study(tables=(table,)), "t1", fresh)
+    assert made.kept == made.dropped == made.by_hand == made.gone_aside == 0
+    assert "mended" not in reread_sentence(made, "x.csv")
+
+
+def test_intervals_that_all_caught_the_truth_have_no_simulation_error():
+    one = Sampling(statistic="slope", judged="classical", draws=10, truth=1.0, mean=1.0, mean_error=0.1, bias=0.0,
+                   sd=0.3, sd_error=0.05, formula=0.3, told=0.3, level=0.95, caught=1.0, caught_error=0.0,
+                   values=np.zeros(10), low=np.zeros(10), high=np.zeros(10))  # fmt: skip
+    grid = broken_grid(findings_over([1, 2, 3], [1, 2, 4]), (BrokenCase(name="fanning", by={"classical": one}),))
+    assert grid.rows[0][3] == "100.0 % ± 0.0"
