@@ -37,7 +37,9 @@ def test_intervals_are_those_of_leaving_each_case_out(rows, name, measure):
     pairs, cases = rows
     found = getattr(judged(pairs, cases), name)
     whole = np.arctanh(measure(pairs.x, pairs.y).statistic)
-    without = np.array([np.arctanh(measure(pairs.x[cases != c], pairs.y[cases != c]).statistic) for c in range(11)])
+    without = np.array(
+        [np.arctanh(measure(pairs.x[cases != c], pairs.y[cases != c]).statistic) for c in range(11)]
+    )
     spread = np.sqrt(10 / 11 * np.sum((without - without.mean()) ** 2))
     half = stats.t.ppf(0.95, 10) * spread
     assert found.ci == pytest.approx((np.tanh(whole - half), np.tanh(whole + half)), rel=1e-9)
@@ -92,7 +94,9 @@ def test_many_cases_are_left_out_in_parts_that_hold_whole_cases():
     x = np.repeat(draw.normal(size=3000), 7)
     pairs = take_pairs(x, x + np.repeat(draw.normal(size=3000), 7))
     low, high = judged(pairs, cases).pearson.ci
-    assert high - low == pytest.approx(2 * 1.714 * 0.5 / np.sqrt(3000), rel=0.5)  # as 3 000 cases have it, not 21 000
+    assert high - low == pytest.approx(
+        2 * 1.714 * 0.5 / np.sqrt(3000), rel=0.5
+    )  # as 3 000 cases have it, not 21 000
 
 
 def test_what_has_no_interval_by_case_says_why(rows):
@@ -128,7 +132,9 @@ def test_p_of_shuffled_cases_is_that_of_all_their_orders():
     from itertools import permutations
 
     blocks = y.reshape(4, 2)
-    every = [np.corrcoef(x, np.concatenate([blocks[i] for i in order]))[0, 1] for order in permutations(range(4))]
+    every = [
+        np.corrcoef(x, np.concatenate([blocks[i] for i in order]))[0, 1] for order in permutations(range(4))
+    ]
     share = np.mean(np.abs(every) >= abs(every[0]) - 1e-12)
     found = permutation(take_pairs(x, y), 20_000, 3, cases=np.repeat(np.arange(4), 2))
     assert found.p == pytest.approx(share, abs=4 * found.p_error)
@@ -172,7 +178,11 @@ def test_lines_that_share_cases_differ_by_the_sandwich_of_both_at_once(seasons):
     of = (groups[:, None] == np.arange(2)).astype(float)
     design = np.column_stack([of, of * pairs.x[:, None]])
     solved, cov = sandwich(design, pairs.y, cases, own_factors(cases, groups))
-    told = ((found.slopes, [0, 0, 1, -1]), (found.intercepts, [1, -1, 0, 0]), (found.heights, [1, -1, 45, -45]))
+    told = (
+        (found.slopes, [0, 0, 1, -1]),
+        (found.intercepts, [1, -1, 0, 0]),
+        (found.heights, [1, -1, 45, -45]),
+    )
     for one, at in told:
         at = np.array(at, float)
         assert one.difference == pytest.approx(at @ solved, rel=1e-8)
@@ -230,7 +240,9 @@ def test_correlations_by_case_are_told_apart_by_leaving_cases_out_of_both(season
     _, found = compared(pairs, cases, groups)
 
     def gap(kept):
-        one, two = (np.corrcoef(pairs.x[kept & (groups == g)], pairs.y[kept & (groups == g)])[0, 1] for g in (0, 1))
+        one, two = (
+            np.corrcoef(pairs.x[kept & (groups == g)], pairs.y[kept & (groups == g)])[0, 1] for g in (0, 1)
+        )
         return np.arctanh(one) - np.arctanh(two)
 
     without = np.array([gap(cases != c) for c in range(11)])

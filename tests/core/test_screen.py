@@ -41,7 +41,9 @@ def test_where_cases_decide_each_column_is_judged_by_them(coefficient):
     (one,) = screen([x, y], [(0, 1)], coefficient, cases=cases, **RULES)
     there = np.delete(np.arange(48), 3)
     pairs = take_pairs(x[there], y[there])
-    alone = judged_by_case(coefficient, pairs, fit_line(pairs), cases[there], alternative="two-sided", level=0.95)
+    alone = judged_by_case(
+        coefficient, pairs, fit_line(pairs), cases[there], alternative="two-sided", level=0.95
+    )
     assert (one.n, one.p, one.ci) == (47, alone.p, alone.ci)
     (rows,) = screen([x[:-1], y[:-1]], [(0, 1)], coefficient, **RULES)
     assert one.value == rows.value

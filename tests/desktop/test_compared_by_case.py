@@ -82,7 +82,10 @@ def test_strength_is_judged_by_case_and_shuffles_whole_cases(window, qtbot):
     said = read(window, "sentences")
     ends = d.coefficients(found.pearson.ci, 3)
     assert f"r of all rows is {d.coefficient(session.findings.pearson.r, 3)} ({ends} by case, 95 %)" in said
-    assert "9 cases decide: the intervals of r, ρ and τ rest on what each is with one case after another left" in said
+    assert (
+        "9 cases decide: the intervals of r, ρ and τ rest on what each is with one case after another left"
+        in said
+    )
     ruler = named(window, "Ruler of coefficients")
     assert ruler.rows[0].ci == found.pearson.ci
     assert ruler.rows[2].ci == found.kendall.ci

@@ -4,12 +4,13 @@ import os
 import stat
 
 import msgspec
+import numpy as np
 import pytest
 from tests.study.members import members
 
 from bright_tether.demo.study import demo_study
 from bright_tether.study import cell_changes, changes, row_changes, table_changes
-from bright_tether.study.codec import decode_edit, encode_edit
+from bright_tether.study.codec import decode_edit, encode_edit, weight
 from bright_tether.study.history import History
 from bright_tether.study.journal import Hold, Journal, recover, throw_away, work_in, wrecks
 from bright_tether.study.ledger import Ledger
@@ -248,3 +249,10 @@ def test_a_source_near_the_study_is_found_again_after_a_crash(tmp_path, csv_file
         found = recover(ledger._journal.folder).history.study
         assert found.tables[0].source.path == table.source.path
         ledger.drop()
+
+
+def test_an_edit_is_weighed_without_being_written():
+    assert weight(np.zeros(30)) == 320  # eight bytes a number, four letters for three bytes
+    assert weight(np.array(["a"] * 30, object)) == 120
+    assert weight((np.zeros(3), np.zeros(6))) == 32 + 64
+    assert weight(("a", "b")) == 0

@@ -98,7 +98,12 @@ def words_of(name, findings):
     for step in STEPS:
         for view in step.views if step.id != "write-up" else ():
             reading = step.reading(findings, view.id, None)
-            yield from (f"## {name} {step.id} {view.id}", reading.headline, *reading.sentences, reading.caption)
+            yield from (
+                f"## {name} {step.id} {view.id}",
+                reading.headline,
+                *reading.sentences,
+                reading.caption,
+            )
             yield from (f"! {one}" for one in reading.beware)
             yield from (f"{one.name} | {one.value} | {one.beside}" for one in reading.figures)
             if findings.refusal is None:

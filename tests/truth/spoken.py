@@ -90,7 +90,9 @@ def by_case():
     edit, _ = bring_in(Study(), read_content(content, name, "t1", guess_plan(content, name)))
     study = edit.apply(Study())
     ids = {column.short: column.id for column in study.tables[0].columns}
-    study = axes_of_study.choose_axes(study, study.tethers[0], x=ids["turbidity"], y=ids["sediment"]).apply(study)
+    study = axes_of_study.choose_axes(study, study.tethers[0], x=ids["turbidity"], y=ids["sediment"]).apply(
+        study
+    )
     study = Several(label="", edits=tuple(cases.say_cases(study, "t1", ids["site"]))).apply(study)
     compare = next(step for step in STEPS if step.id == "compare")
     for choice in (CompareChoice(group=ids["season"], margin=0.4), CompareChoice(group=ids["part"]),
@@ -99,7 +101,9 @@ def by_case():
         tether = msgspec.structs.replace(study.tethers[0], compare=choice)
         findings = Findings(with_tether(study, tether), tether)
         yield from told(compare.reading(findings, "", None))
-        yield from (" | ".join(row) for view in compare.views for grid in view.grids(findings) for row in grid.rows)
+        yield from (
+            " | ".join(row) for view in compare.views for grid in view.grids(findings) for row in grid.rows
+        )
 
 
 def samples():

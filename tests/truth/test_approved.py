@@ -26,7 +26,10 @@ def test_every_word_of_the_demo_is_the_approved_one():
 
 
 def test_words_of_every_family_are_the_approved_ones():
-    kept, now = (FOLDER / "families.txt").read_text(encoding="utf-8").splitlines(), family_words().splitlines()
+    kept, now = (
+        (FOLDER / "families.txt").read_text(encoding="utf-8").splitlines(),
+        family_words().splitlines(),
+    )
     assert [one for one in now if one not in set(kept)] == []
     assert kept == now
 

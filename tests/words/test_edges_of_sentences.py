@@ -72,7 +72,9 @@ def test_a_slipped_point_is_told_with_what_it_may_be():
     text = "name,x\n" + "\n".join(f"r{at},{4 + at / 10:.1f}" for at in range(12)) + "\nr12,53\n"
     table = read_content(text.encode(), "x.csv", "t1", guess_plan(text.encode(), "x.csv"))
     slips = [one for one in likely_slips(table) if one.kind not in (SlipKind.TEXT,)]
-    assert [slip_sentence(one, table) for one in slips] == ["x: 53 may be 5.3 with the point slipped (row 13)"]
+    assert [slip_sentence(one, table) for one in slips] == [
+        "x: 53 may be 5.3 with the point slipped (row 13)"
+    ]
 
 
 def test_a_file_read_again_unchanged_keeps_nothing_worth_a_word():
@@ -88,5 +90,7 @@ def test_intervals_that_all_caught_the_truth_have_no_simulation_error():
     one = Sampling(statistic="slope", judged="classical", draws=10, truth=1.0, mean=1.0, mean_error=0.1, bias=0.0,
                    sd=0.3, sd_error=0.05, formula=0.3, told=0.3, level=0.95, caught=1.0, caught_error=0.0,
                    values=np.zeros(10), low=np.zeros(10), high=np.zeros(10))  # fmt: skip
-    grid = broken_grid(findings_over([1, 2, 3], [1, 2, 4]), (BrokenCase(name="fanning", by={"classical": one}),))
+    grid = broken_grid(
+        findings_over([1, 2, 3], [1, 2, 4]), (BrokenCase(name="fanning", by={"classical": one}),)
+    )
     assert grid.rows[0][3] == "100.0 % ± 0.0"

@@ -264,7 +264,9 @@ def no_line_sentences(claims: tuple[NoLineClaim, ...]) -> tuple[Said, ...]:
 def by_case_sentence(comparison: Comparison) -> tuple[Said, ...]:
     """That cases decide everything here."""
     found = comparison.by_case
-    if found is None or all(one is None or one.p is None for one in (found.slopes, found.parallel, found.correlations)):
+    if found is None or all(
+        one is None or one.p is None for one in (found.slopes, found.parallel, found.correlations)
+    ):
         return ()
     paired = "the paired test, " if comparison.decides == "same_rows" else ""
     choice = ChoiceClaim(what="errors", value="clustered")
