@@ -122,7 +122,14 @@ def test_every_two_columns_and_another_coefficient(page, qtbot):
     box.activated.emit(2)
     settle(page, qtbot)
     model = named(page, "Columns looked at", QTableView).model()
-    assert model.headerData(4, Qt.Orientation.Horizontal) == "τ-b"
+    assert model.headerData(3, Qt.Orientation.Horizontal) == "τ-b"
+    view = named(page, "Columns looked at", QTableView)
+    assert (
+        view.columnViewportPosition(model.columnCount() - 1) + 30 < view.viewport().width()
+    )  # “tie” is seen
+    view.horizontalHeader().sectionClicked.emit(1)
+    first = [one[0] for one in texts(page)]
+    assert first == sorted(first, key=lambda one: [name.lower() for name in one.split("\n")])
 
 
 def test_a_click_ties_and_the_search_is_told_afterwards(page):

@@ -47,6 +47,11 @@ def test_the_question_is_put_once_and_governs_every_step(window):
     said = read(window.panel, "sentences")
     assert "9 cases decide, so the slope’s test and interval have 8 df." in said
     assert "Within cases, each at its own height, the slope is" in said
+    session.show_step("doubts")
+    assert (
+        "Each of the six checks takes each row for a case of its own: it may promise more than 9 cases can."
+        in read(window.panel, "beware")
+    )
     session.show_step("forecast")
     window.step("forecast").entries.open()
     box = named(window, "A further row of", QComboBox)

@@ -35,8 +35,10 @@ from bright_tether.words.grids.screen import LETTERS, screen_grid, screen_heads,
 
 _SHOWN = {"all": "all of them", "holm": "p after Holm ≤ α", "false": "false finds ≤ 10 %"}
 _TIE = "tie"
+#: Two columns in one cell.
+_BOTH = "x and y"
 #: What is of most interest where it is least, or first in the alphabet.
-_RISING = ("column", "x", "y", "p", "p, Holm", "false finds")
+_RISING = ("column", _BOTH, "p", "p, Holm", "false finds")
 #: Points of one thumbnail.
 _POINTS = 250
 _FALSE = 0.1
@@ -75,29 +77,24 @@ class ScreenModel(QAbstractTableModel):
 
     def columnCount(self, parent: QModelIndex | None = None) -> int:
         """A picture, the figures, and a place to tie."""
-        return 0 if self.screen is None else len(screen_heads(self.screen)) + 2
+        return 0 if self.screen is None else len(_heads(self.screen)) + 2
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """Texts; numbers stand to the right."""
         if self.screen is None or index.column() == 0:
             return None
         last = index.column() == self.columnCount() - 1
-        names = 2 if self.screen.every else 1
-        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() > names and not last:
+        if role == Qt.ItemDataRole.TextAlignmentRole and index.column() > 1 and not last:
             return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         if role not in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return None
-        return (
-            _TIE
-            if last
-            else screen_line(self.screen, self.lines[index.row()], self.digits)[index.column() - 1]
-        )
+        return _TIE if last else _line(self.screen, self.lines[index.row()], self.digits)[index.column() - 1]
 
     def headerData(self, section: int, side: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         """What a column holds."""
         if side != Qt.Orientation.Horizontal or role != Qt.ItemDataRole.DisplayRole or self.screen is None:
             return None
-        return ("", *screen_heads(self.screen), "")[section]
+        return ("", *_heads(self.screen), "")[section].replace("false finds", "false\nfinds")
 
 
 class Thumbnail(QStyledItemDelegate):
@@ -262,11 +259,12 @@ class ScreenPage(QWidget):
         lines = there + [one for one in lines if ranks[one.first, one.second] is None]
         self.model.show_lines(screen, lines, self._session.findings.rules.digits)
         self.table.resizeColumnsToContents()
-        self.table.setColumnWidth(0, 74)
+        self.table.setColumnWidth(0, 60 if screen.every else 74)
+        sure(self.table.verticalHeader()).setDefaultSectionSize(42 if screen.every else 34)
 
     def _sort_by(self, section: int) -> None:
         if 0 < section < self.model.columnCount() - 1:
-            head = screen_heads(self._screen)[section - 1] if self._screen else ""
+            head = _heads(self._screen)[section - 1] if self._screen else ""
             self._falling = not self._falling if self._by == section else head not in _RISING
             self._by = section
             self._fill()
@@ -278,11 +276,10 @@ class ScreenPage(QWidget):
 
 def _rank(one: Looked, screen: Screen, by: int) -> Any:
     """What lines are sorted by; at first the size of the coefficient. None where there is no value."""
-    heads = screen_heads(screen)
+    heads = _heads(screen)
     head = heads[by - 1] if by > 0 else "size"
-    names = {"column": one.first, "x": one.first, "y": one.second}
-    if head in names:
-        return screen.columns[names[head]].short.lower()
+    if by == 1:
+        return tuple(screen.columns[at].short.lower() for at in (one.first, one.second))
     values = {
         "n": one.n,
         "p": one.p,
@@ -292,6 +289,17 @@ def _rank(one: Looked, screen: Screen, by: int) -> Any:
         "size": None if one.value is None else abs(one.value),
     }
     return values.get(head, one.value)
+
+
+def _heads(screen: Screen) -> tuple[str, ...]:
+    """The heads of the table; two names stand in one cell, one above the other."""
+    heads = screen_heads(screen)
+    return (_BOTH, *heads[2:]) if screen.every else heads
+
+
+def _line(screen: Screen, one: Looked, digits: int) -> tuple[str, ...]:
+    line = screen_line(screen, one, digits)
+    return (f"{line[0]}\n{line[1]}", *line[2:]) if screen.every else line
 
 
 def _placed(values: Floats, wide: float) -> Floats:

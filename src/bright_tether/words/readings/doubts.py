@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.cases import cases_claim
 from bright_tether.claims.doubts import DoubtClaim, DoubtsClaim, LineupClaim, carried_claim, lineup_claim
 from bright_tether.claims.line import ExactLineClaim, LevelClaim, exact_claim, level_claim
 from bright_tether.claims.rows import row_ids
@@ -13,6 +14,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Marking, Reading, names_of
+from bright_tether.words.readings.cases import by_rows_sentence
 from bright_tether.words.readings.line import carried_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
@@ -91,6 +93,7 @@ def doubts_reading(findings: Findings) -> Reading:
         ),
         beware=(
             *carried_sentence(carried_claim(findings), x, digits),
+            *by_rows_sentence(cases_claim(findings), "each of the six checks"),
             *lineup_sentences(lineup_claim(findings)),
         ),
     )
