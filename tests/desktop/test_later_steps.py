@@ -328,7 +328,7 @@ def test_forecasts_by_group(on_forecast):
     window.step("compare")._put("by station", group=window.session.tether.tint)
     assert {row[1] for row in cells(named(window, "Forecasts", QTableWidget))} == {"all", "Weir", "Ford"}
     click(named(window, "Copy the table", QPushButton))
-    assert QApplication.clipboard().text().startswith("x\tline\tlevel\tfitted")
+    assert QApplication.clipboard().text().startswith("x\tline\tlevel (%)\tfitted\tmean response, low")
 
 
 def test_residuals_are_kept_as_a_live_column(on_line):

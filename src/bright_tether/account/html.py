@@ -13,7 +13,7 @@ from markupsafe import Markup, escape
 from bright_tether.account.page import Page
 from bright_tether.account.plain_text import names_in, told_plainly
 from bright_tether.account.svg import UnsafePicture, clean_svg
-from bright_tether.study.pins import Drawing, Figures, Grid
+from bright_tether.study.pins import Drawing
 from bright_tether.study.study import Study
 from bright_tether.theme.tokens import LIGHT
 
@@ -79,8 +79,3 @@ def _plainly(context: Context, value: object) -> object:
 def _font(name: str) -> str:
     content = files("bright_tether.theme").joinpath("fonts", name).read_bytes()
     return base64.b64encode(content).decode("ascii")
-
-
-def grid_html(grid: Grid | Figures) -> str:
-    """A table by itself, for another program to take over."""
-    return template("grid.html.j2").render(grid=grid, plainly=told_plainly(()))

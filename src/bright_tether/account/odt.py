@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from io import BytesIO
 from pathlib import Path
 
-from odfdo import Cell, Element, Frame, Header, HeaderRows, Paragraph, Row, Style, Table
+from odfdo import Cell, Document, Element, Frame, Header, HeaderRows, Paragraph, Row, Style, Table
 
 from bright_tether.account.odf import own_document
+from bright_tether.account.outward import Outward
+from bright_tether.account.outward_text import plain
 from bright_tether.account.page import Entry, Page
 from bright_tether.account.plain_text import names_in, told_plainly
 from bright_tether.account.svg import UnsafePicture, clean_svg
@@ -49,17 +52,21 @@ def write_odt(page: Page, study: Study, path: Path) -> None:
     put_made(path, document.file.save)
 
 
-class _Document:
-    def __init__(self, page: Page, study: Study) -> None:
-        self._told = told_plainly(names_in(study))
-        self.file = own_document("text", self._told(page.title))
+def tables_document(tables: Sequence[Outward]) -> Document:
+    """A document of tables alone, each under its title."""
+    made = _Writer(told_plainly(()), "Tables", compact=True)
+    for table in tables:
+        rows = [tuple(plain(cell) for cell in row) for row in table.rows]
+        made.table(table.title, tuple(map(plain, table.heads)), rows, table.strong)
+    return made.file
+
+
+class _Writer:
+    def __init__(self, told: Callable[[str], str], title: str, *, compact: bool) -> None:
+        self._told = told
+        self.file = own_document("text", told(title))
         self._tables = self._pictures = 0
-        self._styles(compact=page.style == "compact")
-        self.heading(page.title, 1)
-        self.paragraph(f"Written {page.written} with Bright Tether.", "Quiet")
-        if page.proposed:
-            words = "Nothing is pinned yet: this account is proposed from the lines of the study."
-            self.paragraph(words, "Quiet")
+        self._styles(compact=compact)
 
     def heading(self, words: str, level: int) -> None:
         """A heading of the outline."""
@@ -71,6 +78,65 @@ class _Document:
 
     def _append(self, element: Element) -> None:
         self.file.body.append(element)
+
+    def table(
+        self, title: str, heads: tuple[str, ...], rows: Sequence[tuple[str, ...]], strong: int = -1
+    ) -> None:
+        """A table under its title."""
+        if title:
+            self.paragraph(title, "Quiet")
+        self._tables += 1
+        table = Table(f"Table{self._tables}")
+        if heads:
+            header = HeaderRows()
+            header.append(self._row(heads, "Strong"))
+            table.append(header)
+        table.extend_rows(
+            [self._row(row, "Strong" if at == strong else "Plain") for at, row in enumerate(rows)]
+        )
+        self._append(table)
+        self.paragraph("")
+
+    def _row(self, cells: tuple[str, ...], kind: str) -> Row:
+        row, held = Row(), []
+        for cell in cells:
+            held.append(Cell(cell_type="string", style=_STYLE + "Cell"))
+            held[-1].append(Paragraph(self._told(cell), style=_STYLE + kind))
+        row.extend_cells(held)
+        return row
+
+    def _styles(self, *, compact: bool) -> None:
+        base = 9 if compact else 11
+        for name, size, weight, colour, ground in (
+            ("H1", base + 9, "bold", LIGHT.ink, None), ("H2", base + 4, "bold", LIGHT.ink, None),
+            ("H3", base + 1, "bold", LIGHT.ink, None), ("Plain", base, "normal", LIGHT.ink, None),
+            ("Strong", base, "bold", LIGHT.ink, None), ("Quiet", base - 1, "normal", LIGHT.muted, None),
+            ("Method", base, "normal", LIGHT.ink, LIGHT.paper), ("Note", base, "normal", LIGHT.ink, None),
+            ("Beware", base, "normal", LIGHT.on_soft, LIGHT.tether_soft),
+        ):  # fmt: skip
+            one = Style("paragraph", name=_STYLE + name)
+            one.set_properties({"fo:font-size": f"{size}pt", "fo:font-weight": weight, "fo:color": colour,
+                                 "fo:font-family": "Inter"}, area="text")  # fmt: skip
+            room = "0.05cm" if name in ("Plain", "Strong") else "0.15cm"
+            ground_of = {} if ground is None else {"fo:background-color": ground, "fo:padding": "0.15cm"}
+            one.set_properties(
+                {"fo:margin-top": room, "fo:margin-bottom": room, **ground_of}, area="paragraph"
+            )
+            self.file.insert_style(one, automatic=True)
+        cell = Style("table-cell", name=_STYLE + "Cell")
+        cell.set_properties({"fo:border-bottom": f"0.5pt solid {LIGHT.hairline}", "fo:padding": "0.08cm"},
+                            area="table-cell")  # fmt: skip
+        self.file.insert_style(cell, automatic=True)
+
+
+class _Document(_Writer):
+    def __init__(self, page: Page, study: Study) -> None:
+        super().__init__(told_plainly(names_in(study)), page.title, compact=page.style == "compact")
+        self.heading(page.title, 1)
+        self.paragraph(f"Written {page.written} with Bright Tether.", "Quiet")
+        if page.proposed:
+            words = "Nothing is pinned yet: this account is proposed from the lines of the study."
+            self.paragraph(words, "Quiet")
 
     def entry(self, entry: Entry) -> None:
         """One pin."""
@@ -98,36 +164,11 @@ class _Document:
             for at, sentence in enumerate(block.beware):
                 self.paragraph(("Beware. " if not at else "") + sentence, "Beware")
         elif isinstance(block, Figures | Steps):
-            self._table(block.title, (), block.rows)
+            self.table(block.title, (), block.rows)
         elif isinstance(block, Grid):
-            self._table(block.title, block.heads, block.rows, block.strong)
+            self.table(block.title, block.heads, block.rows, block.strong)
         elif isinstance(block, Drawing):
             self._picture(block)
-
-    def _table(
-        self, title: str, heads: tuple[str, ...], rows: tuple[tuple[str, ...], ...], strong: int = -1
-    ) -> None:
-        if title:
-            self.paragraph(title, "Quiet")
-        self._tables += 1
-        table = Table(f"Table{self._tables}")
-        if heads:
-            header = HeaderRows()
-            header.append(self._row(heads, "Strong"))
-            table.append(header)
-        table.extend_rows(
-            [self._row(row, "Strong" if at == strong else "Plain") for at, row in enumerate(rows)]
-        )
-        self._append(table)
-        self.paragraph("")
-
-    def _row(self, cells: tuple[str, ...], kind: str) -> Row:
-        row, held = Row(), []
-        for cell in cells:
-            held.append(Cell(cell_type="string", style=_STYLE + "Cell"))
-            held[-1].append(Paragraph(self._told(cell), style=_STYLE + kind))
-        row.extend_cells(held)
-        return row
 
     def _picture(self, drawing: Drawing) -> None:
         try:
@@ -145,26 +186,3 @@ class _Document:
         held.append(frame)
         self._append(held)
         self.paragraph(drawing.title, "Quiet")
-
-    def _styles(self, *, compact: bool) -> None:
-        base = 9 if compact else 11
-        for name, size, weight, colour, ground in (
-            ("H1", base + 9, "bold", LIGHT.ink, None), ("H2", base + 4, "bold", LIGHT.ink, None),
-            ("H3", base + 1, "bold", LIGHT.ink, None), ("Plain", base, "normal", LIGHT.ink, None),
-            ("Strong", base, "bold", LIGHT.ink, None), ("Quiet", base - 1, "normal", LIGHT.muted, None),
-            ("Method", base, "normal", LIGHT.ink, LIGHT.paper), ("Note", base, "normal", LIGHT.ink, None),
-            ("Beware", base, "normal", LIGHT.on_soft, LIGHT.tether_soft),
-        ):  # fmt: skip
-            one = Style("paragraph", name=_STYLE + name)
-            one.set_properties({"fo:font-size": f"{size}pt", "fo:font-weight": weight, "fo:color": colour,
-                                 "fo:font-family": "Inter"}, area="text")  # fmt: skip
-            room = "0.05cm" if name in ("Plain", "Strong") else "0.15cm"
-            ground_of = {} if ground is None else {"fo:background-color": ground, "fo:padding": "0.15cm"}
-            one.set_properties(
-                {"fo:margin-top": room, "fo:margin-bottom": room, **ground_of}, area="paragraph"
-            )
-            self.file.insert_style(one, automatic=True)
-        cell = Style("table-cell", name=_STYLE + "Cell")
-        cell.set_properties({"fo:border-bottom": f"0.5pt solid {LIGHT.hairline}", "fo:padding": "0.08cm"},
-                            area="table-cell")  # fmt: skip
-        self.file.insert_style(cell, automatic=True)

@@ -247,6 +247,7 @@ def _add_keeping(window: Window) -> None:
     pictured = lambda: isinstance(getattr(window.step(session.step), "picture", None), QWidget)  # noqa: E731
     add("Copy the figures", "", lambda: _copy(window, "figures"), lined)
     add("Copy the table", "", lambda: _copy(window, "table"), lined)
+    add("Copy or write the table…", "", lambda: _table_out(window), lined)
     add("Copy the picture", "Ctrl+Shift+C", lambda: _copy_picture(window), pictured)
     add("Write the picture to a file…", "", lambda: _write_picture(window), pictured)
     page = lambda: session.step == "write-up"  # noqa: E731
@@ -262,15 +263,27 @@ def _add_keeping(window: Window) -> None:
 
 
 def _copy(window: Window, part: str) -> None:
+    from bright_tether.desktop.parts.copying import copy_grids
+
+    copy_grids(_tables_of(window, part))
+
+
+def _table_out(window: Window) -> None:
+    from bright_tether.desktop.parts.table_out import TableOut
+
+    TableOut(_tables_of(window, "table"), window.session, window).show_by(window.head.name)
+
+
+def _tables_of(window: Window, part: str) -> tuple[Any, ...]:
+    """The tables of the step on the stage, or its figures as one."""
     from bright_tether.account.pieces import blocks_of
     from bright_tether.account.press import NO_PRESS
-    from bright_tether.desktop.parts.copying import copy_grids
     from bright_tether.study.pins import Figures, Grid, Pin
 
     session = window.session
     view = getattr(window.step(session.step), "view", "")
     pin = Pin(id="copy", part=part, tether=session.tether.id, step=session.step, view=view)  # type: ignore[arg-type]
-    copy_grids(tuple(b for b in blocks_of(pin, session.findings, NO_PRESS) if isinstance(b, Grid | Figures)))
+    return tuple(b for b in blocks_of(pin, session.findings, NO_PRESS) if isinstance(b, Grid | Figures))
 
 
 def _copy_picture(window: Window) -> None:

@@ -19,6 +19,8 @@ def _plain(value: Any) -> Any:
             return {"texts": value.tolist()}
         kind = "ids" if value.dtype == np.int64 else "numbers"
         return {kind: base64.b64encode(np.ascontiguousarray(value).tobytes()).decode("ascii")}
+    if isinstance(value, str):  # words that know what they stand for are kept as words
+        return str(value)
     raise NotImplementedError(type(value))
 
 

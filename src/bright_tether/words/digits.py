@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from bright_tether.tables.column import shown
+from bright_tether.words.shown import Shown
 
 NONE = "—"
 _THIN = "\u202f"
@@ -16,8 +17,8 @@ def fixed(value: float | None, decimals: int) -> str:
         return NONE
     decimals = max(decimals, 0)
     if value != 0 and (abs(value) >= 1e12 or decimals > 12):
-        return _powers(value, 3)
-    return _grouped(f"{value:.{decimals}f}")
+        return Shown(_powers(value, 3), value)
+    return Shown(_grouped(f"{value:.{decimals}f}"), value)
 
 
 def figure(value: float | None, digits: int) -> str:
@@ -25,20 +26,18 @@ def figure(value: float | None, digits: int) -> str:
     if value is None or not math.isfinite(value):
         return NONE
     if value == 0:
-        return "0"
+        return Shown("0", 0.0)
     size = math.floor(math.log10(abs(value)))
     if size >= 12 or size < -6:
-        return _powers(value, digits)
+        return Shown(_powers(value, digits), value)
     return fixed(value, digits - 1 - size)
 
 
 def entered(value: float) -> str:
     """A number as it was typed: all its digits, no more, and none of a float's dust."""
-    return (
-        _grouped(shown(float(f"{value:.12g}")))
-        if 1e-6 <= abs(value) < 1e12 or value == 0
-        else figure(value, 6)
-    )
+    if value == 0 or 1e-6 <= abs(value) < 1e12:
+        return Shown(_grouped(shown(float(f"{value:.12g}"))), value)
+    return figure(value, 6)
 
 
 def to_error(value: float, error: float) -> str:
@@ -64,13 +63,15 @@ def decimals_for(spread: float | None, digits: int, largest: float | None = 0.0)
 def below_one(value: float, digits: int) -> str:
     """A share that reads 1 only when it is: 0.83, > 0.99."""
     text = f"{value:.{digits}f}"
-    return f"> 0.{'9' * digits}" if float(text) >= 1 > value else text
+    return Shown(f"> 0.{'9' * digits}" if float(text) >= 1 > value else text, value)
 
 
 def signed(value: float | None, decimals: int) -> str:
     """A number that never loses its sign."""
     text = fixed(value, decimals)
-    return text if value is None or text.startswith("−") or not _tells(text) else f"+{text}"
+    if value is None or text.startswith("−") or not _tells(text):
+        return text
+    return Shown(f"+{text}", value)
 
 
 def coefficient(value: float | None, digits: int) -> str:
@@ -78,7 +79,7 @@ def coefficient(value: float | None, digits: int) -> str:
     if value is None:
         return NONE
     more, shown = _coefficient(value, digits)
-    return f"{more} {shown}" if more else shown
+    return Shown(f"{more} {shown}" if more else shown, value)
 
 
 def relation(letter: str, value: float | None, digits: int) -> str:
@@ -99,7 +100,8 @@ def coefficients(interval: tuple[float, float] | None, digits: int) -> str:
         if apart and all(_sided(end, float(text), (-1.0, 0.0, 1.0))
                          for end, text in zip(interval, (low, high), strict=True)):  # fmt: skip
             break
-    return " … ".join(text.replace("-", "−") if _tells(text) else text.lstrip("+-") for text in (low, high))
+    ends = (text.replace("-", "−") if _tells(text) else text.lstrip("+-") for text in (low, high))
+    return Shown(" … ".join(ends), *interval)
 
 
 def _coefficient(value: float, digits: int) -> tuple[str, str]:
@@ -116,15 +118,15 @@ def p_value(p: float | None) -> str:
     if p is None:
         return f"p {NONE}"
     if p < 0.001:
-        return "p < 0.001"
-    return "p > 0.999" if p >= 0.9995 else f"p = {p:.3f}"
+        return Shown("p < 0.001", p)
+    return Shown("p > 0.999" if p >= 0.9995 else f"p = {p:.3f}", p)
 
 
 def p_in_digits(p: float | None) -> str:
     """A p with its digits, however small: p = 0.034, p = 1.2·10⁻⁴⁶; below what a double holds, p < 10⁻³⁰⁰."""
     if p is None or p >= 0.001:
         return p_value(p)
-    return f"p = {_powers(p, 3)}" if p > 1e-300 else "p < 10⁻³⁰⁰"
+    return Shown(f"p = {_powers(p, 3)}" if p > 1e-300 else "p < 10⁻³⁰⁰", p)
 
 
 def percent(share: float | None, decimals: int = 1) -> str:
@@ -133,15 +135,15 @@ def percent(share: float | None, decimals: int = 1) -> str:
         return NONE
     text = f"{100 * share:.{decimals}f}"
     if float(text) == 0 and share > 0:
-        return f"less than {10.0**-decimals:.{decimals}f} %"
+        return Shown(f"less than {10.0**-decimals:.{decimals}f} %", 100 * share)
     if float(text) == 100 and share < 1:
-        return f"more than {100 - 10.0**-decimals:.{decimals}f} %"
-    return f"{text} %"
+        return Shown(f"more than {100 - 10.0**-decimals:.{decimals}f} %", 100 * share)
+    return Shown(f"{text} %", 100 * share)
 
 
 def level_in_words(level: float) -> str:
     """An interval level: 95 %."""
-    return f"{100 * level:.10g} %"
+    return Shown(f"{100 * level:.10g} %", 100 * level)
 
 
 def between(interval: tuple[float, float] | None, decimals: int, *tested: float, word: str = " … ") -> str:
@@ -152,7 +154,7 @@ def between(interval: tuple[float, float] | None, decimals: int, *tested: float,
     if interval is None:
         return NONE
     decimals = _enough(interval, max(decimals, 0), (0.0, *tested))
-    return word.join(fixed(end, decimals) for end in interval)
+    return Shown(word.join(fixed(end, decimals) for end in interval), *interval)
 
 
 def _enough(interval: tuple[float, float], decimals: int, tested: tuple[float, ...]) -> int:
@@ -179,12 +181,12 @@ def _tells(text: str) -> bool:
 
 def half(value: float | None, decimals: int) -> str:
     """A half-width; nothing where there is none."""
-    return "" if value is None else f"± {fixed(value, decimals)}"
+    return "" if value is None else Shown(f"± {fixed(value, decimals)}", value)
 
 
 def grouped(number: int | None) -> str:
     """A whole number with its thousands apart."""
-    return NONE if number is None else _grouped(str(number))
+    return NONE if number is None else Shown(_grouped(str(number)), number)
 
 
 def count(number: int, one: str, many: str | None = None) -> str:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QHeaderView,
+    QMenu,
     QTableWidget,
     QTableWidgetItem,
     QVBoxLayout,
@@ -44,6 +45,24 @@ class FiguresTable(QTableWidget):
         else:
             super().keyPressEvent(event)
 
+    def contextMenuEvent(self, event: Any) -> None:
+        """What can be done with a table."""
+        menu = QMenu(self)
+        menu.setAccessibleName("This table")
+        menu.aboutToHide.connect(menu.deleteLater)
+        for words, run in (
+            ("Copy\tCtrl+C", lambda: copy_grids((self.grid(),))),
+            ("Copy or write…", self.write_out),
+        ):
+            sure(menu.addAction(words)).triggered.connect(run)
+        menu.popup(event.globalPos())
+
+    def write_out(self) -> None:
+        """Choose what stands in it, in which form, and where it goes."""
+        from bright_tether.desktop.parts.table_out import TableOut
+
+        TableOut((self.grid(),), sure(self.window()).session, self).show_by(self)  # type: ignore[attr-defined]
+
     def grid(self) -> Grid:
         """What it shows: the marked cells where more than one is marked, else everything."""
         marked = {(one.row(), one.column()) for one in self.selectedIndexes()}
@@ -51,7 +70,11 @@ class FiguresTable(QTableWidget):
         rows = [r for r in range(self.rowCount()) if every or any(at[0] == r for at in marked)]
         columns = [c for c in range(self.columnCount()) if every or any(at[1] == c for at in marked)]
         heads = tuple(self._text(self.horizontalHeaderItem(c)) for c in columns)
-        cells = tuple(tuple(self._text(self.item(r, c)) for c in columns) for r in rows)
+        filled = self.filled[0] if self.filled else None
+        if filled is not None:  # its cells still know what they stand for
+            cells = tuple(tuple(filled.rows[r][c] for c in columns) for r in rows)
+        else:
+            cells = tuple(tuple(self._text(self.item(r, c)) for c in columns) for r in rows)
         return Grid(title=self.accessibleName(), heads=heads, rows=cells)
 
     @staticmethod

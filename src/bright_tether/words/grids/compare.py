@@ -9,6 +9,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.readings.compare import df_in_words
 from bright_tether.words.readings.line import equation_of
+from bright_tether.words.shown import Shown
 
 
 def differences_grid(findings: Findings, comparison: Comparison) -> Grid:
@@ -50,7 +51,9 @@ def rungs_grid(findings: Findings, comparison: Comparison) -> Grid:
         ("one height, given one slope", rungs.same_height, "parallel lines"),
         ("one line for all (coincident)", rungs.coincident, "a line each"),
     ):
-        df = d.NONE if test.df1 is None else f"{test.df1}, {test.df2}"
+        df = d.NONE
+        if test.df1 is not None and test.df2 is not None:
+            df = Shown(f"{test.df1}, {test.df2}", test.df1, test.df2, names=("df1", "df2"))
         rows.append((name, d.figure(test.f, 4), df, d.p_value(test.p), other))
     heads = ("is it enough to have", "F", "df", "p", "against")
     title = "Rungs, by case" if comparison.by_case is not None else "Rungs"

@@ -58,9 +58,9 @@ def variation_grid(findings: Findings) -> Grid:
     total = None if line.ss_total is None else line.ss_total / whole
     about = "all about 0" if findings.fit.origin else "all about the mean"
     rows = (
-        ("line", show(line.ss_model), "1", show(line.ss_model), show(line.f), d.p_value(line.p_f)),
-        ("residuals", show(line.ss_residual), str(line.residual_df), show(line.mse), "", ""),
-        (about, show(line.ss_total), str(whole), show(total), "", ""),
+        ("line", show(line.ss_model), d.grouped(1), show(line.ss_model), show(line.f), d.p_value(line.p_f)),
+        ("residuals", show(line.ss_residual), d.grouped(line.residual_df), show(line.mse), "", ""),
+        (about, show(line.ss_total), d.grouped(whole), show(total), "", ""),
     )
     heads = ("source", "sum of squares", "df", "mean square", "F", "p")
     return Grid(title="Split of variation", heads=heads, rows=rows)

@@ -8,6 +8,7 @@ from bright_tether.core.strength.screen import Looked, looked_at
 from bright_tether.live.screen import Screen
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
+from bright_tether.words.shown import Shown
 
 LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ-b"}
 
@@ -54,4 +55,4 @@ def screen_words(screen: Screen) -> str:
 
 
 def _share(value: float | None) -> str:
-    return d.NONE if value is None else d.p_value(value).removeprefix("p = ").removeprefix("p ")
+    return d.NONE if value is None else Shown(d.p_value(value).removeprefix("p = ").removeprefix("p "), value)

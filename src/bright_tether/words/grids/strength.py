@@ -9,6 +9,7 @@ from bright_tether.core.summary import summarise
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
+from bright_tether.words.shown import Shown
 
 #: What each coefficient is called in full.
 COEFFICIENT_NAMES: dict[Decider, str] = {
@@ -59,7 +60,7 @@ def sums_grid(findings: Findings) -> Grid:
 
 
 def _sum(value: float | None) -> str:
-    return d.NONE if value is None else d.entered(float(f"{value:.12g}"))
+    return d.NONE if value is None else Shown(d.entered(float(f"{value:.12g}")), value)
 
 
 def coefficients_grid(findings: Findings) -> Grid:
@@ -70,9 +71,15 @@ def coefficients_grid(findings: Findings) -> Grid:
         one = findings.in_force(name)
         ends = d.coefficients(one.ci, digits)
         df = "" if one.df is None else f", {d.grouped(one.df)} df"
-        test = d.NONE if one.statistic is None else f"{one.letter} = {d.figure(one.statistic, 4)}{df}"
-        critical = d.NONE if one.critical is None else f"{one.critical:.{digits}f}"
-        by = d.p_value(one.p) + (f" (exact {d.p_value(one.p_exact)})" if one.p_exact is not None else "")
+        test = d.NONE
+        if one.statistic is not None:
+            numbers = (one.statistic,) if one.df is None else (one.statistic, one.df)
+            test = Shown(f"{one.letter} = {d.figure(one.statistic, 4)}{df}", *numbers, names=("t or z", "df"))
+        critical = d.NONE if one.critical is None else d.fixed(one.critical, digits)
+        by = d.p_value(one.p)
+        if one.p_exact is not None:
+            both = f"{by} (exact {d.p_value(one.p_exact)})"
+            by = both if one.p is None else Shown(both, one.p, one.p_exact, names=("p", "exact p"))
         if name == findings.decider:
             strong = len(rows)
         rows.append((words, d.coefficient(one.value, digits), ends, test, by, critical))

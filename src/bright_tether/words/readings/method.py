@@ -17,6 +17,7 @@ from bright_tether.words.readings.rows import in_play, one_row_sentence, rows_se
 from bright_tether.words.readings.searched import searched_sentence
 from bright_tether.words.readings.trail import DECIDERS
 from bright_tether.words.said import listed
+from bright_tether.words.shown import Shown
 from bright_tether.words.slips import condition_sentence
 
 _SIDES = {"two-sided": "two-sided", "greater": "one-sided (greater)", "less": "one-sided (less)"}
@@ -144,7 +145,8 @@ def asides_grid(findings: Findings) -> Grid | None:
             continue
         at = place[one.row]
         name = f"{at + 1}" + (f" ({label.cells[at]})" if label is not None else "")
-        values = [shown(column.cell(at, one.row)) for column in (findings.x_column, findings.y_column)]
+        cells = [column.cell(at, one.row) for column in (findings.x_column, findings.y_column)]
+        values = [Shown(shown(cell), cell) if isinstance(cell, float) else shown(cell) for cell in cells]
         rows.append((name, *(value or "blank" for value in values), one.reason))
     names = names_of(findings.x_column, findings.y_column)
     return Grid(title="Rows set aside", heads=("row", names.x, names.y, "reason"), rows=tuple(rows))

@@ -14,6 +14,7 @@ from bright_tether.live.rehearse import BROKEN, BrokenCase
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure, Reading, Step, Working, names_of, there
 from bright_tether.words.said import Said, capital, listed
+from bright_tether.words.shown import Shown
 
 if TYPE_CHECKING:
     from bright_tether.core.rehearse.planning import Checked
@@ -38,15 +39,19 @@ _PHRASES = {
 }
 
 
+_WITH_ERROR = ("", ", simulation error")
+
+
 def plus(value: float, error: float, digits: int = 2) -> str:
     """A figure with its simulation error, at the error's own fineness."""
     decimals = d.decimals_for(error, digits + 1, value)
-    return f"{d.fixed(value, decimals)} ± {d.fixed(error, decimals)}"
+    return Shown(f"{d.fixed(value, decimals)} ± {d.fixed(error, decimals)}", value, error, names=_WITH_ERROR)
 
 
 def share(value: float, error: float) -> str:
     """A share with its simulation error, in per cent."""
-    return f"{100 * value:.1f} % ± {100 * error:.1f}"
+    return Shown(f"{100 * value:.1f} % ± {100 * error:.1f}", 100 * value, 100 * error,
+                 names=(" (%)", " (%), simulation error"))  # fmt: skip
 
 
 _DONE = {"mended": "mend that", "in part": "mend part of it", "not mended": "do not mend it"}
