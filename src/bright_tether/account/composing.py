@@ -13,6 +13,7 @@ from bright_tether.steps.catalogue import STEPS
 from bright_tether.study.names import tether_name
 from bright_tether.study.pins import Pin
 from bright_tether.study.study import Study
+from bright_tether.words.grids.lines import tethers_grid
 from bright_tether.words.readings.method import (
     asides_grid,
     filter_sentences,
@@ -75,6 +76,8 @@ def proposed_pins(study: Study, everything: AllFindings) -> tuple[Pin, ...]:
 
 def entry_of(pin: Pin, everything: AllFindings, press: Press) -> Entry:
     """A pin with what it shows: as the study is, or as it was when it was frozen."""
+    if pin.tether is None and pin.part == "lines" and pin.frozen is None:
+        return Entry(pin=pin, blocks=(tethers_grid(everything.every(), pin.columns),))
     if pin.tether is None:
         return Entry(pin=pin, blocks=pin.frozen.blocks if pin.frozen else (),
                      frozen=pin.frozen.when.replace("T", " ") if pin.frozen else "",

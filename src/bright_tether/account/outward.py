@@ -99,7 +99,9 @@ def _digits_of(text: Shown) -> list[str]:
         or text.lstrip("p ")[:1] in ("<", ">")
         or text.startswith(("less", "more"))
     ):
-        return [f"{one:.3g}" if abs(one) < 0.5 else f"{one:.6g}" for one in text.numbers]  # a bound: p < 0.001
+        return [
+            f"{one:.3g}" if abs(one) < 0.5 else f"{one:.6g}" for one in text.numbers
+        ]  # a bound: p < 0.001
     return [
         ("-" if sign in "−-" and sign else "") + digits.replace("\u202f", "")
         + (f"e{power.translate(_RAISED)}" if power else "")

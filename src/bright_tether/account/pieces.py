@@ -11,6 +11,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pins import Block, Figures, Grid, Part, Passage, Pin, Steps
 from bright_tether.study.study import Study
+from bright_tether.words.grids.lines import groups_grid_for_paper
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.doubts import lineup_sentences
 from bright_tether.words.readings.refused import beyond
@@ -28,6 +29,10 @@ class AllFindings:
         if tether not in self._made:
             self._made[tether] = Findings(self.study, self.study.tether(tether))
         return self._made[tether]
+
+    def every(self) -> tuple[Findings, ...]:
+        """The findings of every tether, in order."""
+        return tuple(self.of(tether.id) for tether in self.study.tethers)
 
 
 def blocks_of(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
@@ -97,11 +102,15 @@ def _lineup(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
     return (Passage(title="Lineup", sentences=sentences),)
 
 
+def _lines(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
+    return (groups_grid_for_paper(findings, pin.columns),)
+
+
 def _nothing(pin: Pin, findings: Findings, press: Press) -> tuple[Block, ...]:
     return ()
 
 
 _PARTS: dict[Part, Callable[[Pin, Findings, Press], tuple[Block, ...]]] = {
     "reading": _reading, "figures": _figures, "table": _table, "picture": _picture,
-    "working": _working, "lineup": _lineup, "heading": _nothing, "note": _nothing,
+    "working": _working, "lineup": _lineup, "lines": _lines, "heading": _nothing, "note": _nothing,
 }  # fmt: skip

@@ -259,6 +259,7 @@ def _add_keeping(window: Window) -> None:
     add("Print the account…", "", lambda: up().print(), page)
     add("Preview the print…", "", lambda: up().preview(), page)
     add("Add a heading to the account", "", lambda: up().pins.add("heading"), page)
+    add("Add a table of lines to the account…", "", lambda: up().pins.table_of_lines(), page)
     add("Add a note to the account", "", lambda: up().pins.add("note"), page)
 
 

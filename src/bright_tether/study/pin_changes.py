@@ -11,10 +11,11 @@ from bright_tether.study.study import Study
 
 def put_pin(
     study: Study, part: Part, label: str, *, tether: str | None = None, step: str = "", view: str = "", text: str = "",
-    at: int | None = None,
+    at: int | None = None, columns: tuple[str, ...] = (),
 ) -> PutPin:  # fmt: skip
     """Keep a piece for the write-up, at a place or at the end."""
-    pin = Pin(id=study.fresh_id("p"), part=part, tether=tether, step=step, view=view, text=text)
+    pin = Pin(id=study.fresh_id("p"), part=part, tether=tether, step=step, view=view, text=text,
+              columns=columns)  # fmt: skip
     place = len(study.pins) if at is None else at
     return PutPin(label=label, at=place, pin=pin)
 
@@ -37,6 +38,14 @@ def write_on(study: Study, pin: Pin, text: str) -> Edit | None:
         return None
     after = msgspec.structs.replace(pin, text=text)
     return ChangePin(label="Write in the write-up", before=pin, after=after)
+
+
+def choose_columns(study: Study, pin: Pin, tether: str | None, columns: tuple[str, ...]) -> Edit | None:
+    """Another table of lines in the place of one. tether : whose groups, None for the tethers themselves."""
+    if (tether, columns) == (pin.tether, pin.columns):
+        return None
+    after = msgspec.structs.replace(pin, tether=tether, columns=columns)
+    return ChangePin(label="Change a table of lines", before=pin, after=after)
 
 
 def freeze(study: Study, pin: Pin, blocks: tuple[Block, ...], when: str) -> ChangePin:

@@ -7,7 +7,7 @@ from typing import Literal
 import msgspec
 
 PageStyle = Literal["plain", "compact"]
-Part = Literal["reading", "figures", "table", "picture", "working", "lineup", "heading", "note"]
+Part = Literal["reading", "figures", "table", "picture", "working", "lineup", "lines", "heading", "note"]
 
 
 class Passage(msgspec.Struct, frozen=True, kw_only=True, tag="passage"):
@@ -65,7 +65,8 @@ class Pin(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """One piece of the write-up.
 
     tether : whose, None for a heading or a note. view : of the step, where it has several.
-    text : the heading or note itself; below any other pin, what the analyst adds to it.
+    text : the heading or note itself; below any other pin, what the analyst adds to it. columns : of a table of
+    lines, one a tether, or one a group of the tether it is of.
     """
 
     id: str
@@ -74,4 +75,5 @@ class Pin(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     step: str = ""
     view: str = ""
     text: str = ""
+    columns: tuple[str, ...] = ()
     frozen: Frozen | None = None

@@ -93,7 +93,8 @@ class Pins(QWidget):
             spacing=4,
         )
         more = Flow(button("+ Heading", lambda: self.add("heading"), "small", "Add a heading"),
-                    button("+ Note", lambda: self.add("note"), "small", "Add a note"), spacing=4)  # fmt: skip
+                    button("+ Note", lambda: self.add("note"), "small", "Add a note"),
+                    button("+ Table", self.table_of_lines, "small", "Add a table of lines"), spacing=4)  # fmt: skip
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(label("Pins, in the order of the page", "section"))
@@ -136,6 +137,17 @@ class Pins(QWidget):
         self.words.setFocus()
         self.words.selectAll()
 
+    def table_of_lines(self) -> None:
+        """A table of lines after the chosen pin, or the chosen one changed."""
+        from bright_tether.desktop.parts.lines_table import LinesTable
+
+        pin, row = self.chosen, self.list.currentRow()
+        own = pin if pin is not None and pin.part == "lines" and not pin.frozen else None
+        at = row if own else row + 1 if self._session.history.study.pins else 0
+        table = LinesTable(self._session, own, at, sure(self.window()))
+        table.done.connect(self.list.setCurrentRow)
+        table.show_by(self)
+
     def nudge(self, step: int) -> None:
         """Move the chosen pin by one."""
         pin, row = self.chosen, self.list.currentRow()
@@ -156,11 +168,15 @@ class Pins(QWidget):
             self._session.do(write_on(study, pin, self.words.toPlainText().strip()), typing=True)
 
     def _in_words(self, pin: Pin) -> str:
+        if pin.part == "lines" and pin.tether is None and not pin.frozen:
+            return "Table of lines\none a tether"
         if pin.tether is None and not pin.frozen:
             first = pin.text.split("\n")[0][:60] or "(no words yet)"
             return f"{pin.part.capitalize()}: {first}"
         study = self._session.study
         of = tether_name(study, study.tether(pin.tether)) if pin.tether else "a tether that is gone"
+        if pin.part == "lines":
+            return f"Table of lines, one a group\n{of}"
         step = step_of(pin.step)
         title = step.title_of(pin.view)
         view = f", {title.lower()}" if title else ""
@@ -172,7 +188,7 @@ class Pins(QWidget):
         self.words.setEnabled(pin is not None)
         self.freeze.setEnabled(pin is not None and pin.tether is not None)
         self.freeze.setText("Follow again" if pin is not None and pin.frozen else "Freeze")
-        own = pin is not None and pin.tether is None and not pin.frozen
+        own = pin is not None and pin.tether is None and not pin.frozen and pin.part != "lines"
         self._about.setText("" if pin is None else f"Its {pin.part}:" if own else "Your own words below it:")
         written_on = None if pin is None else pin.id
         text = "" if pin is None else pin.text
