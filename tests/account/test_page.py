@@ -12,6 +12,7 @@ from xml.etree import ElementTree
 
 import msgspec
 import pytest
+from docx import Document
 
 from bright_tether.account.composing import entry_of, page_of
 from bright_tether.account.export import UnknownKind, export
@@ -228,6 +229,42 @@ def test_an_odt_is_whole_xml_with_its_pictures(hostile, press, tmp_path):
     assert "1.429" in words
 
 
+def test_a_docx_is_whole_xml_with_its_pictures_as_vectors_too(hostile, press, tmp_path):
+    export(page_of(hostile, press, today=TODAY), hostile, tmp_path / "a.docx", press)
+    with zipfile.ZipFile(tmp_path / "a.docx") as package:
+        assert package.testzip() is None
+        content = package.read("word/document.xml").decode()
+        names = package.namelist()
+        vectors = [name for name in names if name.startswith("word/media/") and name.endswith(".svg")]
+        assert len(vectors) == len([name for name in names if name.endswith(".png")]) == 2
+        for name in (*vectors, "word/styles.xml"):
+            ElementTree.fromstring(package.read(name))
+        about = package.read("docProps/core.xml").decode()
+        assert "python" not in about
+        assert "<dc:creator></dc:creator>" in about or "<dc:creator/>" in about
+    words = "".join(ElementTree.fromstring(content).itertext())
+    assert '<script>alert("x")</script>' in words
+    assert "1.429" in words
+    assert "Figure 1. Line: " in words
+    document = Document(tmp_path / "a.docx")
+    styles = [one.style.name for one in document.paragraphs]
+    assert styles[0] == "Title"
+    assert styles.count("Heading 1") >= 2
+    assert all(one.rows[0].cells[0].width for one in document.tables)
+    assert content.count("descr=") == 2
+
+
+def test_figures_and_tables_are_counted_in_the_order_of_the_page(pinned, press):
+    made = page_of(pinned, press, today=TODAY)
+    captions = [one.title.split(".")[0] for one in made.blocks if not isinstance(one, Passage)]
+    figures = [one for one in captions if one.startswith("Figure")]
+    tables = [one for one in captions if one.startswith("Table")]
+    assert figures == [f"Figure {at}" for at in range(1, len(figures) + 1)]
+    assert tables == [f"Table {at}" for at in range(1, len(tables) + 1)]
+    grids = [grid.title.split(".")[0] for one in made.rows for grid in one.grids]
+    assert grids == [f"Table {at}" for at in range(len(tables) + 1, len(tables) + 1 + len(grids))]
+
+
 def test_a_pdf_has_text_that_can_be_copied(pinned, press, tmp_path):
     from PyQt6.QtPdf import QPdfDocument
 
@@ -330,8 +367,8 @@ def test_names_that_run_the_other_way_are_set_apart():
 
 
 def test_an_account_of_no_known_kind_is_refused_and_nothing_is_left(pinned, tmp_path):
-    with pytest.raises(UnknownKind, match=r"\.html, \.pdf, \.odt, \.md"):
-        export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "a.docx", NO_PRESS)
+    with pytest.raises(UnknownKind, match=r"\.html, \.pdf, \.docx, \.odt, \.md"):
+        export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "a.doc", NO_PRESS)
     with pytest.raises(OSError, match="print"):
         export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "a.pdf", NO_PRESS)
     with pytest.raises(OSError):

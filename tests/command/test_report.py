@@ -16,7 +16,7 @@ def call(*arguments):
     return run(["report", *map(str, arguments)], lambda files: 1, press)
 
 
-@pytest.mark.parametrize("kind", ["html", "pdf", "odt", "md"])
+@pytest.mark.parametrize("kind", ["html", "pdf", "docx", "odt", "md"])
 def test_every_kind_is_written(qapp, tmp_path, capsys, kind):
     save_study(demo_study(), tmp_path / "survey.tether")
     path = tmp_path / f"account.{kind}"
@@ -35,7 +35,7 @@ def test_evidence_stands_beside_it(qapp, tmp_path, capsys):
 @pytest.mark.parametrize(
     ("study", "output", "said"),
     [
-        ("demo", "a.docx", "A write-up can be written as .html, .pdf, .odt, .md"),
+        ("demo", "a.doc", "A write-up can be written as .html, .pdf, .docx, .odt, .md"),
         ("nowhere.tether", "a.html", "nowhere.tether"),
         ("broken.tether", "a.html", "broken.tether"),
         ("demo", "no/such/folder/a.html", "could not be written"),

@@ -161,7 +161,7 @@ def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
     pin(window, "strength", "picture")
     step = walk_up(window, qtbot)
     step.press._kept.clear()
-    for kind in ("html", "pdf", "odt", "md"):
+    for kind in ("html", "pdf", "docx", "odt", "md"):
         step.write_to(tmp_path / f"account.{kind}")
         qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
         assert (tmp_path / f"account.{kind}").stat().st_size > 1000
@@ -176,7 +176,7 @@ def test_the_page_is_written_as_shown_in_every_kind(window, qtbot, tmp_path):
     step.write_to(tmp_path / "more.html")
     qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
     assert (tmp_path / "more-evidence" / "results.json").exists()
-    step.write_to(tmp_path / "account.docx")
+    step.write_to(tmp_path / "account.doc")
     qtbot.waitUntil(lambda: not step.writing, timeout=20_000)
     assert "could not be written: A write-up can be written as" in read(window, "notice text")
     step.write_to(tmp_path / "no" / "account.html")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
-from bright_tether.account.page import Chapter, Entry, Page, Rows
+from bright_tether.account.page import Chapter, Entry, Page, Rows, numbered
 from bright_tether.account.pieces import AllFindings, blocks_of
 from bright_tether.account.press import NO_PRESS, Press
 from bright_tether.account.since import changed_since
@@ -43,7 +43,7 @@ def page_of(
             introduced.add(tether)
         chapters.append(Chapter(name=name, method=method, entries=entries))
     used = [one for one in study.tethers if one.id in introduced]
-    return Page(
+    page = Page(
         title=study.title,
         written=today.strftime("%-d %B %Y"),
         style=study.style,
@@ -51,6 +51,7 @@ def page_of(
         chapters=tuple(chapters),
         rows=tuple(_rows(study, one.id, everything) for one in used),
     )
+    return numbered(page)
 
 
 def _method(findings: Findings) -> tuple[str, ...]:

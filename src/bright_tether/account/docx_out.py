@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from datetime import datetime
 from io import BytesIO
 from pathlib import Path
@@ -27,8 +27,14 @@ from bright_tether.study.study import Study
 from bright_tether.tables.writing import put_made, xml_text
 from bright_tether.theme.tokens import LIGHT
 
-#: Width of a picture on the page, in centimetres.
-_WIDE = 16.0
+#: Width of the page within its margins, and the most that a picture is tall, in centimetres.
+_WIDE, _TALL = 16.6, 9.5
+#: Letters from which on a column becomes no wider.
+_LONGEST = 34
+_W = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"'
+_LINE = f'w:val="single" w:sz="4" w:space="0" w:color="{LIGHT.hairline.lstrip("#")}"'
+_HAIRLINES = f"<w:tblBorders {_W}><w:bottom {_LINE}/><w:insideH {_LINE}/></w:tblBorders>"
+_GROUND = f'<w:shd {_W} w:val="clear" w:color="auto" w:fill="{{}}"/>'
 _SVG_BLIP = (
     '<a:extLst xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main">'
     '<a:ext uri="{{96DAC541-7B7A-43D3-8B79-37D633B846F1}}">'
@@ -82,9 +88,26 @@ def _own_document(title: str, *, base: int) -> Any:
             "cstheme",
         ):  # or a theme's font wins over ours
             fonts.attrib.pop(qn(f"w:{theme}"), None)
+    for name, colour in (("Quote", LIGHT.paper), ("Intense Quote", LIGHT.tether_soft)):
+        style = document.styles[name]
+        style.font.bold = False
+        style.paragraph_format.keep_together = True
+        style.paragraph_format.left_indent = style.paragraph_format.right_indent = Cm(0)
+        _without_rules(style)
+        style.element.get_or_add_pPr().append(parse_xml(_GROUND.format(colour.lstrip("#"))))
+    _without_rules(document.styles["Title"])
+    page = document.sections[0]
+    page.page_width, page.page_height = Cm(21), Cm(29.7)
+    page.left_margin = page.right_margin = page.top_margin = page.bottom_margin = Cm(2.2)
     document.styles["Caption"].font.bold = False
     document.styles["Caption"].paragraph_format.keep_with_next = True
     return document
+
+
+def _without_rules(style: Any) -> None:
+    """Take the lines off that the library's pattern draws about a paragraph."""
+    for rule in style.element.get_or_add_pPr().findall(qn("w:pBdr")):
+        rule.getparent().remove(rule)
 
 
 def _table(
@@ -92,13 +115,17 @@ def _table(
     heads: Sequence[str],
     rows: Sequence[Sequence[str]],
     strong: int,
-    right: set[int] = frozenset(),  # type: ignore[assignment]
+    right: Collection[int] = (),
 ) -> None:
-    """A table that breaks between rows alone, its head on every page."""
-    wide = len(heads) or len(rows[0])
-    table = document.add_table(rows=0, cols=wide)
-    table.style = "Light List" if heads else "Normal Table"
-    for at, row in enumerate((heads, *rows) if heads else rows):
+    """A table that breaks between rows alone, its head on every page, a hairline under every row."""
+    every = [heads, *rows] if heads else list(rows)
+    table = document.add_table(rows=0, cols=len(every[0]))
+    table.autofit = False
+    table._tbl.tblPr.append(parse_xml(_HAIRLINES))
+    widths = _widths(every)
+    for column, wide in zip(table.columns, widths, strict=True):
+        column.width = Cm(wide)
+    for at, row in enumerate(every):
         added = table.add_row()
         properties = added._tr.get_or_add_trPr()
         properties.append(OxmlElement("w:cantSplit"))
@@ -106,12 +133,19 @@ def _table(
             properties.append(OxmlElement("w:tblHeader"))
         bold = bool(heads) and at in (0, strong + 1)
         for across, (cell, text) in enumerate(zip(added.cells, row, strict=True)):
+            cell.width = Cm(widths[across])
             paragraph = cell.paragraphs[0]
             paragraph.paragraph_format.space_after = Pt(1)
             run = paragraph.add_run(xml_text(text))
             run.bold = bold or (not heads and across == 0)
             if across in right:
                 paragraph.alignment = WD_ALIGN_PARAGRAPH.RIGHT
+
+
+def _widths(rows: Sequence[Sequence[str]]) -> list[float]:
+    """Centimetres of each column, by what stands in it: the page's width together."""
+    wanted = [min(max(len(row[at]) for row in rows), _LONGEST) + 3 for at in range(len(rows[0]))]
+    return [_WIDE * one / sum(wanted) for one in wanted]
 
 
 class _Page:
@@ -195,7 +229,12 @@ class _Page:
         except UnsafePicture:
             self._say("This picture could not be read.")
             return
-        shape = self.file.add_picture(BytesIO(self._pixels(drawing)), width=Cm(_WIDE))
+        pixels = self._pixels(drawing)
+        if not pixels:
+            self._say(drawing.words)
+            return
+        wide = min(_WIDE, _TALL * drawing.width / max(drawing.height, 1))
+        shape = self.file.add_picture(BytesIO(pixels), width=Cm(wide))
         shape._inline.docPr.set("descr", xml_text(self._told(drawing.words)))
         shape._inline.docPr.set("title", xml_text(self._told(drawing.title)))
         self.file.paragraphs[-1].paragraph_format.keep_with_next = True

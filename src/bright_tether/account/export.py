@@ -11,7 +11,7 @@ from bright_tether.account.press import Press
 from bright_tether.study.study import Study
 from bright_tether.tables.writing import put_whole
 
-KINDS = (".html", ".pdf", ".odt", ".md")
+KINDS = (".html", ".pdf", ".docx", ".odt", ".md")
 
 
 class UnknownKind(ValueError):
@@ -45,6 +45,10 @@ def export(
         from bright_tether.account.odt import write_odt
 
         write_odt(page, study, path)
+    elif kind == ".docx":
+        from bright_tether.account.docx_out import write_docx
+
+        write_docx(page, study, path, press.pixels)
     elif kind == ".html":
         from bright_tether.account.html import html_file
 

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections import Counter
+from dataclasses import dataclass, replace
 
-from bright_tether.study.pins import Block, Drawing, Grid, PageStyle, Pin
+import msgspec
+
+from bright_tether.study.pins import Block, Drawing, Figures, Grid, PageStyle, Pin, Steps
+
+#: What pieces with a caption are counted as.
+_COUNTED: dict[type, str] = {Drawing: "Figure", Grid: "Table", Figures: "Table", Steps: "Table"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,3 +63,27 @@ class Page:
         """Every block, in the order of the page."""
         entries = [entry for chapter in self.chapters for entry in chapter.entries]
         return tuple(block for entry in entries for block in entry.blocks)
+
+
+def numbered(page: Page) -> Page:
+    """The same page with its figures and tables counted in their captions, in the order in which they stand."""
+    counts: Counter[str] = Counter()
+
+    def captioned(block: Block) -> Block:
+        kind = _COUNTED.get(type(block))
+        if kind is None:
+            return block
+        counts[kind] += 1
+        return msgspec.structs.replace(block, title=f"{kind} {counts[kind]}. {block.title}")
+
+    chapters = tuple(
+        replace(
+            one,
+            entries=tuple(
+                replace(entry, blocks=tuple(map(captioned, entry.blocks))) for entry in one.entries
+            ),
+        )
+        for one in page.chapters
+    )
+    rows = tuple(replace(one, grids=tuple(map(captioned, one.grids))) for one in page.rows)  # type: ignore[arg-type]
+    return replace(page, chapters=chapters, rows=rows)

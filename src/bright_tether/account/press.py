@@ -19,6 +19,9 @@ class Press(Protocol):
     def print_page(self, page: Page, html: str, path: Path) -> None:
         """Set a page as PDF. Raises OSError."""
 
+    def pixels(self, drawing: Drawing) -> bytes:
+        """A picture as PNG, for programs that show no vectors; nothing where nothing is drawn."""
+
 
 class NoPress:
     """Draws nothing: for accounts in words and figures alone."""
@@ -30,6 +33,10 @@ class NoPress:
     def print_page(self, page: Page, html: str, path: Path) -> None:
         """Not possible."""
         raise OSError("there is nothing here to print with")
+
+    def pixels(self, drawing: Drawing) -> bytes:
+        """Nothing."""
+        return b""
 
 
 NO_PRESS = NoPress()

@@ -41,20 +41,26 @@ def image_of(drawing: Drawing, wide: int) -> QImage:
     return image
 
 
+def png_of(drawing: Drawing, wide: int, dpi: int | None = None) -> bytes:
+    """A picture as PNG with its description. wide : in pixels. dpi : written into it."""
+    image = image_of(drawing, wide)
+    if dpi is not None:
+        image.setDotsPerMeterX(round(dpi / _CM_PER_INCH * 100))
+        image.setDotsPerMeterY(round(dpi / _CM_PER_INCH * 100))
+    image.setText("Description", drawing.words)
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")
+    return bytes(buffer.data().data())
+
+
 def write_picture(drawing: Drawing, path: Path, *, wide_cm: float, dpi: int) -> None:
     """Write a picture in the kind its name asks for. Raises ValueError for another kind, OSError."""
     kind = path.suffix.lower()
     if kind == ".svg":
         put_whole(path, sized_svg(drawing, wide_cm).encode())
     elif kind == ".png":
-        image = image_of(drawing, round(wide_cm / _CM_PER_INCH * dpi))
-        image.setDotsPerMeterX(round(dpi / _CM_PER_INCH * 100))
-        image.setDotsPerMeterY(round(dpi / _CM_PER_INCH * 100))
-        image.setText("Description", drawing.words)
-        buffer = QBuffer()
-        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-        image.save(buffer, "PNG")
-        put_whole(path, buffer.data().data())
+        put_whole(path, png_of(drawing, round(wide_cm / _CM_PER_INCH * dpi), dpi))
     elif kind == ".pdf":
         _write_pdf(drawing, path, wide_cm)
     else:

@@ -26,6 +26,8 @@ from bright_tether.words.readings.unanswered import QUESTIONS
 
 #: Width and height of a picture on the page, in pixels.
 WIDE, TALL = 720, 460
+#: Pixels of a picture in a document, to one on the page.
+_FINE = 3
 
 Part = tuple[QWidget, QRect]
 
@@ -65,6 +67,12 @@ class QtPress:
         from bright_tether.pictures.page import write_pdf
 
         write_pdf(html, page.drawings, path, page.title, page.style)
+
+    def pixels(self, drawing: Drawing) -> bytes:
+        """A picture as PNG, fine enough for paper."""
+        from bright_tether.pictures.output import png_of
+
+        return png_of(drawing, _FINE * drawing.width)
 
     def _drawn(self, findings: Findings, step: str, view: str) -> Drawing | None:
         make = _MAKERS.get(step)

@@ -16,7 +16,8 @@ _LIBRARIES = (
     ("msgspec", "study files", "BSD-3-Clause"),
     ("python-calamine", "reading of workbooks", "MIT"),
     ("openpyxl", "writing of workbooks", "MIT"),
-    ("odfpy", "text documents", "Apache-2.0"),
+    ("odfdo", "text documents and sheets", "Apache-2.0"),
+    ("python-docx", "documents of Office Open XML", "MIT"),
     ("Jinja2", "pages of the account", "BSD-3-Clause"),
 )
 FONT = "The font, Inter, is under the SIL Open Font License 1.1."

@@ -73,6 +73,10 @@ class _Patient:
         """As the press does."""
         self._press.print_page(page, html, path)
 
+    def pixels(self, drawing: Drawing) -> bytes:
+        """As the press does."""
+        return self._press.pixels(drawing)
+
 
 class WriteUpStep(Stage):
     """Pins on the left, the page on the right; every change of the study shows at once."""
@@ -178,7 +182,9 @@ class WriteUpStep(Stage):
 
     def write(self) -> None:
         """Ask for the file, then write it."""
-        kinds = "HTML (*.html);;PDF (*.pdf);;OpenDocument text (*.odt);;Markdown (*.md)"
+        kinds = (
+            "HTML (*.html);;PDF (*.pdf);;Office Open XML (*.docx);;OpenDocument text (*.odt);;Markdown (*.md)"
+        )
         start = "".join(c for c in self._session.study.title if c not in '\\/:*?"<>|') or "account"
         name, kind = QFileDialog.getSaveFileName(self, "Write the account", f"{start[:80]}.html", kinds)
         if name:
