@@ -32,6 +32,7 @@ from bright_tether.study.names import tether_name
 from bright_tether.study.pin_changes import freeze, move_pin
 from bright_tether.study.pins import Drawing, Figures, Frozen, Grid, Passage
 from bright_tether.study.study import Study
+from bright_tether.words.about import own_version
 
 TODAY = date(2026, 11, 23)
 
@@ -274,7 +275,7 @@ def test_a_pdf_has_text_that_can_be_copied(pinned, press, tmp_path):
     assert document.pageCount() >= 3
     words = " ".join(document.getAllText(at).text() for at in range(document.pageCount()))
     words = " ".join(words.split())
-    assert "Written 23 November 2026 with Bright Tether." in words
+    assert f"Written 23 November 2026 with Bright Tether {own_version()}." in words
     assert "1.353 … 1.505" in words
     assert "turbidity (NTU)" in words
     assert document.metaData(QPdfDocument.MetaDataField.Title) == pinned.title

@@ -13,7 +13,9 @@ from bright_tether.steps.catalogue import STEPS
 from bright_tether.study.names import tether_name
 from bright_tether.study.pins import Pin
 from bright_tether.study.study import Study
+from bright_tether.words.about import own_version
 from bright_tether.words.grids.lines import tethers_grid
+from bright_tether.words.readings.definitions import definition_sentences, source_sentences
 from bright_tether.words.readings.method import (
     asides_grid,
     filter_sentences,
@@ -22,6 +24,7 @@ from bright_tether.words.readings.method import (
 )
 from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.trail import trail_lines
+from bright_tether.words.references import REFERENCES
 
 
 def page_of(
@@ -31,6 +34,7 @@ def page_of(
     everything = everything or AllFindings(study)
     pins = study.pins or proposed_pins(study, everything)
     chapters: list[Chapter] = []
+    keys: set[str] = set()
     introduced: set[str] = set()
     for group in _in_a_row(pins):
         tether = next((pin.tether for pin in group if pin.tether), None)
@@ -39,27 +43,34 @@ def page_of(
         method: tuple[str, ...] = ()
         if tether is not None:
             name = tether_name(study, study.tether(tether))
-            method = () if tether in introduced else _method(everything.of(tether))
+            if tether not in introduced:
+                steps = {pin.step for pin in pins if pin.tether == tether}
+                method, used_keys = _method(everything.of(tether), steps)
+                keys |= used_keys
             introduced.add(tether)
         chapters.append(Chapter(name=name, method=method, entries=entries))
     used = [one for one in study.tethers if one.id in introduced]
     page = Page(
         title=study.title,
         written=today.strftime("%-d %B %Y"),
+        version=own_version(),
         style=study.style,
         proposed=not study.pins,
         chapters=tuple(chapters),
         rows=tuple(_rows(study, one.id, everything) for one in used),
+        references=tuple(one for key, one in sorted(REFERENCES.items()) if key in keys),
     )
     return numbered(page)
 
 
-def _method(findings: Findings) -> tuple[str, ...]:
-    """How the figures came about, and where the tether stands."""
-    method = method_sentences(findings)
+def _method(findings: Findings, steps: set[str]) -> tuple[tuple[str, ...], set[str]]:
+    """How the figures came about, from which files, and where the tether stands; and what that rests on."""
+    method = (*method_sentences(findings), *source_sentences(findings))
     if findings.refusal is not None:
-        return method
-    return (*method, f"Where it stands: {standing_sentence(findings)}.")
+        return method, set()
+    defined = definition_sentences(findings, steps)
+    words = (*method, *(one for one, _ in defined), f"Where it stands: {standing_sentence(findings)}.")
+    return words, {key for _, keys in defined for key in keys}
 
 
 def proposed_pins(study: Study, everything: AllFindings) -> tuple[Pin, ...]:

@@ -153,7 +153,7 @@ class _Page:
         self._told, self._pixels, self._vectors = told_plainly(names_in(study)), pixels, 0
         self.file = _own_document(self._told(page.title), base=9 if page.style == "compact" else 11)
         self._say(page.title, "Title")
-        self._say(f"Written {page.written} with Bright Tether.", "Caption")
+        self._say(f"Written {page.written} with Bright Tether {page.version}.", "Caption")
         if page.proposed:
             self._say(
                 "Nothing is pinned yet: this account is proposed from the lines of the study.", "Caption"
@@ -166,6 +166,10 @@ class _Page:
             for entry in chapter.entries:
                 self._entry(entry)
         self._rows(page)
+        if page.references:
+            self._say("References", "Heading 1")
+        for one in page.references:
+            self._say(one.line)
 
     def _say(self, words: str, style: str = "Normal") -> None:
         self.file.add_paragraph(xml_text(self._told(words)), style=style)

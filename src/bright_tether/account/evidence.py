@@ -24,6 +24,7 @@ from bright_tether.study.pins import Figures, Grid, Steps
 from bright_tether.study.study import Study
 from bright_tether.tables.csv_out import safe_text
 from bright_tether.tables.writing import put_whole
+from bright_tether.words.references import bibtex
 
 _HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place")
 
@@ -55,6 +56,8 @@ def write_evidence(
         put(f"table-{at}.csv", table_csv(block))
     for path, text in pictures_of(page):
         put(path, text)
+    if page.references:
+        put("references.bib", bibtex(page.references))
     return tuple(written)
 
 

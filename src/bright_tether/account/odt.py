@@ -49,6 +49,10 @@ def write_odt(page: Page, study: Study, path: Path) -> None:
                 document.paragraph(f"– {line}")
         else:
             document.paragraph("Nothing was changed after results were seen.")
+    if page.references:
+        document.heading("References", 2)
+    for reference in page.references:
+        document.paragraph(reference.line)
     put_made(path, document.file.save)
 
 
@@ -133,7 +137,7 @@ class _Document(_Writer):
     def __init__(self, page: Page, study: Study) -> None:
         super().__init__(told_plainly(names_in(study)), page.title, compact=page.style == "compact")
         self.heading(page.title, 1)
-        self.paragraph(f"Written {page.written} with Bright Tether.", "Quiet")
+        self.paragraph(f"Written {page.written} with Bright Tether {page.version}.", "Quiet")
         if page.proposed:
             words = "Nothing is pinned yet: this account is proposed from the lines of the study."
             self.paragraph(words, "Quiet")

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import msgspec
 
 from bright_tether.study.pins import Block, Drawing, Figures, Grid, PageStyle, Pin, Steps
+from bright_tether.words.references import Reference
 
 #: What pieces with a caption are counted as.
 _COUNTED: dict[type, str] = {Drawing: "Figure", Grid: "Table", Figures: "Table", Steps: "Table"}
@@ -48,10 +49,12 @@ class Page:
 
     title: str
     written: str
+    version: str
     style: PageStyle
     proposed: bool
     chapters: tuple[Chapter, ...]
     rows: tuple[Rows, ...]
+    references: tuple[Reference, ...] = ()
 
     @property
     def drawings(self) -> tuple[Drawing, ...]:

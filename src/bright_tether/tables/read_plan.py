@@ -5,6 +5,8 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable
+from contextlib import suppress
+from datetime import date
 from functools import wraps
 from pathlib import Path
 from typing import Any, Literal, ParamSpec, TypeVar
@@ -98,9 +100,11 @@ def read_file(path: Path, table_id: str = "t1", plan: ReadPlan | None = None) ->
     table = read_content(content, path.name, table_id, plan)
     # what was typed into the plan may hold halves of characters, which no JSON can
     choices = printable(json.dumps(msgspec.to_builtins(plan), ensure_ascii=False))
-    source = Source(
-        path=path_text(path), choices={"plan": choices}, digest=hashlib.sha256(content).hexdigest()
-    )
+    modified = ""
+    with suppress(OSError):
+        modified = date.fromtimestamp(path.stat().st_mtime).isoformat()
+    source = Source(path=path_text(path), choices={"plan": choices}, digest=hashlib.sha256(content).hexdigest(),
+                    size=len(content), modified=modified)  # fmt: skip
     return msgspec.structs.replace(table, source=source)
 
 

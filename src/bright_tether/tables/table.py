@@ -15,12 +15,15 @@ from bright_tether.tables.column import Column, blank_column
 class Source(msgspec.Struct, frozen=True, kw_only=True):
     """Where a table was read from, and what was chosen then. choices : by name, as text.
 
-    digest : the SHA-256 of the file as it was read, "" where that is not known.
+    digest : the SHA-256 of the file as it was read, "" where that is not known. size : in bytes; modified : the day
+    (ISO) on which it was written, as the system told.
     """
 
     path: str
     choices: dict[str, str] = {}
     digest: str = ""
+    size: int = 0
+    modified: str = ""
 
 
 class Part(msgspec.Struct, frozen=True):

@@ -1,0 +1,70 @@
+"""By which definitions the figures of a tether were worked out, with what they rest on; and from which files."""
+
+from __future__ import annotations
+
+from collections.abc import Set as AbstractSet
+
+from bright_tether.live.findings import Findings
+from bright_tether.tables.made import sources_of
+from bright_tether.words import digits as d
+from bright_tether.words.references import cited, named
+
+#: A sentence, and the keys of the references in it.
+Defined = tuple[str, tuple[str, ...]]
+_ERRORS: dict[str, tuple[str, ...]] = {
+    "HC0": ("white1980",), "HC1": ("mackinnon1985",), "HC2": ("mackinnon1985",), "HC3": ("mackinnon1985",),
+    "newey_west": ("newey1987",), "clustered": ("liang1986",),
+}  # fmt: skip
+
+
+def definition_sentences(findings: Findings, steps: AbstractSet[str]) -> tuple[Defined, ...]:
+    """What the parts that are shown rest on. steps : ids of those that something is shown of."""
+    if findings.refusal is not None:
+        return ()
+    found: list[Defined] = []
+    kind = findings.tether.line.errors
+    if kind in _ERRORS:
+        found.append((f"Standard errors after {{}}; t on {findings.errors.df} df.", _ERRORS[kind]))
+    if steps & {"line", "strength", "look"}:
+        if findings.case_decides:
+            found.append(
+                ("Intervals of coefficients by leaving one case after another out {}.", ("efron1981",))
+            )
+        else:
+            found.append(("The interval of r rests on atanh r {}.", ("fisher1921",)))
+    if "strength" in steps and not findings.case_decides:
+        keys = ("bonett2000", "fieller1957", "kendall1990")
+        found.append(("Intervals and tests of ρ and τ-b after {}.", keys))
+    if "doubts" in steps:
+        keys = ("koenker1981", "durbin1950", "cook1977")
+        found.append(("Even spread, independence and influence are checked after {}.", keys))
+    if "compare" in steps:
+        found.append(("One line for all is tested after {}, every two groups with p adjusted after {}.",
+                      ("chow1960", "holm1979")))  # fmt: skip
+        if findings.tether.compare.margin is not None:
+            found.append(("Equivalence is tested by two one-sided tests {}.", ("schuirmann1987",)))
+    return tuple((_filled(words, keys), keys) for words, keys in found)
+
+
+def _filled(words: str, keys: tuple[str, ...]) -> str:
+    """A sentence with its references: each in its own place, or all in the one there is; in brackets but for “after”."""
+    told = named if "after {}" in words else cited
+    if words.count("{}") == len(keys):
+        return words.format(*(told(key) for key in keys))
+    return words.format(told(*keys))
+
+
+def source_sentences(findings: Findings) -> tuple[str, ...]:
+    """The files that the rows came from: name, size, date and what tells their content apart. No folder is told."""
+    tables = {one.id: one for one in findings.study.tables}
+    named = [tables[one] for one in sources_of(findings.table.recipe) if one in tables] or [findings.table]
+    told = []
+    for table in named:
+        source = table.source
+        if source is None or not source.digest:
+            continue
+        parts = [f"“{source.path.rpartition('/')[2]}”"]
+        parts += [d.count(source.size, "byte")] if source.size else []
+        parts += [f"of {source.modified}"] if source.modified else []
+        told.append(f"Data: {', '.join(parts)}, SHA-256 {source.digest}.")
+    return tuple(told)
