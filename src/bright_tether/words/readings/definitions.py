@@ -47,7 +47,7 @@ def definition_sentences(findings: Findings, steps: AbstractSet[str]) -> tuple[D
 
 
 def _filled(words: str, keys: tuple[str, ...]) -> str:
-    """A sentence with its references: each in its own place, or all in the one there is; in brackets but for “after”."""
+    """A sentence with its references: each in its place, or all in the one there is; in brackets but for “after”."""
     told = named if "after {}" in words else cited
     if words.count("{}") == len(keys):
         return words.format(*(told(key) for key in keys))
