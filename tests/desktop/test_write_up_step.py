@@ -6,7 +6,7 @@ from html import unescape
 
 import pytest
 from PyQt6.QtCore import QModelIndex, Qt
-from PyQt6.QtGui import QGuiApplication, QImage
+from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.account.composing import page_of
 from bright_tether.account.html import html_file
-from bright_tether.pictures.output import drawing_of, write_picture
+from bright_tether.pictures.output import drawing_of, sized_svg
 from bright_tether.study import changes
 from bright_tether.study.package import open_study
 from hand import click, named, press, read, write
@@ -249,36 +249,16 @@ def test_figures_and_tables_are_copied_as_text_and_as_html(window):
     assert '<th scope="col">se of slope</th>' in clipboard.mimeData().html()
 
 
-def test_a_picture_is_copied_and_written_in_every_kind(window, tmp_path):
+def test_a_picture_is_copied_as_pixels_and_as_vectors(window):
     window.session.show_step("line")
     QApplication.processEvents()
     find_action(window, "copy the picture")
     data = QGuiApplication.clipboard().mimeData()
     assert data.hasImage()
     assert b"<svg" in bytes(data.data("image/svg+xml"))
-    find_action(window, "picture to a file")
-    panel = named(window, "Write this picture to a file")
-    panel.wide.setValue(10)
-    panel.dpi.setValue(254)
-    panel.write_to(tmp_path / "line.png")
-    image = QImage(str(tmp_path / "line.png"))
-    assert image.width() == 1000
-    assert image.dotsPerMeterX() == 10_000
-    assert len({image.pixel(x, 300) for x in range(0, 1000, 7)}) > 5
-    panel.write_to(tmp_path / "line.svg")
-    svg = (tmp_path / "line.svg").read_text()
-    assert 'width="10cm"' in svg
-    assert "turbidity (NTU)" in svg
-    panel.write_to(tmp_path / "line.pdf")
-    assert (tmp_path / "line.pdf").read_bytes().startswith(b"%PDF")
-    panel.write_to(tmp_path / "line.gif")
-    assert "A picture can be written as .svg, .pdf, .png" in read(window, "notice text")
-    panel.write_to(tmp_path / "no" / "line.svg")
-    assert "could not be written" in read(window, "notice text")
-    panel.close()
 
 
-def test_every_picture_on_the_stage_can_be_drawn_as_vectors(window, tmp_path, qtbot):
+def test_every_picture_on_the_stage_can_be_drawn_as_vectors(window, qtbot):
     session = window.session
     group = session.table.named("station").id
     session.do(
@@ -289,7 +269,7 @@ def test_every_picture_on_the_stage_can_be_drawn_as_vectors(window, tmp_path, qt
         QApplication.processEvents()
         drawing = drawing_of(window.step(step).picture)
         assert drawing.svg.count("<path") + drawing.svg.count("<polyline") > 10, step
-        write_picture(drawing, tmp_path / f"{step}.svg", wide_cm=12, dpi=100)
+        assert 'width="120mm"' in sized_svg(drawing, 120, 80)
     qtbot.waitUntil(lambda: not window.step("rehearse").work.busy)
 
 

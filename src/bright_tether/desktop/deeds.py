@@ -249,7 +249,7 @@ def _add_keeping(window: Window) -> None:
     add("Copy the table", "", lambda: _copy(window, "table"), lined)
     add("Copy or write the table…", "", lambda: _table_out(window), lined)
     add("Copy the picture", "Ctrl+Shift+C", lambda: _copy_picture(window), pictured)
-    add("Write the picture to a file…", "", lambda: _write_picture(window), pictured)
+    add("A figure of the picture for a paper…", "", lambda: _write_picture(window), pictured)
     page = lambda: session.step == "write-up"  # noqa: E731
 
     def up() -> Any:
@@ -298,8 +298,9 @@ def _copy_picture(window: Window) -> None:
 def _write_picture(window: Window) -> None:
     from bright_tether.desktop.parts.picture_out import PictureOut
 
-    picture = window.step(window.session.step).picture
-    PictureOut(window.session, picture, window).show_by(picture)
+    step = window.session.step
+    view = getattr(window.step(step), "view", "")
+    PictureOut(window.session, step, view, window).show_by(window.head.name)
 
 
 def _state_truth(window: Window) -> None:

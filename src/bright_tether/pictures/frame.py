@@ -10,7 +10,7 @@ from typing import Any
 
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont
+from PyQt6.QtGui import QColor, QFont, QPainter
 
 from bright_tether.pictures.calendar import calendar_places, place_text
 from bright_tether.tables.clock import Clock
@@ -18,6 +18,10 @@ from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 pg.setConfigOptions(antialias=True)
+
+
+#: More than any picture.
+_EVERYWHERE = QRectF(-20_000, -20_000, 40_000, 40_000)
 
 
 class Axis(pg.AxisItem):
@@ -41,6 +45,13 @@ class Axis(pg.AxisItem):
             return [place_text(value, spacing, self.clock) for value in values]
         decimals = max(0, -_power_of(spacing * scale))
         return [d.fixed(value * scale, decimals) for value in values]
+
+    def paint(self, painter: QPainter, *more: Any) -> None:
+        """Paint where the axis stands: an SVG goes on clipping to what was painted last, and would cut its line off."""
+        painter.save()
+        painter.setClipRect(_EVERYWHERE)
+        super().paint(painter, *more)
+        painter.restore()
 
     def restyle(self, tokens: Tokens, font: QFont) -> None:
         """Take the colours and font of a theme."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QCoreApplication, QEvent, QIODevice, QRect, QRectF, QSize, Qt
@@ -14,6 +15,7 @@ from bright_tether.account.page import Page
 from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.fonts import shipped_font
+from bright_tether.pictures.strip import StripPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pins import Drawing
@@ -26,10 +28,24 @@ from bright_tether.words.readings.unanswered import QUESTIONS
 
 #: Width and height of a picture on the page, in pixels.
 WIDE, TALL = 720, 460
+#: Pixels of a small plot from which on its verdict stands beside its question.
+_ROOM_FOR_BOTH = 220
 #: Pixels of a picture in a document, to one on the page.
 _FINE = 3
 
 Part = tuple[QWidget, QRect]
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """What a picture is laid out on. tall : None for as tall as it is on the page, with all that belongs to it.
+
+    residuals : whether a panel of residuals stands below a line.
+    """
+
+    wide: int = WIDE
+    tall: int | None = None
+    residuals: bool = True
 
 
 class QtPress:
@@ -75,20 +91,27 @@ class QtPress:
         return png_of(drawing, _FINE * drawing.width)
 
     def _drawn(self, findings: Findings, step: str, view: str) -> Drawing | None:
-        make = _MAKERS.get(step)
-        if make is None or (findings.refusal is not None and step_of(step).lined):
-            return None
-        parts = make(findings, view, self._tokens, self._font)
-        if not parts:
-            return None
-        size = QSize(WIDE, max(area.bottom() + 1 for _, area in parts))
-        svg = clean_svg(as_svg(parts, size))
-        named = (f"{part.accessibleName()}: {part.accessibleDescription()}".strip(": ") for part, _ in parts)
-        words = "; ".join(filter(None, named))
-        for part, _ in parts:
-            part.deleteLater()
-        title = f"{step_of(step).title}: {_title(findings, step, view)}"
-        return Drawing(title=title, words=f"{title}. {words}", svg=svg, width=WIDE, height=size.height())
+        return drawing_on(findings, step, view, Sheet(), self._tokens, self._font)
+
+
+def drawing_on(
+    findings: Findings, step: str, view: str, sheet: Sheet, tokens: Tokens, font: QFont
+) -> Drawing | None:
+    """A step's picture laid out on a sheet, None where there is none."""
+    make = _MAKERS.get(step)
+    if make is None or (findings.refusal is not None and step_of(step).lined):
+        return None
+    parts = make(findings, view, tokens, font, sheet)
+    if not parts:
+        return None
+    size = QSize(sheet.wide, sheet.tall or max(area.bottom() + 1 for _, area in parts))
+    svg = clean_svg(as_svg(parts, size))
+    named = (f"{part.accessibleName()}: {part.accessibleDescription()}".strip(": ") for part, _ in parts)
+    words = "; ".join(filter(None, named))
+    for part, _ in parts:
+        part.deleteLater()
+    title = f"{step_of(step).title}: {_title(findings, step, view)}"
+    return Drawing(title=title, words=f"{title}. {words}", svg=svg, width=size.width(), height=size.height())
 
 
 def _same(before: object, now: object) -> bool:
@@ -158,49 +181,57 @@ def _title(findings: Findings, step: str, view: str) -> str:
     return f"{findings.y_column.name} against {findings.x_column.name}{more}"
 
 
-def _whole(widget: QWidget, draw: Callable[[], object], tall: int = TALL, top: int = 0) -> Part:
-    settled(widget, QSize(WIDE, tall), 0)
+def _whole(widget: QWidget, draw: Callable[[], object], sheet: Sheet, tall: int = TALL, top: int = 0) -> Part:
+    size = QSize(sheet.wide, sheet.tall or tall)
+    settled(widget, size, 0)
     draw()
     if hasattr(widget, "home"):
         widget.home()
-    settled(widget, QSize(WIDE, tall), 2)
-    return widget, QRect(0, top, WIDE, tall)
+    if not sheet.residuals and isinstance(widget, StripPicture):
+        widget.without_strip()
+    settled(widget, size, 2)
+    return widget, QRect(0, top, size.width(), size.height())
 
 
 _NONE: frozenset[int] = frozenset()
 
 
-def _look(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+def _look(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.scatter_view import LookPicture
 
     picture = LookPicture(t, font, "Scatter")
-    return [_whole(picture, lambda: picture.draw(findings, _NONE))] if findings.cloud is not None else []
+    return (
+        [_whole(picture, lambda: picture.draw(findings, _NONE), sheet)] if findings.cloud is not None else []
+    )
 
 
-def _strength(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+def _strength(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.planes import ComparisonsPicture, DifferencesPicture, ProductsPicture
     from bright_tether.pictures.ruler import Ruler
 
     ruler = Ruler(t, font)
     ruler.draw(findings)
-    parts: list[Part] = [(ruler, QRect(0, 0, WIDE, ruler.sizeHint().height()))]
+    parts: list[Part] = [(ruler, QRect(0, 0, sheet.wide, sheet.tall or ruler.sizeHint().height()))]
     kinds = {"products": ProductsPicture, "comparisons": ComparisonsPicture, "agreement": DifferencesPicture}
     if view in kinds:
         picture = kinds[view](t, font, step_of("strength").view(view).title)
-        parts.append(_whole(picture, lambda: picture.draw(findings, _NONE), top=parts[0][1].bottom() + 12))
+        draw = lambda: picture.draw(findings, _NONE)  # noqa: E731
+        if sheet.tall is not None:
+            return [_whole(picture, draw, sheet)]
+        parts.append(_whole(picture, draw, sheet, top=parts[0][1].bottom() + 12))
     return parts
 
 
-def _line(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+def _line(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
     from bright_tether.pictures.line import LinePicture
 
     kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture}
     picture = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
-    return [_whole(picture, lambda: picture.draw(findings, _NONE), TALL + 60)]
+    return [_whole(picture, lambda: picture.draw(findings, _NONE), sheet, TALL + 60)]
 
 
-def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+def _doubts(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.live.sketches import MODES
     from bright_tether.pictures.small import SmallPlot, Titled
 
@@ -209,39 +240,46 @@ def _doubts(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]
     names = (view,) if view in QUESTIONS else tuple(QUESTIONS)
     across = 1 if len(names) == 1 else 3
     parts: list[Part] = []
-    wide, tall = WIDE // across, TALL if len(names) == 1 else 210
+    wide, tall = sheet.wide // across, TALL if len(names) == 1 else 210
+    if sheet.tall is not None:
+        tall = sheet.tall if len(names) == 1 else (sheet.tall - 8) // 2
     for at, name in enumerate(names):
         plot = SmallPlot(t, font)
         mode = MODES[name][0]
         plot.draw(findings.sketch(mode), across=sketch_axes(findings, mode)[0])
         doubt = findings.doubt(name)
-        titled = Titled(plot, QUESTIONS[name], doubt.verdict.value, t, font)
+        said = doubt.verdict.value if wide >= _ROOM_FOR_BOTH else ""
+        titled = Titled(plot, QUESTIONS[name], said, t, font)
         titled.setAccessibleName(f"{QUESTIONS[name]} {doubt.verdict.value}")
         parts.append((titled, QRect(at % across * wide, at // across * (tall + 8), wide - 8, tall)))
     return parts
 
 
-def _compare(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+def _compare(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.compare import ComparePicture, SlopesScale
     from bright_tether.words.readings.compare import comparison_of
 
     if comparison_of(findings) is None:
         return []
-    picture, scale = ComparePicture(t, font, "Lines compared"), SlopesScale(t, font)
+    picture = ComparePicture(t, font, "Lines compared")
+    whole = _whole(picture, lambda: picture.draw(findings, _NONE), sheet)
+    if sheet.tall is not None:
+        return [whole]
+    scale = SlopesScale(t, font)
     scale.draw(findings)
     tall = scale.sizeHint().height()
-    scale.resize(WIDE, tall)
-    return [_whole(picture, lambda: picture.draw(findings, _NONE)), (scale, QRect(0, TALL + 8, WIDE, tall))]
+    scale.resize(sheet.wide, tall)
+    return [whole, (scale, QRect(0, TALL + 8, sheet.wide, tall))]
 
 
-def _forecast(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+def _forecast(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.forecast import ForecastPicture
 
     picture = ForecastPicture(t, font, "Line with both intervals")
-    return [_whole(picture, lambda: picture.draw(findings, _NONE))]
+    return [_whole(picture, lambda: picture.draw(findings, _NONE), sheet)]
 
 
-def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Part]:
+def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.planning import BrokenPicture, PlanPicture
     from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
 
@@ -252,10 +290,10 @@ def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont) -> list[Par
     kinds = {"luck": LuckPicture, "assumptions": BrokenPicture, "pairs": PlanPicture}
     picture = kinds.get(view, SamplesPicture)(t, font, shown.title)
     more = (None,) if isinstance(picture, SamplesPicture) else ()
-    return [_whole(picture, lambda: picture.draw(findings, run, *more), TALL + 80)]
+    return [_whole(picture, lambda: picture.draw(findings, run, *more), sheet, TALL + 80)]
 
 
-_MAKERS: dict[str, Callable[[Findings, str, Tokens, QFont], list[Part]]] = {
+_MAKERS: dict[str, Callable[[Findings, str, Tokens, QFont, Sheet], list[Part]]] = {
     "look": _look, "strength": _strength, "line": _line, "doubts": _doubts, "compare": _compare,
     "forecast": _forecast, "rehearse": _rehearse,
 }  # fmt: skip

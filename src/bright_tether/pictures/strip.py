@@ -45,6 +45,12 @@ class StripPicture(ScatterPicture):
             part.restyle(tokens)
         super().restyle(tokens)
 
+    def without_strip(self) -> None:
+        """The points alone, with the name of x below them: for a figure of a paper."""
+        self.removeItem(self.strip)
+        self.ci.layout.setRowStretchFactor(1, 0)
+        self.main.getAxis("bottom").name(self.axis_name("x"), self.tokens, shown=True)
+
     def let_go(self) -> None:
         """The residuals too."""
         super().let_go()

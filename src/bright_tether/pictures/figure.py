@@ -1,0 +1,105 @@
+"""A figure for a paper: a picture laid out at its exact size, with text as large as it will be printed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Literal
+
+from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSizeF
+from PyQt6.QtGui import QFont, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
+
+from bright_tether.live.findings import Findings
+from bright_tether.pictures.output import MM_PER_INCH, image_on, sized_svg
+from bright_tether.pictures.page import paint_picture, pdf_bytes
+from bright_tether.pictures.press import Sheet, drawing_on
+from bright_tether.study.pins import Drawing
+from bright_tether.tables.writing import put_whole
+from bright_tether.theme.tokens import LIGHT, Tokens
+
+Colours = Literal["own", "safe", "grey"]
+KINDS = (".svg", ".pdf", ".png", ".tiff")
+#: Pixels of the smallest text that every picture has, the numbers of its axes; and what a point is in millimetres.
+_TEXT, _POINT = 11, MM_PER_INCH / 72
+#: Told apart by readers who see few hues (Okabe & Ito 2008), and by shape and tone alone.
+SAFE = replace(LIGHT, name="safe", tether="#E69F00", tether_soft="#fbe3b0", faint="#7d878c",
+               hues=("#0072B2", "#D55E00", "#009E73", "#CC79A7", "#56B4E9"))  # fmt: skip
+GREY = replace(LIGHT, name="grey", ink="#000000", muted="#333333", faint="#8c8c8c", hairline="#bfbfbf",
+               tether="#000000", tether_ink="#000000", tether_soft="#d9d9d9", attention="#000000",
+               hues=("#1a1a1a", "#6b6b6b", "#9a9a9a", "#404040", "#bdbdbd"))  # fmt: skip
+#: Axes that a printer keeps.
+OWN = replace(LIGHT, name="figure", faint="#7d878c")
+_TOKENS: dict[Colours, Tokens] = {"own": OWN, "safe": SAFE, "grey": GREY}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Figure:
+    """Width and height in millimetres; points : of the numbers at the axes, as printed; dpi : of pixels."""
+
+    wide: float = 85.0
+    tall: float = 60.0
+    points: float = 8.0
+    dpi: int = 600
+    colours: Colours = "own"
+    residuals: bool = False
+
+    @property
+    def pixel(self) -> float:
+        """Millimetres of one pixel of the layout: what makes the text as large as it is wanted."""
+        return self.points * _POINT / _TEXT
+
+
+def figure_of(findings: Findings, step: str, view: str, figure: Figure, font: QFont) -> Drawing | None:
+    """A step's picture laid out for a figure, None where there is none."""
+    sheet = Sheet(round(figure.wide / figure.pixel), round(figure.tall / figure.pixel), figure.residuals)
+    return drawing_on(findings, step, view, sheet, _TOKENS[figure.colours], font)
+
+
+def write_figure(drawing: Drawing, figure: Figure, path: Path) -> None:
+    """Write it at exactly its size, in the kind its name asks for. Raises ValueError for another kind, OSError."""
+    kind = path.suffix.lower().replace(".tif", ".tiff").replace(".tifff", ".tiff")
+    if kind not in KINDS:
+        raise ValueError(
+            f"A figure can be written as {', '.join(KINDS)}: give the file one of these endings."
+        )
+    if kind == ".svg":
+        put_whole(path, sized_svg(drawing, figure.wide, figure.tall).encode())
+    elif kind == ".pdf":
+        put_whole(path, _pdf(drawing, figure))
+    else:
+        put_whole(path, _pixels(drawing, figure, kind[1:].upper()))
+
+
+def seen(drawing: Drawing, figure: Figure, dpi: float) -> QImage:
+    """How it looks at its true size on a screen of so many dots per inch."""
+    return image_on(drawing, *(round(one / MM_PER_INCH * dpi) for one in (figure.wide, figure.tall)))
+
+
+def _pixels(drawing: Drawing, figure: Figure, kind: str) -> bytes:
+    image = seen(drawing, figure, figure.dpi)
+    if kind == "TIFF":  # journals take no transparency
+        image = image.convertToFormat(QImage.Format.Format_RGB32)
+    per_metre = round(figure.dpi / MM_PER_INCH * 1000)
+    image.setDotsPerMeterX(per_metre)
+    image.setDotsPerMeterY(per_metre)
+    image.setText("Description", drawing.words)
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    if not image.save(buffer, kind):
+        raise OSError(0, f"this system writes no {kind}")
+    return bytes(buffer.data().data())
+
+
+def _pdf(drawing: Drawing, figure: Figure) -> bytes:
+    def set_on(writer: QPdfWriter) -> None:
+        writer.setTitle(drawing.title)
+        writer.setPageLayout(QPageLayout(
+            QPageSize(QSizeF(figure.wide, figure.tall), QPageSize.Unit.Millimeter, "figure",
+                      QPageSize.SizeMatchPolicy.ExactMatch),
+            QPageLayout.Orientation.Portrait, QMarginsF(0, 0, 0, 0),
+        ))  # fmt: skip
+        painter = QPainter(writer)
+        paint_picture(painter, QRectF(painter.viewport()), drawing)
+        painter.end()
+
+    return pdf_bytes(set_on)
