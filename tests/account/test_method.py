@@ -41,7 +41,10 @@ def test_errors_in_force_are_told_with_what_they_rest_on(errors, said):
 def test_each_step_that_is_shown_brings_its_own_definitions():
     found = findings_with()
     assert definition_sentences(found, set()) == ()
-    told = {step: [words for words, _ in definition_sentences(found, {step})] for step in ("line", "doubts", "compare")}
+    told = {
+        step: [words for words, _ in definition_sentences(found, {step})]
+        for step in ("line", "doubts", "compare")
+    }
     assert told["line"] == ["The interval of r rests on atanh r (Fisher 1921)."]
     assert told["doubts"] == [
         "Even spread, independence and influence are checked after Koenker 1981, Durbin & Watson 1950 and Cook 1977."

@@ -107,7 +107,14 @@ def test_a_workbook_holds_numbers_and_a_document_reads_like_the_table(findings, 
     assert book["Odd {ones}"]["B3"].font.bold
     write_tables(made, tmp_path / "t.docx")
     tables = Document(tmp_path / "t.docx").tables
-    assert [one.text for one in tables[1].rows[1].cells] == ["=cmd()", "-1234567.25", "-0.50", "1.25", "1e-07", ""]
+    assert [one.text for one in tables[1].rows[1].cells] == [
+        "=cmd()",
+        "-1234567.25",
+        "-0.50",
+        "1.25",
+        "1e-07",
+        "",
+    ]
     assert "w:tblHeader" in tables[0].rows[0]._tr.xml
     assert "w:cantSplit" in tables[0].rows[3]._tr.xml
     write_tables(made, tmp_path / "t.odt")

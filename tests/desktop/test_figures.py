@@ -35,7 +35,10 @@ def drawn(window, **chosen):
 
 def texts(svg):
     """Each text with its size in pixels of the layout."""
-    return [(float(size), words) for size, words in re.findall(r'<text [^>]*font-size="([\d.]+)"[^>]*>([^<]*)<', svg)]
+    return [
+        (float(size), words)
+        for size, words in re.findall(r'<text [^>]*font-size="([\d.]+)"[^>]*>([^<]*)<', svg)
+    ]
 
 
 def test_a_figure_measures_exactly_what_was_asked(window, tmp_path):
@@ -68,7 +71,9 @@ def test_text_is_as_large_as_it_is_printed(window, points, wide, tall):
     numbers = [size for size, words in texts(drawing.svg) if re.fullmatch(r"[−\d.\u202f]+", words)]
     assert numbers
     per_pixel = wide / drawing.width  # millimetres on paper
-    assert [size * per_pixel / 25.4 * 72 for size in numbers] == pytest.approx([points] * len(numbers), rel=0.01)
+    assert [size * per_pixel / 25.4 * 72 for size in numbers] == pytest.approx(
+        [points] * len(numbers), rel=0.01
+    )
 
 
 def test_the_panel_of_residuals_is_drawn_where_it_is_wanted(window):
@@ -99,7 +104,9 @@ def test_axes_are_lines_from_end_to_end(window):
 @pytest.mark.parametrize("step", ["look", "strength", "line", "doubts", "compare", "forecast"])
 def test_every_step_lays_its_picture_out_small(window, step):
     session = window.session
-    session.do(changes.change_choice(session.study, session.tether, "compare", "Stations", group=session.tether.tint))
+    session.do(
+        changes.change_choice(session.study, session.tether, "compare", "Stations", group=session.tether.tint)
+    )
     view = {"strength": "products"}.get(step, "")
     drawing = figure_of(session.findings, step, view, Figure(), shipped_font())
     assert (drawing.width, drawing.height) == (331, 234)

@@ -18,7 +18,9 @@ def window(open_window):
     """The demo with its stations compared, at the write-up."""
     window = open_window("--demo")
     session = window.session
-    session.do(changes.change_choice(session.study, session.tether, "compare", "Stations", group=session.tether.tint))
+    session.do(
+        changes.change_choice(session.study, session.tether, "compare", "Stations", group=session.tether.tint)
+    )
     session.show_step("write-up")
     return window
 

@@ -35,7 +35,14 @@ def test_a_pasted_table_arrives_as_numbers(errors):
     press(table, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier)
     rows = list(csv.reader(QGuiApplication.clipboard().text().splitlines(), delimiter="\t"))
     line = errors.session.findings.coefficients_by("HC3")
-    assert rows[0][:6] == ["errors", "se of slope", "t", "p", "interval of slope, low", "interval of slope, high"]
+    assert rows[0][:6] == [
+        "errors",
+        "se of slope",
+        "t",
+        "p",
+        "interval of slope, low",
+        "interval of slope, high",
+    ]
     told = [float(one) for one in rows[5][1:]]
     assert told == pytest.approx([line.se_slope, line.t_slope, line.p_slope, *line.ci_slope, line.se_intercept,
                                   *line.ci_intercept], rel=0.02)  # fmt: skip
@@ -46,7 +53,9 @@ def test_what_comes_of_it_is_seen_before_and_the_choice_is_kept(errors):
     out = popup(errors)
     choose(named(out, "Form of the table", QComboBox), "LaTeX")
     seen = named(out, "What comes of it", QPlainTextEdit)
-    assert r"classical & 0.0379 & 37.7 & 1.84e-44 & 1.353 & 1.505 & 3.73 & $-5.3$ & 9.7 \\" in seen.toPlainText()
+    assert (
+        r"classical & 0.0379 & 37.7 & 1.84e-44 & 1.353 & 1.505 & 3.73 & $-5.3$ & 9.7 \\" in seen.toPlainText()
+    )
     choose(named(out, "What stands in the table", QComboBox), "words")
     assert r"classical & 0.0379 & 37.7 & p $<$ 0.001 & 1.353 \ldots{} 1.505" in seen.toPlainText()
     words = seen.toPlainText()
