@@ -9,9 +9,10 @@ from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QSpinBox
 
 from bright_tether.desktop.parts.picture_out import PictureOut
-from bright_tether.pictures.figure import OWN, Figure, figure_of, seen, write_figure
+from bright_tether.pictures.figure import Figure, figure_of, seen, write_figure
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.study import changes
+from bright_tether.theme.tokens import PRINT
 from hand import choose, named, read
 
 
@@ -95,8 +96,8 @@ def test_axes_are_lines_from_end_to_end(window):
     figure = Figure(dpi=200)
     image = seen(drawn(window), figure, figure.dpi)
     colours = [[image.pixelColor(x, y).name() for x in range(image.width())] for y in range(image.height())]
-    longest = max(row.count(OWN.faint) for row in colours)
-    tallest = max(sum(row[x] == OWN.faint for row in colours) for x in range(image.width() // 3))
+    longest = max(row.count(PRINT.faint) for row in colours)
+    tallest = max(sum(row[x] == PRINT.faint for row in colours) for x in range(image.width() // 3))
     assert longest > 0.7 * image.width()
     assert tallest > 0.7 * image.height()
 

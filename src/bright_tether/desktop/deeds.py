@@ -289,7 +289,8 @@ def _tables_of(window: Window, part: str) -> tuple[Any, ...]:
 
 def _copy_picture(window: Window) -> None:
     from bright_tether.desktop.parts.copying import copy_picture
-    from bright_tether.pictures.output import drawing_of, image_of
+    from bright_tether.pictures.output import drawing_of
+    from bright_tether.pictures.pixels import image_of
 
     drawing = drawing_of(window.step(window.session.step).picture)
     copy_picture(image_of(drawing, 2 * drawing.width), drawing.svg)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Literal
 
@@ -10,26 +10,19 @@ from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QFont, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from bright_tether.live.findings import Findings
-from bright_tether.pictures.output import MM_PER_INCH, image_on, sized_svg
+from bright_tether.pictures.output import sized_svg
 from bright_tether.pictures.page import paint_picture, pdf_bytes
+from bright_tether.pictures.pixels import MM_PER_INCH, image_on
 from bright_tether.pictures.press import Sheet, drawing_on
 from bright_tether.study.pins import Drawing
 from bright_tether.tables.writing import put_whole
-from bright_tether.theme.tokens import LIGHT, Tokens
+from bright_tether.theme.tokens import PRINT, PRINT_GREY, PRINT_SAFE, Tokens
 
 Colours = Literal["own", "safe", "grey"]
 KINDS = (".svg", ".pdf", ".png", ".tiff")
 #: Pixels of the smallest text that every picture has, the numbers of its axes; and what a point is in millimetres.
 _TEXT, _POINT = 11, MM_PER_INCH / 72
-#: Told apart by readers who see few hues (Okabe & Ito 2008), and by shape and tone alone.
-SAFE = replace(LIGHT, name="safe", tether="#E69F00", tether_soft="#fbe3b0", faint="#7d878c",
-               hues=("#0072B2", "#D55E00", "#009E73", "#CC79A7", "#56B4E9"))  # fmt: skip
-GREY = replace(LIGHT, name="grey", ink="#000000", muted="#333333", faint="#8c8c8c", hairline="#bfbfbf",
-               tether="#000000", tether_ink="#000000", tether_soft="#d9d9d9", attention="#000000",
-               hues=("#1a1a1a", "#6b6b6b", "#9a9a9a", "#404040", "#bdbdbd"))  # fmt: skip
-#: Axes that a printer keeps.
-OWN = replace(LIGHT, name="figure", faint="#7d878c")
-_TOKENS: dict[Colours, Tokens] = {"own": OWN, "safe": SAFE, "grey": GREY}
+_TOKENS: dict[Colours, Tokens] = {"own": PRINT, "safe": PRINT_SAFE, "grey": PRINT_GREY}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

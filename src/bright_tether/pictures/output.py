@@ -1,19 +1,15 @@
-"""A picture as vectors and as pixels, out to a file or to another program."""
+"""A picture on the screen as vectors, and vectors at their size on paper."""
 
 from __future__ import annotations
 
 from xml.etree import ElementTree
 
-from PyQt6.QtCore import QBuffer, QIODevice, QRect, QRectF, QSize
-from PyQt6.QtGui import QImage, QPainter
+from PyQt6.QtCore import QRect, QSize
 from PyQt6.QtWidgets import QWidget
 
 from bright_tether.account.svg import clean_svg
-from bright_tether.pictures.page import paint_picture
 from bright_tether.pictures.press import as_svg
 from bright_tether.study.pins import Drawing
-
-MM_PER_INCH = 25.4
 
 
 def drawing_of(widget: QWidget) -> Drawing:
@@ -24,32 +20,6 @@ def drawing_of(widget: QWidget) -> Drawing:
     return Drawing(
         title=widget.accessibleName(), words=words, svg=svg, width=size.width(), height=size.height()
     )
-
-
-def image_of(drawing: Drawing, wide: int) -> QImage:
-    """A picture as pixels on white. wide : in pixels."""
-    return image_on(drawing, wide, round(wide * drawing.height / drawing.width))
-
-
-def image_on(drawing: Drawing, wide: int, tall: int) -> QImage:
-    """The same at a width and a height in pixels."""
-    image = QImage(wide, tall, QImage.Format.Format_ARGB32)
-    image.fill(0xFFFFFFFF)
-    painter = QPainter(image)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    paint_picture(painter, QRectF(image.rect()), drawing)
-    painter.end()
-    return image
-
-
-def png_of(drawing: Drawing, wide: int) -> bytes:
-    """A picture as PNG with its description. wide : in pixels."""
-    image = image_of(drawing, wide)
-    image.setText("Description", drawing.words)
-    buffer = QBuffer()
-    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
-    image.save(buffer, "PNG")
-    return bytes(buffer.data().data())
 
 
 def sized_svg(drawing: Drawing, wide: float, tall: float) -> str:

@@ -86,7 +86,7 @@ class QtPress:
 
     def pixels(self, drawing: Drawing) -> bytes:
         """A picture as PNG, fine enough for paper."""
-        from bright_tether.pictures.output import png_of
+        from bright_tether.pictures.pixels import png_of
 
         return png_of(drawing, _FINE * drawing.width)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 #: One point shape a group, in the order of the hues, so that nothing rests on colour alone.
 SHAPES = ("o", "t1", "s", "d", "p")
@@ -75,3 +75,11 @@ DARK = Tokens(
     attention="#e8855c",
     hues=("#5fb8ca", "#d58bbd", "#e8855c", "#a3c46c", "#9fb0d8"),
 )
+
+#: For figures: axes that a printer keeps; hues told apart by readers who see few (Okabe & Ito 2008); tones alone.
+PRINT = replace(LIGHT, name="print", faint="#7d878c")
+PRINT_SAFE = replace(PRINT, name="print, safe", tether="#E69F00", tether_soft="#fbe3b0",
+                     hues=("#0072B2", "#D55E00", "#009E73", "#CC79A7", "#56B4E9"))  # fmt: skip
+PRINT_GREY = replace(PRINT, name="print, grey", ink="#000000", muted="#333333", faint="#8c8c8c", hairline="#bfbfbf",
+                     tether="#000000", tether_ink="#000000", tether_soft="#d9d9d9", attention="#000000",
+                     hues=("#1a1a1a", "#6b6b6b", "#9a9a9a", "#404040", "#bdbdbd"))  # fmt: skip

@@ -23,7 +23,7 @@ from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.figure import KINDS, Colours, Figure, figure_of, seen, write_figure
 from bright_tether.pictures.fonts import shipped_font
-from bright_tether.pictures.output import MM_PER_INCH
+from bright_tether.pictures.pixels import MM_PER_INCH
 from bright_tether.pictures.sure import sure
 from bright_tether.study.journal import state_folder
 from bright_tether.study.pins import Drawing
