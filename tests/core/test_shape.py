@@ -15,7 +15,7 @@ from bright_tether.core.results import Cause
 from bright_tether.core.shape.clumps import clumps
 from bright_tether.core.shape.fences import fences
 from bright_tether.core.shape.form import form, gaps_in
-from bright_tether.core.shape.histogram import Bins, histogram, in_small, typed_bins, usual_bins
+from bright_tether.core.shape.histogram import Bins, histogram, in_small, readable_bins, typed_bins, usual_bins
 from bright_tether.core.shape.smooth import smooth
 
 DRAW = np.random.default_rng(7)
@@ -198,3 +198,9 @@ def test_values_fall_into_the_bins_that_their_edges_say(values, start, width, nu
 def test_the_nearest_cases_are_the_nearest_and_the_first_of_those_alike(xs, x):
     away = np.abs(np.array(xs, float) - x)
     assert nearest_places(away, 3).tolist() == np.argsort(away, kind="stable")[:3].tolist()
+
+
+def test_bins_too_narrow_for_their_start_stay_as_they_are():
+    narrow = readable_bins(5.0, 1e-308, 5.0)
+    assert (narrow.start, narrow.width) == (5.0, 1e-308)
+    assert readable_bins(0.53, 0.207, 2.0) == Bins(0.53, 0.21, 7)
