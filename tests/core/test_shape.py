@@ -15,7 +15,14 @@ from bright_tether.core.results import Cause
 from bright_tether.core.shape.clumps import clumps
 from bright_tether.core.shape.fences import fences
 from bright_tether.core.shape.form import form, gaps_in
-from bright_tether.core.shape.histogram import Bins, histogram, in_small, readable_bins, typed_bins, usual_bins
+from bright_tether.core.shape.histogram import (
+    Bins,
+    histogram,
+    in_small,
+    readable_bins,
+    typed_bins,
+    usual_bins,
+)
 from bright_tether.core.shape.smooth import smooth
 
 DRAW = np.random.default_rng(7)
