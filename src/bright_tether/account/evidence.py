@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 import json
-import math
 from collections.abc import Iterable
 from importlib.resources import files
 from io import StringIO
@@ -17,6 +16,7 @@ from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.svg import UnsafePicture, clean_svg
+from bright_tether.account.worked_again import figures_again, left_out, weights_at
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.study.names import tether_name
@@ -26,7 +26,7 @@ from bright_tether.tables.csv_out import safe_text
 from bright_tether.tables.writing import put_whole
 from bright_tether.words.references import bibtex
 
-_HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place")
+_HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place", "group")
 
 
 def write_evidence(
@@ -95,6 +95,8 @@ def pairs_csv(findings: Findings) -> str:
         place[pairs.at[findings.order]] = np.arange(pairs.n)
     chosen = findings.tether.line.cluster
     clusters = table.column(chosen).cells if chosen and table.has(chosen) else None
+    by = findings.tether.compare.group
+    groups = table.column(by).cells if by and table.has(by) else None
     kept = findings.kept
     in_play = set(pairs.at.tolist())
     rows: list[tuple[object, ...]] = [_HEAD]
@@ -110,8 +112,9 @@ def pairs_csv(findings: Findings) -> str:
         else:
             state = "missing"
         cluster = "" if clusters is None else str(clusters[at])
+        group = "" if groups is None else str(groups[at]).strip()
         rows.append((at + 1, state, reasons.get(row, "") if state == "set aside" else "", _number(x[at]),
-                     _number(y[at]), _number(weight[at]), cluster, _number(place[at])))  # fmt: skip
+                     _number(y[at]), _number(weight[at]), cluster, _number(place[at]), group))  # fmt: skip
     return _csv(rows)
 
 
@@ -122,44 +125,22 @@ def _results(findings: Findings, pairs: str) -> dict[str, Any]:
         "x": findings.x_column.name, "y": findings.y_column.name,
         "choices": {"level": rules.level, "alpha": rules.alpha, "alternative": rules.alternative,
                     "errors": chosen.errors, "origin": findings.tether.line.origin, "slope_0": chosen.slope_0,
+                    "intercept_0": chosen.intercept_0,
                     "at": [], "mean_of": findings.tether.forecast.mean_of},
-        "figures": None, "results": None,
+        "figures": None, "left_out": (), "results": None,
     }  # fmt: skip
     try:
         at = tuple(inner for _, inner in findings.placed_x)
-        results["choices"]["at"] = list(at)
+        results["choices"] |= {"at": list(at), "weights_at": weights_at(findings, at)}
         # a line with weights or through the origin is not compared, and has its own figures all the same
         wanted = Wanted(comparison=not findings.combined, at=at, mean_of=findings.tether.forecast.mean_of,
                         rows=findings.pairs.n <= 10_000)  # fmt: skip
         results["results"] = record(findings, wanted)
-        results["figures"] = _figures(findings, at)
+        results["figures"] = figures_again(findings, at)
+        results["left_out"] = left_out(findings)
     except Refusal:
         results["figures"] = results["results"] = None
     return results
-
-
-def _figures(findings: Findings, at: tuple[float, ...]) -> dict[str, float | None]:
-    """The figures that the script works out again."""
-    line, by = findings.line, findings.coefficients
-    low, high = by.ci_slope or (None, None)
-    figures: dict[str, float | None] = {
-        "n": findings.pairs.n, "slope": line.slope, "se_slope": by.se_slope, "slope_low": low,
-        "slope_high": high, "t_slope": by.t_slope, "s": line.s, "r": findings.pearson.r,
-        "rho": findings.spearman.rho, "tau_b": findings.kendall.tau_b,
-    }  # fmt: skip
-    if not findings.fit.origin:
-        figures |= {"intercept": line.intercept, "se_intercept": by.se_intercept}
-    if at:
-        forecasts = findings.forecasts(at, findings.tether.forecast.mean_of)
-        for place in range(len(at)):
-            figures |= {
-                f"fitted[{place}]": float(forecasts.fitted[place]),
-                f"mean_low[{place}]": float(forecasts.ci[place, 0]),
-                f"mean_high[{place}]": float(forecasts.ci[place, 1]),
-                f"case_low[{place}]": float(forecasts.pi[place, 0]),
-                f"case_high[{place}]": float(forecasts.pi[place, 1]),
-            }
-    return {name: value for name, value in figures.items() if value is None or math.isfinite(value)}
 
 
 def _number(value: float) -> str:

@@ -37,6 +37,8 @@ _UNITS = {"mm": "mm", "inch": "inch"}
 _KEPT = "figure.json"
 #: Milliseconds after the last change until the figure is drawn anew.
 _REST = 200
+#: The least and the most that a side may measure, in millimetres.
+_LEAST, _LARGEST = 15, 600
 #: The most that the preview takes of the screen, in pixels; a larger figure is shown smaller, and that is said.
 _MOST = QSize(560, 360)
 
@@ -63,7 +65,8 @@ class PictureOut(Popup):
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.draw)
         for field, name, low, high, decimals in (
-            (self.wide, "Width of the figure", 1, 600, 2), (self.tall, "Height of the figure", 1, 600, 2),
+            (self.wide, "Width of the figure", _LEAST, _LARGEST, 2),
+            (self.tall, "Height of the figure", _LEAST, _LARGEST, 2),
             (self.points, "Text of the figure, points", 4, 24, 1),
         ):  # fmt: skip
             field.setRange(low, high)
@@ -116,6 +119,7 @@ class PictureOut(Popup):
         for field, value in zip((self.wide, self.tall), self._mm, strict=True):
             field.blockSignals(True)
             field.setDecimals(2 if by == 1 else 3)
+            field.setRange(_LEAST / by, _LARGEST / by)
             field.setValue(value / by)
             field.blockSignals(False)
         named = f"{self._mm[0]:g} {self._mm[1]:g}"
