@@ -9,7 +9,7 @@ from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QSpinBox
 
 from bright_tether.desktop.parts.picture_out import PictureOut
-from bright_tether.pictures.figure import Figure, figure_of, seen, write_figure
+from bright_tether.pictures.figure import CHOICES, USUAL, Figure, figure_of, seen, write_figure
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.study import changes
 from bright_tether.theme.tokens import PRINT
@@ -78,10 +78,26 @@ def test_text_is_as_large_as_it_is_printed(window, points, wide, tall):
 
 
 def test_the_panel_of_residuals_is_drawn_where_it_is_wanted(window):
-    with_it, without = (drawn(window, residuals=one).svg for one in (True, False))
+    with_it, without = (drawn(window, drawn=(*USUAL, *more)).svg for more in (("residuals",), ()))
     assert "residual" in with_it
     assert "residual" not in without
     assert "turbidity (NTU)" in without
+
+
+def test_what_stands_in_a_figure_is_what_was_chosen(window):
+    bare = drawn(window, drawn=()).svg
+    everything = drawn(window, drawn=CHOICES).svg
+    words = [words for _, words in texts(everything)]
+    assert {"sediment = 2.2 + 1.429 · turbidity", "r = +0.979, n = 64"} <= set(words)  # no room for one line
+    wide = drawn(window, drawn=CHOICES, wide=175)
+    assert "sediment = 2.2 + 1.429 · turbidity; r = +0.979, n = 64" in [words for _, words in texts(wide.svg)]
+    assert wide.width == 682
+    assert {"Weir", "Ford"} <= set(words)
+    assert not {"Weir", "Ford"} & {words for _, words in texts(bare)}
+    for part, colour in (("line", PRINT.tether), ("points", PRINT.hues[0]), ("points", PRINT.hues[1])):
+        assert colour in drawn(window, drawn=(part,)).svg, part
+        assert colour not in bare, part
+    assert bare.count('stroke-opacity="0.0') < everything.count('stroke-opacity="0.0')  # the grid
 
 
 def test_colours_are_those_chosen_and_groups_keep_their_shapes(window):
@@ -126,7 +142,7 @@ def test_what_is_chosen_is_seen_written_and_remembered(window, tmp_path):
     assert named(out, "Width of the figure", QDoubleSpinBox).value() == pytest.approx(175 / 25.4, abs=1e-3)
     named(out, "Width of the figure", QDoubleSpinBox).setValue(4)
     named(out, "Dots per inch", QSpinBox).setValue(250)
-    named(out, "With the panel of residuals", QCheckBox).setChecked(True)
+    named(out, "Draw panel of residuals", QCheckBox).setChecked(True)
     assert named(out, "Size of the figure", QComboBox).currentText()
     out.write_to(tmp_path / "f.png")
     assert QImage(str(tmp_path / "f.png")).width() == 1000
@@ -139,5 +155,5 @@ def test_what_is_chosen_is_seen_written_and_remembered(window, tmp_path):
     again = panel(window)
     assert again.figure.dpi == 250
     assert again.figure.wide == pytest.approx(101.6)
-    assert again.figure.residuals
+    assert "residuals" in again.figure.drawn
     again.close()

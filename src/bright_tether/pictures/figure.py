@@ -10,6 +10,7 @@ from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QRectF, QSizeF
 from PyQt6.QtGui import QFont, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from bright_tether.live.findings import Findings
+from bright_tether.pictures.dressing import PARTS
 from bright_tether.pictures.output import sized_svg
 from bright_tether.pictures.page import paint_picture, pdf_bytes
 from bright_tether.pictures.pixels import MM_PER_INCH, image_on
@@ -19,6 +20,9 @@ from bright_tether.tables.writing import put_whole
 from bright_tether.theme.tokens import PRINT, PRINT_GREY, PRINT_SAFE, Tokens
 
 Colours = Literal["own", "safe", "grey"]
+#: What may stand in a figure, and what stands in one at first.
+CHOICES = (*PARTS, "residuals", "grid", "equation", "legend")
+USUAL = ("points", "line", "band", "legend")
 KINDS = (".svg", ".pdf", ".png", ".tiff")
 #: Pixels of the smallest text that every picture has, the numbers of its axes; and what a point is in millimetres.
 _TEXT, _POINT = 11, MM_PER_INCH / 72
@@ -27,14 +31,17 @@ _TOKENS: dict[Colours, Tokens] = {"own": PRINT, "safe": PRINT_SAFE, "grey": PRIN
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Figure:
-    """Width and height in millimetres; points : of the numbers at the axes, as printed; dpi : of pixels."""
+    """Width and height in millimetres; points : of the numbers at the axes, as printed; dpi : of pixels.
+
+    drawn : what stands in it, of CHOICES.
+    """
 
     wide: float = 85.0
     tall: float = 60.0
     points: float = 8.0
     dpi: int = 600
     colours: Colours = "own"
-    residuals: bool = False
+    drawn: tuple[str, ...] = USUAL
 
     @property
     def pixel(self) -> float:
@@ -44,7 +51,9 @@ class Figure:
 
 def figure_of(findings: Findings, step: str, view: str, figure: Figure, font: QFont) -> Drawing | None:
     """A step's picture laid out for a figure, None where there is none."""
-    sheet = Sheet(round(figure.wide / figure.pixel), round(figure.tall / figure.pixel), figure.residuals)
+    sheet = Sheet(
+        round(figure.wide / figure.pixel), round(figure.tall / figure.pixel), frozenset(figure.drawn)
+    )
     return drawing_on(findings, step, view, sheet, _TOKENS[figure.colours], font)
 
 

@@ -21,7 +21,7 @@ pg.setConfigOptions(antialias=True)
 
 
 #: More than any picture.
-_EVERYWHERE = QRectF(-20_000, -20_000, 40_000, 40_000)
+EVERYWHERE = QRectF(-20_000, -20_000, 40_000, 40_000)
 
 
 class Axis(pg.AxisItem):
@@ -49,7 +49,7 @@ class Axis(pg.AxisItem):
     def paint(self, painter: QPainter, *more: Any) -> None:
         """Paint where the axis stands: an SVG goes on clipping to what was painted last, and would cut its line off."""
         painter.save()
-        painter.setClipRect(_EVERYWHERE)
+        painter.setClipRect(EVERYWHERE)
         super().paint(painter, *more)
         painter.restore()
 

@@ -124,6 +124,11 @@ class Points:
         item.addItem(scatter)
         return scatter
 
+    def hide(self) -> None:
+        """Show none of them, whatever is drawn later."""
+        for scatter in (*self._groups, *self._hollow, self._ring):
+            scatter.hide()
+
     def restyle(self, tokens: Tokens) -> None:
         """Take the hues of a theme."""
         edge, none = pg.mkPen(tokens.card, width=0.8), QBrush(Qt.BrushStyle.NoBrush)

@@ -14,8 +14,9 @@ from PyQt6.QtWidgets import QApplication, QGraphicsView, QWidget
 from bright_tether.account.page import Page
 from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
+from bright_tether.pictures.dressing import dress
 from bright_tether.pictures.fonts import shipped_font
-from bright_tether.pictures.strip import StripPicture
+from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pins import Drawing
@@ -40,12 +41,12 @@ Part = tuple[QWidget, QRect]
 class Sheet:
     """What a picture is laid out on. tall : None for as tall as it is on the page, with all that belongs to it.
 
-    residuals : whether a panel of residuals stands below a line.
+    drawn : what stands in it, None for all that a page shows.
     """
 
     wide: int = WIDE
     tall: int | None = None
-    residuals: bool = True
+    drawn: frozenset[str] | None = None
 
 
 class QtPress:
@@ -187,8 +188,8 @@ def _whole(widget: QWidget, draw: Callable[[], object], sheet: Sheet, tall: int 
     draw()
     if hasattr(widget, "home"):
         widget.home()
-    if not sheet.residuals and isinstance(widget, StripPicture):
-        widget.without_strip()
+    if sheet.drawn is not None and isinstance(widget, ScatterPicture):
+        dress(widget, widget.findings, sheet.drawn)
     settled(widget, size, 2)
     return widget, QRect(0, top, size.width(), size.height())
 

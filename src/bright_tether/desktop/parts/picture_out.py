@@ -18,10 +18,11 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.desktop.parts.entries import choice
+from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
-from bright_tether.pictures.figure import KINDS, Colours, Figure, figure_of, seen, write_figure
+from bright_tether.pictures.figure import CHOICES, KINDS, Colours, Figure, figure_of, seen, write_figure
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.pixels import MM_PER_INCH
 from bright_tether.pictures.sure import sure
@@ -33,6 +34,7 @@ from bright_tether.tables.writing import printable, put_whole
 _SIZES = {"": "own size", "85 60": "one column, 85 × 60 mm", "120 85": "one and a half, 120 × 85 mm",
           "175 120": "two columns, 175 × 120 mm", "254 142.9": "a slide, 10 × 5.6 inch"}  # fmt: skip
 _COLOURS: dict[Colours, str] = {"own": "own colours", "safe": "safe for colour-blind readers", "grey": "grey"}
+_PARTS = {"residuals": "panel of residuals", "equation": "equation, r and n", "legend": "legend of groups"}
 _UNITS = {"mm": "mm", "inch": "inch"}
 _KEPT = "figure.json"
 #: Milliseconds after the last change until the figure is drawn anew.
@@ -51,19 +53,23 @@ class PictureOut(Popup):
         self._session, self._of = session, (session.findings, step, view)
         self._drawing: Drawing | None = None
         kept = _kept()
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self.draw)
         self.preset = choice("Size of the figure", _SIZES, self._take_size)
         self.unit = choice("Unit of the size", _UNITS, lambda _: self._show_size())
         self.colours = choice("Colours of the figure", _COLOURS, lambda _: self._later.start(_REST))
         self.colours.setCurrentIndex(list(_COLOURS).index(kept.colours))
         self.wide, self.tall, self.points = QDoubleSpinBox(), QDoubleSpinBox(), QDoubleSpinBox()
         self.dpi = QSpinBox()
-        self.residuals = QCheckBox("with the panel of residuals")
-        self.residuals.setAccessibleName("With the panel of residuals")
-        self.residuals.setChecked(kept.residuals)
+        self.drawn: dict[str, QCheckBox] = {}
+        for name in CHOICES:
+            box = QCheckBox(_PARTS.get(name, name))
+            box.setAccessibleName(f"Draw {_PARTS.get(name, name)}")
+            box.setChecked(name in kept.drawn)
+            box.toggled.connect(lambda _: self._later.start(_REST))
+            self.drawn[name] = box
         self._mm = (kept.wide, kept.tall)
-        self._later = QTimer(self)
-        self._later.setSingleShot(True)
-        self._later.timeout.connect(self.draw)
         for field, name, low, high, decimals in (
             (self.wide, "Width of the figure", _LEAST, _LARGEST, 2),
             (self.tall, "Height of the figure", _LEAST, _LARGEST, 2),
@@ -81,11 +87,8 @@ class PictureOut(Popup):
             field.valueChanged.connect(self._size_typed)
         self.points.valueChanged.connect(lambda _: self._later.start(_REST))
         self.dpi.valueChanged.connect(lambda _: self._later.start(_REST))
-        self.residuals.toggled.connect(lambda _: self._later.start(_REST))
         row = _row(("", self.preset), ("width", self.wide), ("height", self.tall), ("", self.unit))
-        more = _row(
-            ("text, pt", self.points), ("dots per inch", self.dpi), ("in", self.colours), ("", self.residuals)
-        )
+        more = _row(("text, pt", self.points), ("dots per inch", self.dpi), ("in", self.colours))
         self.preview = label("", name="figure preview")
         self.preview.setAlignment(Qt.AlignmentFlag.AlignCenter)
         self.preview.setMinimumSize(_MOST.width(), _MOST.height() // 2)
@@ -96,6 +99,7 @@ class PictureOut(Popup):
         deeds.addWidget(self.go)
         self.box.addLayout(row)
         self.box.addLayout(more)
+        self.box.addLayout(Flow(*self.drawn.values(), spacing=6))
         self.box.addWidget(self.preview)
         self.box.addLayout(deeds)
         self.draw()
@@ -110,8 +114,9 @@ class PictureOut(Popup):
     @property
     def figure(self) -> Figure:
         """What is chosen."""
+        drawn = tuple(name for name, box in self.drawn.items() if box.isChecked())
         return Figure(wide=self._mm[0], tall=self._mm[1], points=self.points.value(), dpi=self.dpi.value(),
-                      colours=self.colours.currentData(), residuals=self.residuals.isChecked())  # fmt: skip
+                      colours=self.colours.currentData(), drawn=drawn)  # fmt: skip
 
     def _show_size(self) -> None:
         """The size in its unit; nothing of it changes by that."""
