@@ -4,9 +4,9 @@ import csv
 
 import pytest
 from openpyxl import load_workbook
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QGuiApplication
-from PyQt6.QtWidgets import QComboBox, QPlainTextEdit, QPushButton, QTableWidget
+from PyQt6.QtWidgets import QApplication, QComboBox, QPlainTextEdit, QPushButton, QTableWidget
 
 from bright_tether.desktop.parts.table_out import TableOut
 from hand import ask_menu, choose, click, named, pick, press, read
@@ -78,3 +78,18 @@ def test_a_table_is_written_to_a_file_and_trouble_is_said(errors, tmp_path):
     out.write_to(tmp_path / "nowhere" / "errors.csv")
     assert "“errors.csv” could not be written: No such file or directory" in read(errors, "notice text")
     out.close()
+
+
+def test_every_step_gives_its_table_or_says_that_it_has_none(open_window):
+    window = open_window("--demo")
+    for step in ("look", "strength", "line", "doubts", "compare", "forecast", "rehearse"):
+        window.session.show_step(step)
+        next(iter(window.actions_list.found("copy or write the table"))).run()
+        QApplication.processEvents()
+        panels = window.findChildren(TableOut)
+        if panels:
+            assert panels[-1].seen.toPlainText().strip(), step
+            panels[-1].close()
+            QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete.value)
+        else:
+            assert "There is no table to copy or write here." in read(window, "notice text")

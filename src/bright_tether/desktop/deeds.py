@@ -266,13 +266,21 @@ def _add_keeping(window: Window) -> None:
 def _copy(window: Window, part: str) -> None:
     from bright_tether.desktop.parts.copying import copy_grids
 
-    copy_grids(_tables_of(window, part))
+    tables = _tables_of(window, part)
+    if tables:
+        copy_grids(tables)
+    else:
+        window.session.notice(f"There is no {part} to copy here.")
 
 
 def _table_out(window: Window) -> None:
     from bright_tether.desktop.parts.table_out import TableOut
 
-    TableOut(_tables_of(window, "table"), window.session, window).show_by(window.head.name)
+    tables = _tables_of(window, "table")
+    if tables:
+        TableOut(tables, window.session, window).show_by(window.head.name)
+    else:
+        window.session.notice("There is no table to copy or write here.")
 
 
 def _tables_of(window: Window, part: str) -> tuple[Any, ...]:
