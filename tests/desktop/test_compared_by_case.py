@@ -6,6 +6,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QSpinBox, QTableWidget
 
 from bright_tether.account.comparison import comparison_record
+from bright_tether.study import axes, changes
+from bright_tether.tables.filters import Condition
 from bright_tether.words import digits as d
 from hand import choose, click, named, press, read, write
 
@@ -103,3 +105,26 @@ def test_columns_looked_at_are_judged_by_case(window, qtbot):
     qtbot.waitUntil(lambda: "looked at" in read(window, "screen says"))
     assert "looked at, judged by case (site): 1 with p ≤ 0.05" in read(window, "screen says")
     assert page.model.lines[0].ci == window.session.findings.by_case.pearson.ci
+
+
+def test_two_tethers_of_one_table_share_their_cases(window):
+    """Wet against dry as tethers of their own come out as the groups do."""
+    session = window.session
+    of_groups = session.findings.comparison.by_case.slopes
+    first = session.tether
+    season = session.table.named("season").id
+    edit, other = changes.add_tether(session.study, first.table)
+    session.do(edit)
+    session.do(axes.choose_axes(session.study, session.study.tether(other), x=first.x, y=first.y))
+    for tether, kept in ((first.id, "wet"), (other, "dry")):
+        wanted = (Condition(column=season, relation="is", texts=(kept,)),)
+        session.do(changes.filter_rows(session.study, session.study.tether(tether), wanted))
+    session.do(changes.change_choice(session.study, session.study.tether(first.id), "compare", "The other", group=None,
+                                     other=other))  # fmt: skip
+    session.show_tether(first.id)
+    session.show_step("compare")
+    comparison = session.findings.comparison
+    assert (comparison.source, comparison.decides) == ("tethers", "by_case")
+    found = comparison.by_case.slopes
+    assert (found.se, found.df) == (pytest.approx(of_groups.se, rel=1e-9), of_groups.df)
+    assert "9 of 9 cases have rows in both" in read(window, "sentences")
