@@ -579,7 +579,10 @@ def _in_force(facts, road, case):
 
 @check("populations")
 def _populations(facts, road, case):
-    named, apart = np.array(case.columns["g"])[road.places], []
+    if facts["by"] not in case.columns:
+        yield "there is no such column"
+        return
+    named, apart = np.array(case.columns[facts["by"]])[road.places], []
     for values in (road.x, road.y):
         inside = sum(((values[named == one] - values[named == one].mean()) ** 2).sum() for one in set(named))
         apart.append(1 - inside / ((values - values.mean()) ** 2).sum())
