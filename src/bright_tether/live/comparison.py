@@ -38,6 +38,7 @@ from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Ints, Refusal
+from bright_tether.live.line import codes_of
 from bright_tether.study.choices import RowsAre
 from bright_tether.tables.column import Cells
 
@@ -165,7 +166,7 @@ def _tethers(
 def _codes(*named: tuple[str, ...]) -> tuple[Ints, ...]:
     """Names as codes from 0, alike in all."""
     known: dict[str, int] = {}
-    return tuple(np.array([known.setdefault(name, len(known)) for name in each], np.int64) for each in named)
+    return tuple(codes_of(each, known) for each in named)
 
 
 def _responses(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import numpy as np
 
 from bright_tether.core.checks.together import checks
@@ -64,8 +66,12 @@ def _clusters(cells: Cells | None, pairs: Pairs) -> Ints | None:
     """The cluster of each pair as a code, (n,); None without a column for it."""
     if cells is None:
         return None
-    known: dict[str, int] = {}
-    return np.array([known.setdefault(str(cell), len(known)) for cell in cells[pairs.at].tolist()], np.int64)
+    return codes_of(map(str, cells[pairs.at].tolist()), {})
+
+
+def codes_of(names: Iterable[str], known: dict[str, int]) -> Ints:
+    """Names as codes from 0 in the order in which they are first met. known : those met before, added to."""
+    return np.array([known.setdefault(name, len(known)) for name in names], np.int64)
 
 
 def _errors_by(kind: ErrorKind, fit: Fit, order: Ints | None, clusters: Ints | None) -> Errors:

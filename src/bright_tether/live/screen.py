@@ -10,6 +10,7 @@ import numpy as np
 from bright_tether.core.results import Bools, Floats, Ints
 from bright_tether.core.strength.screen import Looked, every_two, screen
 from bright_tether.live.findings import Findings
+from bright_tether.live.line import codes_of
 from bright_tether.tables.column import Column
 
 
@@ -61,9 +62,8 @@ def look_at_columns(
 
 def _codes(column: Column) -> Ints:
     """The case of each row as a code from 0, −1 where none is told, (rows,)."""
-    known: dict[str, int] = {}
-    texts = (str(cell).strip() for cell in column.cells.tolist())
-    return np.array([known.setdefault(text, len(known)) if text else -1 for text in texts], np.int64)
+    texts = [str(cell).strip() for cell in column.cells.tolist()]
+    return np.where([bool(text) for text in texts], codes_of(texts, {}), -1)
 
 
 def _cells(findings: Findings, column: Column) -> Floats:

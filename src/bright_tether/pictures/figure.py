@@ -12,8 +12,8 @@ from PyQt6.QtGui import QFont, QImage, QPageLayout, QPageSize, QPainter, QPdfWri
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.dressing import PARTS
 from bright_tether.pictures.output import sized_svg
-from bright_tether.pictures.page import paint_picture, pdf_bytes
-from bright_tether.pictures.pixels import MM_PER_INCH, image_on
+from bright_tether.pictures.page import image_on, paint_picture, pdf_bytes
+from bright_tether.pictures.pixels import MM_PER_INCH
 from bright_tether.pictures.press import Sheet, drawing_on
 from bright_tether.study.pins import Drawing
 from bright_tether.tables.writing import put_whole
@@ -74,7 +74,8 @@ def write_figure(drawing: Drawing, figure: Figure, path: Path) -> None:
 
 def seen(drawing: Drawing, figure: Figure, dpi: float) -> QImage:
     """How it looks at its true size on a screen of so many dots per inch."""
-    return image_on(drawing, *(round(one / MM_PER_INCH * dpi) for one in (figure.wide, figure.tall)))
+    wide, tall = (round(one / MM_PER_INCH * dpi) for one in (figure.wide, figure.tall))
+    return image_on(drawing, wide, tall)
 
 
 def _pixels(drawing: Drawing, figure: Figure, kind: str) -> bytes:

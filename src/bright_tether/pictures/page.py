@@ -19,6 +19,7 @@ from PyQt6.QtCore import (
     QPointF,
     QRectF,
     QSizeF,
+    Qt,
     QUrl,
 )
 from PyQt6.QtGui import (
@@ -139,8 +140,13 @@ def page_document(
 @lru_cache(maxsize=40)
 def _pixels(drawing: Drawing, wide: int, tall: int, ground: str) -> QImage:
     """A picture on the screen; kept, since the page is set anew at every change."""
-    image = QImage(wide * _FINE, tall * _FINE, QImage.Format.Format_ARGB32)
-    image.fill(QColor(ground))
+    return image_on(drawing, wide * _FINE, tall * _FINE, QColor(ground))
+
+
+def image_on(drawing: Drawing, wide: int, tall: int, ground: QColor | None = None) -> QImage:
+    """A picture as so many pixels, on white or another ground."""
+    image = QImage(wide, tall, QImage.Format.Format_ARGB32)
+    image.fill(ground or QColor(Qt.GlobalColor.white))
     painter = QPainter(image)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     paint_picture(painter, QRectF(image.rect()), drawing)
