@@ -4,6 +4,7 @@ import re
 from datetime import date
 
 import msgspec
+import numpy as np
 import pytest
 
 from bright_tether.account.composing import page_of
@@ -15,7 +16,10 @@ from bright_tether.study import changes
 from bright_tether.study.pin_changes import put_pin
 from bright_tether.study.study import Study
 from bright_tether.study.table_changes import bring_in
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column
 from bright_tether.tables.read_plan import guess_plan, read_file
+from bright_tether.tables.table import Table
 from bright_tether.words.about import own_version
 from bright_tether.words.readings.definitions import definition_sentences, source_sentences
 from bright_tether.words.references import REFERENCES, bibtex, cited
@@ -49,11 +53,26 @@ def test_each_step_that_is_shown_brings_its_own_definitions():
     assert told["doubts"] == [
         "Even spread, independence and influence are checked after Koenker 1981, Durbin & Watson 1950 and Cook 1977."
     ]
-    assert told["compare"] == [
-        "One line for all is tested after Chow 1960, every two groups with p adjusted after Holm 1979."
-    ]
+    assert told["compare"] == []  # nothing is compared
     strength = [words for words, _ in definition_sentences(found, {"strength"})]
     assert "after Bonett & Wright 2000, Fieller et al. 1957 and Kendall & Gibbons 1990." in strength[1]
+
+
+def test_only_what_there_is_has_a_definition():
+    study = demo_study()
+    edit = changes.change_choice(
+        study, study.tethers[0], "compare", "Stations", group=study.tethers[0].tint, margin=1.0
+    )
+    study = edit.apply(study)
+    told = [words for words, _ in definition_sentences(Findings(study, study.tethers[0]), {"compare"})]
+    assert told == ["One line for all is tested after Chow 1960.",
+                    "Equivalence is tested by two one-sided tests (Schuirmann 1987)."]  # fmt: skip
+    exact = Table(id="t1", name="t", row_ids=np.arange(9), columns=tuple(
+        Column(id=f"c{at}", name=name, kind="number", cells=np.arange(9.0) * at) for at, name in enumerate("xy", 1)
+    ))  # fmt: skip
+    tether = Tether(id="k1", table="t1", x="c1", y="c2")
+    found = Findings(Study(tables=(exact,), tethers=(tether,)), tether)
+    assert definition_sentences(found, {"line", "strength", "doubts", "compare"}) == ()
 
 
 def test_the_page_ends_with_the_references_it_cites_and_names_the_version(tmp_path):

@@ -44,12 +44,15 @@ def judged_sentence(claim: CasesClaim | None) -> tuple[Said, ...]:
     """How coefficients are judged where cases decide."""
     if claim is None or claim.parts is None:
         return ()
+    cases = d.count(claim.cases, "case")
+    if claim.low is None:
+        return (Said(f"{cases} decide: the test of r is that of the slope by case.", claim),)
     whole = claim.parts == claim.cases
     turns = (
         "one case after another" if whole else f"one of {d.grouped(claim.parts)} sets of cases after another"
     )
     return (
-        Said(f"{d.count(claim.cases, 'case')} decide: the intervals of r, ρ and τ rest on what each is with {turns} "
+        Said(f"{cases} decide: the intervals of r, ρ and τ rest on what each is with {turns} "
              "left out, and the test of r is that of the slope by case.", claim),
     )  # fmt: skip
 

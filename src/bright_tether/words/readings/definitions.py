@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Set as AbstractSet
 
+from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.tables.made import sources_of
 from bright_tether.words import digits as d
@@ -25,25 +26,40 @@ def definition_sentences(findings: Findings, steps: AbstractSet[str]) -> tuple[D
     kind = findings.tether.line.errors
     if kind in _ERRORS:
         found.append((f"Standard errors after {{}}; t on {findings.errors.df} df.", _ERRORS[kind]))
-    if steps & {"line", "strength", "look"}:
-        if findings.case_decides:
-            found.append(
-                ("Intervals of coefficients by leaving one case after another out {}.", ("efron1981",))
-            )
-        else:
+    by_case = findings.by_case
+    if steps & {"line", "strength", "look"} and findings.in_force("pearson").ci is not None:
+        if by_case is None:
             found.append(("The interval of r rests on atanh r {}.", ("fisher1921",)))
-    if "strength" in steps and not findings.case_decides:
+        else:
+            one = "case" if by_case.parts == by_case.cases else "set of cases"
+            found.append(
+                (f"Intervals of coefficients by leaving one {one} after another out {{}}.", ("efron1981",))
+            )
+    if "strength" in steps and by_case is None and findings.kendall.ci is not None:
         keys = ("bonett2000", "fieller1957", "kendall1990")
         found.append(("Intervals and tests of ρ and τ-b after {}.", keys))
-    if "doubts" in steps:
+    if "doubts" in steps and not findings.fit.exact:
         keys = ("koenker1981", "durbin1950", "cook1977")
         found.append(("Even spread, independence and influence are checked after {}.", keys))
     if "compare" in steps:
-        found.append(("One line for all is tested after {}, every two groups with p adjusted after {}.",
-                      ("chow1960", "holm1979")))  # fmt: skip
-        if findings.tether.compare.margin is not None:
-            found.append(("Equivalence is tested by two one-sided tests {}.", ("schuirmann1987",)))
+        found += _compared(findings)
     return tuple((_filled(words, keys), keys) for words, keys in found)
+
+
+def _compared(findings: Findings) -> list[Defined]:
+    """What the comparison that is shown rests on; nothing where there is none."""
+    try:
+        comparison = findings.comparison
+    except Refusal:
+        return []
+    found: list[Defined] = []
+    if comparison.ladder.coincident.p is not None and comparison.by_case is None:
+        found.append(("One line for all is tested after {}.", ("chow1960",)))
+    if len(comparison.pairwise) > 1:
+        found.append(("The p of every two groups is adjusted after {}.", ("holm1979",)))
+    if comparison.equivalence is not None and comparison.equivalence.p is not None:
+        found.append(("Equivalence is tested by two one-sided tests {}.", ("schuirmann1987",)))
+    return found
 
 
 def _filled(words: str, keys: tuple[str, ...]) -> str:

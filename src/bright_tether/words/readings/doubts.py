@@ -93,7 +93,9 @@ def doubts_reading(findings: Findings) -> Reading:
         ),
         beware=(
             *carried_sentence(carried_claim(findings), x, digits),
-            *by_rows_sentence(cases_claim(findings), "each of the six checks"),
+            *by_rows_sentence(
+                cases_claim(findings), *(() if findings.fit.exact else ("each of the six checks",))
+            ),
             *lineup_sentences(lineup_claim(findings)),
         ),
     )

@@ -347,7 +347,7 @@ def _beware(findings: Findings, names: Names) -> tuple[Said, ...]:
         *possible_sentences(possible_claims(findings), names),
         *in_force_sentence(claims_of(findings).in_force),
         *carried_sentence(carried_claim(findings), names, digits),
-        *by_rows_sentence(cases_claim(findings), "F"),
+        *by_rows_sentence(cases_claim(findings), *(("F",) if findings.line.f is not None else ())),
         *few_sentence(few_claim(findings), names),
         *offset_sentence(offset_claim(findings), names),
         *first_choice_sentence(first_choice(findings)),
