@@ -157,3 +157,15 @@ def test_what_is_chosen_is_seen_written_and_remembered(window, tmp_path):
     assert again.figure.wide == pytest.approx(101.6)
     assert "residuals" in again.figure.drawn
     again.close()
+
+
+def test_samples_are_not_drawn_for_a_figure_on_the_interface_thread(window):
+    out = PictureOut(window.session, "rehearse", "", window)
+    out.show_by(window)
+    assert window.session.findings.samples.kept is None
+    assert read(out, "figure says") == "Nothing is drawn before the samples are: let them run first."
+    assert not out.go.isEnabled()
+    _ = window.session.findings.samples.outcome
+    out.draw()
+    assert out.go.isEnabled()
+    out.close()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QWidget
 
@@ -17,6 +19,7 @@ from bright_tether.pictures.sure import sure
 from bright_tether.study.names import tether_name
 from bright_tether.study.pin_changes import choose_columns, put_pin
 from bright_tether.study.pins import Grid, Pin
+from bright_tether.study.study import Study
 from bright_tether.words.grids.lines import COLUMNS, USUAL, groups_grid_for_paper, tethers_grid
 
 
@@ -113,3 +116,13 @@ class LinesTable(Popup):
                                      at=self._at))  # fmt: skip
         self.done.emit(self._at)
         self.close()
+
+
+def worked_out(study: Study) -> None:
+    """Make all that any table of lines shows, so that showing it is free afterwards; for off the interface thread."""
+    every = AllFindings(study)
+    tethers_grid(every.every(), tuple(COLUMNS))
+    for one in study.tethers:
+        if one.compare.group:
+            with suppress(Refusal):
+                groups_grid_for_paper(every.of(one.id), tuple(COLUMNS))

@@ -26,6 +26,7 @@ from bright_tether.pictures.figure import CHOICES, KINDS, Colours, Figure, figur
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.pixels import MM_PER_INCH
 from bright_tether.pictures.sure import sure
+from bright_tether.steps.catalogue import step_of
 from bright_tether.study.journal import state_folder
 from bright_tether.study.pins import Drawing
 from bright_tether.tables.writing import printable, put_whole
@@ -146,6 +147,12 @@ class PictureOut(Popup):
         """Lay it out and show it."""
         self._later.stop()
         figure, (findings, step, view) = self.figure, self._of
+        run = step_of(step).view(view).run
+        if run is not None and findings.refusal is None and run(findings).kept is None:
+            self._drawing = None  # a long run is not for the interface thread
+            self.go.setEnabled(False)
+            self._said.setText("Nothing is drawn before the samples are: let them run first.")
+            return
         self._drawing = figure_of(findings, step, view, figure, shipped_font())
         self.go.setEnabled(self._drawing is not None)
         if self._drawing is None:

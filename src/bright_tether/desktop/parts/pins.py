@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.widgets import button, label
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.names import tether_name
@@ -139,14 +139,22 @@ class Pins(QWidget):
 
     def table_of_lines(self) -> None:
         """A table of lines after the chosen pin, or the chosen one changed."""
-        from bright_tether.desktop.parts.lines_table import LinesTable
+        from bright_tether.desktop.parts.lines_table import LinesTable, worked_out
 
         pin, row = self.chosen, self.list.currentRow()
         own = pin if pin is not None and pin.part == "lines" and not pin.frozen else None
         at = row if own else row + 1 if self._session.history.study.pins else 0
-        table = LinesTable(self._session, own, at, sure(self.window()))
-        table.done.connect(self.list.setCurrentRow)
-        table.show_by(self)
+
+        def show(_: object = None) -> None:
+            table = LinesTable(session, own, at, sure(self.window()))
+            table.done.connect(self.list.setCurrentRow)
+            table.show_by(self)
+
+        session, study = self._session, self._session.history.study
+        if any(table.rows > IN_PLACE_ROWS for table in study.tables):
+            session.off(lambda: worked_out(study), show)
+        else:
+            show()
 
     def nudge(self, step: int) -> None:
         """Move the chosen pin by one."""
