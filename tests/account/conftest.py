@@ -16,7 +16,7 @@ HOSTILE = (
 )
 
 
-@pytest.fixture
+@pytest.fixture(scope="module")
 def press(qapp):
     """What draws for the write-up."""
     from bright_tether.pictures.press import press_alone

@@ -267,6 +267,39 @@ def test_figures_and_tables_are_counted_in_the_order_of_the_page(pinned, press):
     assert grids == [f"Table {at}" for at in range(len(tables) + 1, len(tables) + 1 + len(grids))]
 
 
+TYPED = "  See [[p5]] and [[p6]];   so\u00a0far\n\n- not a list\n[[p99]] is nobody "
+
+
+def test_words_stand_as_they_were_typed_and_name_the_figures_they_refer_to(pinned, press, tmp_path):
+    pins = tuple(
+        msgspec.structs.replace(one, text=TYPED) if one.id in ("p2", "p4") else one for one in pinned.pins
+    )
+    study = msgspec.structs.replace(pinned, pins=pins)
+    made = page_of(study, press, today=TODAY)
+    wanted = TYPED.replace("[[p5]]", "Figure 1").replace("[[p6]]", "Table 2")
+    held = {entry.pin.id: entry for chapter in made.chapters for entry in chapter.entries}
+    assert held["p5"].blocks[0].title.startswith("Figure 1. ")
+    assert held["p6"].blocks[0].title.startswith("Table 2. ")
+    assert held["p2"].pin.text == held["p4"].pin.text == wanted
+    words = "".join(Tags(html_file(made, study).replace("<br>", "\n")).words)
+    assert words.count(wanted) == 2
+    for kind in ("docx", "odt", "md"):
+        export(made, study, tmp_path / f"a.{kind}", press)
+    paragraphs = [one.text for one in Document(str(tmp_path / "a.docx")).paragraphs]
+    assert paragraphs.count(wanted) == 2
+    from odfdo import Document as OdfDocument
+
+    assert str(OdfDocument(tmp_path / "a.odt").body).count(wanted.strip()) == 2
+    marked = (tmp_path / "a.md").read_text()
+    assert (
+        "\u00a0\u00a0See Figure 1 and Table 2;\u00a0\u00a0\u00a0so\u00a0far\n\n\\- not a list\\\n" in marked
+    )
+    later = msgspec.structs.replace(study, pins=(*study.pins[:4], *study.pins[5:]))
+    assert "[[p5]]" in page_of(later, press, today=TODAY).chapters[0].entries[1].pin.text, (
+        "it is seen to be gone"
+    )
+
+
 def test_a_pdf_has_text_that_can_be_copied(pinned, press, tmp_path):
     from PyQt6.QtPdf import QPdfDocument
 
@@ -371,8 +404,9 @@ def test_names_that_run_the_other_way_are_set_apart():
 def test_an_account_of_no_known_kind_is_refused_and_nothing_is_left(pinned, tmp_path):
     with pytest.raises(UnknownKind, match=r"\.html, \.pdf, \.docx, \.odt, \.md"):
         export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "a.doc", NO_PRESS)
-    with pytest.raises(OSError, match="print"):
-        export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "a.pdf", NO_PRESS)
-    with pytest.raises(OSError):
-        export(page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "nowhere" / "a.html", NO_PRESS)
+    for kind in ("html", "pdf"):
+        with pytest.raises(OSError):
+            export(
+                page_of(pinned, NO_PRESS, today=TODAY), pinned, tmp_path / "nowhere" / f"a.{kind}", NO_PRESS
+            )
     assert not list(tmp_path.iterdir())

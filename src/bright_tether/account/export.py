@@ -38,9 +38,9 @@ def export(
         raise UnknownKind(kind)
     written = [path]
     if kind == ".pdf":
-        from bright_tether.account.html import html_body
+        from bright_tether.account.paged import pdf_of
 
-        press.print_page(page, html_body(page, study), path)
+        put_whole(path, pdf_of(page, study))
     elif kind == ".odt":
         from bright_tether.account.odt import write_odt
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 import base64
 from functools import cache
 from importlib.resources import files
+from itertools import count
+from typing import Literal
 
 from jinja2 import Environment, PackageLoader, StrictUndefined, Template, pass_context
 from jinja2.runtime import Context
@@ -18,28 +20,35 @@ from bright_tether.study.study import Study
 from bright_tether.theme.tokens import LIGHT
 
 #: Weights of the shipped font that a page in a browser carries along.
-_WEIGHTS = {400: "Inter-page-Regular.woff2", 600: "Inter-page-SemiBold.woff2"}
+WEIGHTS = {400: "Inter-page-Regular.woff2", 600: "Inter-page-SemiBold.woff2"}
+
+
+#: A browser; the text document of screen and printer; sheets of paper with tags.
+Medium = Literal["browser", "screen", "paged"]
 
 
 def html_file(page: Page, study: Study) -> str:
     """One self-contained HTML file: pictures inside as SVG, nothing loaded, nothing run."""
-    return _render(page, study, on_paper=False)
+    return page_html(page, study, "browser")
 
 
 def html_body(page: Page, study: Study) -> str:
-    """The same page for screen and paper; pictures stand in it as picture:0, picture:1, …"""
-    return _render(page, study, on_paper=True)
+    """The same page for screen and printer; pictures stand in it as picture:0, picture:1, …"""
+    return page_html(page, study, "screen")
 
 
-def _render(page: Page, study: Study, *, on_paper: bool) -> str:
+def page_html(page: Page, study: Study, medium: Medium) -> str:
+    """The page for a medium; what is not for a browser asks for its pictures as picture:0, picture:1, …"""
     number = iter(range(len(page.drawings)))
     plainly = told_plainly(names_in(study))
 
     def picture(drawing: Drawing) -> Markup:
         at = next(number)
-        if on_paper:
+        if medium == "screen":
             tag = f'<img src="picture:{at}" width="{int(drawing.width)}" height="{int(drawing.height)}">'
             return Markup(tag)
+        if medium == "paged":
+            return Markup('<img src="picture:{}" alt="{}">').format(at, plainly(drawing.words))
         try:
             return Markup(clean_svg(drawing.svg, prefix=f"p{at}-", words=plainly(drawing.words)))
         except UnsafePicture:
@@ -48,10 +57,15 @@ def _render(page: Page, study: Study, *, on_paper: bool) -> str:
     def lines(text: str) -> Markup:
         return Markup("<br>").join(escape(plainly(text)).split("\n"))
 
-    fonts = {} if on_paper else {weight: _font(name) for weight, name in _WEIGHTS.items()}
+    def font(weight: int) -> str:
+        if medium == "paged":
+            return f"font:{weight}"
+        return f"data:font/woff2;base64,{_font(WEIGHTS[weight])}"
+
     return template("page.html.j2").render(
-        page=page, on_paper=on_paper, t=LIGHT, fonts=fonts, plainly=plainly, picture=picture, lines=lines
-    )
+        page=page, medium=medium, t=LIGHT, fonts=WEIGHTS, font=font, plainly=plainly, picture=picture,
+        lines=lines, counter=lambda: count().__next__,
+    )  # fmt: skip
 
 
 @cache

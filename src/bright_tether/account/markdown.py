@@ -12,6 +12,8 @@ from bright_tether.account.plain_text import names_in, told_plainly
 from bright_tether.study.study import Study
 
 _MARKS = re.compile(r"([\\`*_{}\[\]<>()#+!|~$&^-])")
+#: Spaces that Markdown would lose.
+_SPACES = re.compile(r"^ +| +$| {2,}")
 _NUMBER = re.compile(r"^(\d+)([.)])")
 
 
@@ -23,6 +25,7 @@ def markdown_file(page: Page, study: Study, folder: str) -> str:
         page=page,
         plainly=plainly,
         md=lambda words: Markup(escaped(plainly(words))),
+        typed=lambda words: Markup(_typed(plainly(words))),
         picture=lambda drawing: Markup(f"{folder}/picture-{next(number)}.svg"),
     )
     return re.sub(r"\n{3,}", "\n\n", text).strip() + "\n"
@@ -32,3 +35,15 @@ def escaped(text: str) -> str:
     """A text in which nothing reads as a mark of the format; line breaks become blanks."""
     flat = " ".join(text.split())
     return _NUMBER.sub(r"\1\\\2", _MARKS.sub(r"\\\1", flat))
+
+
+def _typed(text: str) -> str:
+    """What an analyst wrote, line for line and with all its spaces."""
+    lines = [
+        _SPACES.sub(lambda found: "\u00a0" * len(found[0]), line.expandtabs()) for line in text.split("\n")
+    ]
+    marked = [_NUMBER.sub(r"\1\\\2", _MARKS.sub(r"\\\1", line)) for line in lines]
+    return "".join(
+        line + ("" if after is None else "\\\n" if line.strip() and after.strip() else "\n")
+        for line, after in zip(marked, [*marked[1:], None], strict=True)
+    )

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from pathlib import Path
 from typing import Protocol
 
-from bright_tether.account.page import Page
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Drawing
 
@@ -15,9 +13,6 @@ class Press(Protocol):
 
     def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
         """The picture of a step, or None where there is none."""
-
-    def print_page(self, page: Page, html: str, path: Path) -> None:
-        """Set a page as PDF. Raises OSError."""
 
     def pixels(self, drawing: Drawing) -> bytes:
         """A picture as PNG, for programs that show no vectors; nothing where nothing is drawn."""
@@ -29,10 +24,6 @@ class NoPress:
     def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
         """Nothing."""
         return None
-
-    def print_page(self, page: Page, html: str, path: Path) -> None:
-        """Not possible."""
-        raise OSError("there is nothing here to print with")
 
     def pixels(self, drawing: Drawing) -> bytes:
         """Nothing."""

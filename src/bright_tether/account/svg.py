@@ -72,6 +72,11 @@ _ATTRIBUTES = frozenset(
 )
 _OWN_URL = re.compile(r"url\(#([A-Za-z][\w-]*)\)")
 _PNG = re.compile(r"data:image/png;base64,[A-Za-z0-9+/=\s]*")
+#: Shapes whose places are pairs of numbers, as absolute lines and curves; what Qt writes of a cosmetic pen.
+_SHAPES = frozenset(["path", "polyline", "polygon", "rect"])
+_UNSCALED = "non-scaling-stroke"
+_MATRIX = re.compile(r"matrix\(([^)]*)\)")
+_PAIR = re.compile(r"(-?[\d.]+(?:[eE][-+]?\d+)?)[ ,]+(-?[\d.]+(?:[eE][-+]?\d+)?)")
 
 
 class UnsafePicture(ValueError):
@@ -94,6 +99,8 @@ def clean_svg(svg: str, *, prefix: str = "", words: str = "") -> str:
         raise UnsafePicture("it is not an SVG")
     kept = _kept(root, prefix)
     assert kept is not None
+    for group in kept.iter(f"{_SVG}g"):
+        _flatten(group)
     ElementTree.register_namespace("", _SVG[1:-1])
     if words:
         kept.set("role", "img")
@@ -125,6 +132,30 @@ def _kept(element: ElementTree.Element, prefix: str) -> ElementTree.Element | No
             kept.append(inner)
     empty = (tag == "g" and not len(kept)) or (tag == "path" and not kept.get("d", "").strip())
     return None if empty else kept
+
+
+def _flatten(group: ElementTree.Element) -> None:
+    """Put shapes into the measures of the picture where their strokes do not scale: not every reader knows of that."""
+    matrix = _MATRIX.fullmatch(group.get("transform", ""))
+    if not (matrix and len(group) and all(one.get("vector-effect") == _UNSCALED for one in group)):
+        return
+    if any(one.tag.removeprefix(_SVG) not in _SHAPES for one in group):
+        return
+    a, b, c, d, e, f = map(float, matrix[1].split(","))
+
+    def moved(pair: re.Match[str]) -> str:
+        x, y = float(pair[1]), float(pair[2])
+        return f"{a * x + c * y + e:.8g},{b * x + d * y + f:.8g}"
+
+    for one in group:
+        del one.attrib["vector-effect"]
+        if one.tag == f"{_SVG}rect":
+            x, y, wide, tall = (float(one.attrib.pop(name, "0")) for name in ("x", "y", "width", "height"))
+            one.tag = f"{_SVG}polygon"
+            one.set("points", f"{x},{y} {x + wide},{y} {x + wide},{y + tall} {x},{y + tall}")
+        name = "d" if one.tag == f"{_SVG}path" else "points"
+        one.set(name, _PAIR.sub(moved, one.get(name, "")))
+    del group.attrib["transform"]
 
 
 def _harmless(value: str) -> bool:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterator
 from functools import lru_cache
-from pathlib import Path
 from typing import Any
 from xml.etree import ElementTree
 
@@ -39,11 +38,9 @@ from bright_tether.account.svg import UnsafePicture, clean_svg
 from bright_tether.pictures.fonts import PAGE_FAMILY, page_font
 from bright_tether.pictures.sure import sure
 from bright_tether.study.pins import Drawing, PageStyle
-from bright_tether.tables.writing import put_whole
 from bright_tether.theme.tokens import LIGHT, Tokens
 
 _SVG = "{http://www.w3.org/2000/svg}"
-_FIXED = "non-scaling-stroke"
 #: Pixels of a picture on the screen for one of the page.
 _FINE = 2
 _PLACE = re.compile(r"picture:(\d+)")
@@ -62,7 +59,7 @@ def paint_picture(painter: QPainter, area: QRectF, drawing: Drawing) -> None:
     painter.translate(area.topLeft())
     painter.scale(area.width() / max(drawing.width, 1), area.height() / max(drawing.height, 1))
     whole = QRectF(0, 0, drawing.width, drawing.height)
-    for path, part in _pieces(root, painter.worldTransform().m11()):
+    for path, part in _pieces(root):
         painter.save()
         if path is not None:
             painter.setClipPath(path)
@@ -71,10 +68,8 @@ def paint_picture(painter: QPainter, area: QRectF, drawing: Drawing) -> None:
     painter.restore()
 
 
-def _pieces(
-    root: ElementTree.Element, scale: float
-) -> Iterator[tuple[QPainterPath | None, ElementTree.Element]]:
-    """An SVG as small ones, each with the path it is clipped to. scale : device pixels for one of its own."""
+def _pieces(root: ElementTree.Element) -> Iterator[tuple[QPainterPath | None, ElementTree.Element]]:
+    """An SVG as small ones, each with the path it is clipped to."""
     paths = {clip.get("id"): _path(clip) for clip in root.iter(f"{_SVG}clipPath")}
     outer = [one for one in root if one.tag == f"{_SVG}g"]
     frame = outer[0].attrib if len(outer) == 1 else {}
@@ -93,9 +88,6 @@ def _pieces(
         for one in group.iter():
             if one.get("font-family"):
                 one.set("font-family", PAGE_FAMILY)
-            # strokes that do not scale are counted in the pixels of the device
-            if one.get("stroke-width") and any(inside.get("vector-effect") == _FIXED for inside in one):
-                one.set("stroke-width", f"{float(one.get('stroke-width') or 1) * scale:g}")
         yield (paths.get(name) if name else None), part
 
 
@@ -169,6 +161,8 @@ def page_sheet(style: PageStyle, t: Tokens) -> str:
     .caption {{ font-size: {11 if small else 12}px; }}
     .method {{ background-color: {t.paper}; }}
     .note {{ margin-left: 14px; }}
+    .typed {{ white-space: pre-wrap; }}
+    a {{ color: {t.ink}; text-decoration: none; }}
     .beware {{ background-color: {t.tether_soft}; color: {t.on_soft}; }}
     .frozen {{ background-color: {t.sunken}; }}
     table {{ margin-top: {room}px; margin-bottom: {room}px; border-collapse: collapse; }}
@@ -179,20 +173,6 @@ def page_sheet(style: PageStyle, t: Tokens) -> str:
     .steps td {{ text-align: left; }}
     .strong td {{ background-color: {t.tether_soft}; color: {t.on_soft}; }}
     """
-
-
-def write_pdf(
-    html: str, drawings: tuple[Drawing, ...], path: Path, title: str, style: PageStyle = "plain"
-) -> None:
-    """Set a page on A4 as PDF with real text and vector pictures. Raises OSError."""
-
-    def set_on(writer: QPdfWriter) -> None:
-        writer.setTitle(title)
-        writer.setCreator("Bright Tether")
-        writer.setPageLayout(a4())
-        print_on(writer, html, drawings, style)
-
-    put_whole(path, pdf_bytes(set_on))
 
 
 def pdf_bytes(set_on: Callable[[QPdfWriter], object]) -> bytes:

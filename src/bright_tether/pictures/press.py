@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from pathlib import Path
 
 from PyQt6.QtCore import QBuffer, QCoreApplication, QEvent, QIODevice, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QPainter
 from PyQt6.QtSvg import QSvgGenerator
 from PyQt6.QtWidgets import QApplication, QGraphicsView, QWidget
 
-from bright_tether.account.page import Page
 from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.dressing import dress
@@ -78,12 +76,6 @@ class QtPress:
         study = findings.study
         shown = (findings.tether, study.rules, findings.table, findings.tether.compare.other and study)
         return (findings.tether.id, step, view), shown
-
-    def print_page(self, page: Page, html: str, path: Path) -> None:
-        """Set a page as PDF. Raises OSError."""
-        from bright_tether.pictures.page import write_pdf
-
-        write_pdf(html, page.drawings, path, page.title, page.style)
 
     def pixels(self, drawing: Drawing) -> bytes:
         """A picture as PNG, fine enough for paper."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
@@ -9,11 +11,13 @@ from PyQt6.QtWidgets import (
     QAbstractItemView,
     QListWidget,
     QListWidgetItem,
+    QMenu,
     QPlainTextEdit,
     QVBoxLayout,
     QWidget,
 )
 
+from bright_tether.account.page import REFERRED
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
@@ -85,10 +89,13 @@ class Pins(QWidget):
         session.settling.connect(self.keep_words)
         self._about = label("", "quiet", wrap=True, name="chosen pin")
         self.freeze = button("Freeze", self._freeze, "small", "Freeze or follow again")
+        self.refer = button("Refer…", lambda: None, "small", "Refer to a figure or a table")
+        self.refer.setMenu(QMenu(self.refer))
         deeds = Flow(
             button("▲", lambda: self.nudge(-1), "small", "Move the pin up"),
             button("▼", lambda: self.nudge(1), "small", "Move the pin down"),
             self.freeze,
+            self.refer,
             button("Take off", self.take_off, "small", "Take the pin off"),
             spacing=4,
         )
@@ -156,6 +163,21 @@ class Pins(QWidget):
         else:
             show()
 
+    def name_pieces(self, called: Mapping[str, str]) -> None:
+        """Let the words of a pin refer to figures and tables. called : what a pin's is called on the page."""
+        menu = sure(self.refer.menu())
+        menu.clear()
+        for pin in self._session.study.pins:
+            if pin.id in called:
+                words = f"{called[pin.id]}: {self._in_words(pin).replace(chr(10), ', ')}"
+                asked = partial(self._put_in, REFERRED.format(pin.id))
+                sure(menu.addAction(words.replace("&", "&&"))).triggered.connect(asked)
+        self.refer.setEnabled(self.words.isEnabled() and not menu.isEmpty())
+
+    def _put_in(self, words: str, _: bool = False) -> None:
+        self.words.insertPlainText(words)
+        self.words.setFocus()
+
     def nudge(self, step: int) -> None:
         """Move the chosen pin by one."""
         pin, row = self.chosen, self.list.currentRow()
@@ -173,7 +195,7 @@ class Pins(QWidget):
         study = self._session.history.study
         pin = next((one for one in study.pins if one.id == self._written_on), None)
         if pin is not None:
-            self._session.do(write_on(study, pin, self.words.toPlainText().strip()), typing=True)
+            self._session.do(write_on(study, pin, self._typed()), typing=True)
 
     def _in_words(self, pin: Pin) -> str:
         if pin.part == "lines" and pin.tether is None and not pin.frozen:
@@ -202,12 +224,17 @@ class Pins(QWidget):
         text = "" if pin is None else pin.text
         if written_on != self._written_on:
             self.keep_words()  # of the pin at hand until now
-        typed = self._typing.isActive() or self.words.toPlainText().strip() == text
+        typed = self._typing.isActive() or self._typed() == text
         if written_on != self._written_on or not typed:
             self._written_on = written_on
             self.words.blockSignals(True)
             self.words.setPlainText(text)
             self.words.blockSignals(False)
+
+    def _typed(self) -> str:
+        """The words as they were typed; a plain text would lose the spaces that do not break."""
+        raw = sure(self.words.document()).toRawText()
+        return raw.replace("\u2029", "\n").replace("\u2028", "\n")
 
     def _left(self, event: Any) -> None:
         QPlainTextEdit.focusOutEvent(self.words, event)

@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QTextBrowser, Q
 from bright_tether.account.composing import entry_of, page_of
 from bright_tether.account.export import KINDS, UnknownKind, export
 from bright_tether.account.html import html_body
-from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.account.press import NoPress
 from bright_tether.desktop.parts.entries import choice
@@ -68,10 +67,6 @@ class _Patient:
             return None
         self._drawn += 1
         return self._press.draw(findings, step, view)
-
-    def print_page(self, page: Page, html: str, path: Path) -> None:
-        """As the press does."""
-        self._press.print_page(page, html, path)
 
     def pixels(self, drawing: Drawing) -> bytes:
         """As the press does."""
@@ -155,6 +150,7 @@ class WriteUpStep(Stage):
             return
         patient = _Patient(self.press)
         page = page_of(session.study, patient, today=date.today())
+        self.pins.name_pieces(page.called)
         width = max(sure(self.page.viewport()).width() - 2 * _MARGIN - 2, 280)
         document = page_document(html_body(page, session.study), page.drawings, width=width, style=page.style,
                                  tokens=LIGHT, on_screen=True, parent=self.page)  # fmt: skip
