@@ -36,7 +36,8 @@ def worked_out(folder, family, seed):
     ("two_groups", 3, ("slopes p", "slopes df", "coincident F"), "Welch’s and pooled differences"),
     ("pattern", 7, ("case_low[0]",), "checks of a line with weights or through the origin"),
     ("offset", 7, ("mean_low[0]", "check curvature t"), "rehearsals and lineups"),
-    ("nearly_exact", 7, ("p_r", "r_low"), "lines other than the fitted one"),
+    ("nearly_exact", 7, ("p_r", "r_low", "HC3 se", "newey_west se"), "lines of other shapes"),
+    ("one_unit", 7, ("paired p", "resistant low", "both-error se"), "lines of other shapes"),
     ("clustered", 7, ("p_slope",), "what is judged by case, but for the slope"),
 ])  # fmt: skip
 def test_every_figure_agrees(tmp_path, family, seed, told, left):
@@ -45,6 +46,15 @@ def test_every_figure_agrees(tmp_path, family, seed, told, left):
     assert set(told) <= set(results["figures"])
     assert run.stdout.count(" agrees") == sum(one is not None for one in results["figures"].values()) + 1
     assert left in run.stdout
+
+
+def test_the_difference_of_two_responses_is_worked_out_again(tmp_path):
+    for seed in range(1, 30):
+        results, run = worked_out(tmp_path / str(seed), "second_response", seed)
+        if "same rows t" in results["figures"]:
+            break
+    assert run.returncode == 0, run.stdout + run.stderr
+    assert {"same rows slope", "same rows t", "same rows p"} <= set(results["figures"])
 
 
 def test_a_figure_that_is_wrong_is_named(tmp_path):

@@ -31,3 +31,9 @@ def test_values_rise_along_their_order_after_any_change(n):
 def test_the_same_values_have_the_order_that_is_known():
     values = DRAW.normal(size=30_000)
     assert order_of(values) is order_of(values.copy())
+
+
+def test_the_orders_of_several_columns_are_kept():
+    values = DRAW.normal(size=(3, 30_000))
+    first = [order_of(one) for one in values]
+    assert [order_of(one) is known for one, known in zip(values, first, strict=True)] == [True] * 3

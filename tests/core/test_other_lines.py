@@ -211,3 +211,11 @@ def test_deming_with_a_known_answer_and_a_jackknife_by_hand():
     assert told.se_intercept == pytest.approx(se, rel=1e-6)
     swapped = deming(fit_line(pairs_of(Y, X)), error_ratio=1 / ratio, level=0.95)
     assert swapped.slope == pytest.approx(1 / slope, rel=1e-9)
+
+
+def test_a_row_without_weight_to_speak_of_makes_no_other_line_exact():
+    """What a row reaches counts by the root of its weight."""
+    pairs = pairs_of([1.0, 2.0, 3.0, 1e3], [1.0, 2.0 + 1e-5, 3.0, 1e3])
+    fit = fit_weighted(weighted_pairs(pairs, np.array([1.0, 1.0, 1.0, 1e-28])))
+    assert not fit.exact
+    assert np.abs(fit.residual[:3]).max() > 1e-6

@@ -1,5 +1,7 @@
 """Sentences at their edges: what is said of exactly none, of one, and of what is the same everywhere."""
 
+import dataclasses
+
 import msgspec
 import numpy as np
 import pytest
@@ -7,7 +9,10 @@ import pytest
 from bright_tether.claims.coefficients import AgreementClaim
 from bright_tether.claims.doubts import doubts_claim
 from bright_tether.claims.searched import searched_claim
+from bright_tether.claims.tether import claims_of
+from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.rehearse.sampling import Sampling
+from bright_tether.core.results import Cause
 from bright_tether.demo.study import demo_study
 from bright_tether.live.basis import beyond_pictures
 from bright_tether.live.findings import Findings
@@ -16,11 +21,14 @@ from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
+from bright_tether.tables.formula import Draw
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
+from bright_tether.words.columns import formula_words
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.reading import Names
+from bright_tether.words.readings.doubts import not_judged_sentences
 from bright_tether.words.readings.strength import agreement_sentences
 from bright_tether.words.reread import reread_sentence
 from bright_tether.words.slips import slip_sentence
@@ -94,3 +102,30 @@ def test_intervals_that_all_caught_the_truth_have_no_simulation_error():
         findings_over([1, 2, 3], [1, 2, 4]), (BrokenCase(name="fanning", by={"classical": one}),)
     )
     assert grid.rows[0][3] == "100.0 % ± 0.0"
+
+
+def test_each_cause_names_the_doubts_that_it_keeps_from_a_verdict():
+    findings = findings_over([1, 2, 3, 4, 5, 6], [1, 3, 2, 5, 4, 6])
+    claims = claims_of(findings).doubts
+    causes = {"bend": Cause.TOO_FEW_VALUES, "order": Cause.ONE_SIDED_SIGNS}
+    held = tuple(
+        dataclasses.replace(one, verdict=Verdict.NONE, cause=causes[one.name]) if one.name in causes else one
+        for one in claims
+    )
+    said = not_judged_sentences(held)
+    assert ["linearity" in one for one in said] == [True, False]
+    assert ["independence" in one for one in said] == [False, True]
+
+
+def test_a_drawn_column_tells_its_names_where_it_draws_names():
+    def words(kind, **more):
+        column = Column(
+            id="c1", name="a", kind="number", cells=np.zeros(2), formula=Draw(kind=kind, seed=3, **more)
+        )
+        return formula_words(column, demo_study())
+
+    assert (
+        words("category", names=("low", "high"))
+        == "drawn at random: categories, each as likely (low, high), seed 3"
+    )
+    assert words("normal", a=1.0, b=2.0) == "drawn at random: normal (mean 1, sd 2), seed 3"

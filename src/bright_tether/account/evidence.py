@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from bright_tether.account.every_figure import account_json
 from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.account.record import Wanted, record
@@ -24,9 +25,9 @@ from bright_tether.study.pins import Figures, Grid, Steps
 from bright_tether.study.study import Study
 from bright_tether.tables.csv_out import safe_text
 from bright_tether.tables.writing import put_whole
-from bright_tether.words.references import bibtex
+from bright_tether.words.references import bibtex, csl
 
-_HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place", "group")
+_HEAD = ("row", "state", "reason", "x", "y", "weight", "cluster", "place", "group", "second")
 
 
 def write_evidence(
@@ -58,6 +59,8 @@ def write_evidence(
         put(path, text)
     if page.references:
         put("references.bib", bibtex(page.references))
+        put("references.json", json.dumps(csl(page.references), ensure_ascii=False, indent=1) + "\n")
+    put("figures.json", account_json(page, study).decode())
     return tuple(written)
 
 
@@ -97,6 +100,8 @@ def pairs_csv(findings: Findings) -> str:
     clusters = table.column(chosen).cells if chosen and table.has(chosen) else None
     by = findings.tether.compare.group
     groups = table.column(by).cells if by and table.has(by) else None
+    second = findings.tether.compare.second
+    others = table.column(second).cells if second and table.has(second) else None
     kept = findings.kept
     in_play = set(pairs.at.tolist())
     rows: list[tuple[object, ...]] = [_HEAD]
@@ -114,7 +119,8 @@ def pairs_csv(findings: Findings) -> str:
         cluster = "" if clusters is None else str(clusters[at])
         group = "" if groups is None else str(groups[at]).strip()
         rows.append((at + 1, state, reasons.get(row, "") if state == "set aside" else "", _number(x[at]),
-                     _number(y[at]), _number(weight[at]), cluster, _number(place[at]), group))  # fmt: skip
+                     _number(y[at]), _number(weight[at]), cluster, _number(place[at]), group,
+                     "" if others is None else _number(others[at])))  # fmt: skip
     return _csv(rows)
 
 
@@ -125,7 +131,7 @@ def _results(findings: Findings, pairs: str) -> dict[str, Any]:
         "x": findings.x_column.name, "y": findings.y_column.name,
         "choices": {"level": rules.level, "alpha": rules.alpha, "alternative": rules.alternative,
                     "errors": chosen.errors, "origin": findings.tether.line.origin, "slope_0": chosen.slope_0,
-                    "intercept_0": chosen.intercept_0,
+                    "intercept_0": chosen.intercept_0, "error_ratio": findings.error_ratio,
                     "at": [], "mean_of": findings.tether.forecast.mean_of},
         "figures": None, "left_out": (), "results": None,
     }  # fmt: skip

@@ -20,18 +20,28 @@ HERE = Path(__file__).parent
 CLOSE = 1e-8
 #: Of tests, in which differences of sums cost digits.
 ROUGH = 1e-5
+#: Rows up to which every two of them are gone through.
+MOST = 2000
 _TO_EIGHT = ("n", "slope", "se_slope", "slope_low", "slope_high", "t_slope", "s", "intercept", "se_intercept", "r",
              "rho", "tau_b")  # fmt: skip
 
 
-def read_pairs(path: Path) -> tuple[Array, Array, Array, list[str], Array, list[str]]:
-    """The rows in play: x, y, and the weight, cluster, place and group of each."""
+def read_pairs(path: Path) -> tuple[Array, Array, Array, list[str], Array, list[str], Array]:
+    """The rows in play: x, y, and the weight, cluster, place, group and second response of each."""
     with path.open(encoding="utf-8", newline="") as file:
         rows = [row for row in csv.DictReader(file) if row["state"] == "in play"]
     x, y = (np.array([float(row[name]) for row in rows]) for name in ("x", "y"))
     weight = np.array([float(row["weight"] or 1) for row in rows])
     place = np.array([float(row["place"] or at) for at, row in enumerate(rows)])
-    return x, y, weight, [row["cluster"] for row in rows], place, [row["group"] for row in rows]
+    return (
+        x,
+        y,
+        weight,
+        [row["cluster"] for row in rows],
+        place,
+        [row["group"] for row in rows],
+        np.array([float(row["second"] or "nan") for row in rows]),
+    )
 
 
 def bread_and_fit(
@@ -192,10 +202,67 @@ def compared(
     return found
 
 
+def nearest(x: Array, y: Array, ratio: float) -> float:
+    """The slope of the line where both columns err, their variances in this ratio."""
+    sxx, syy, sxy = (float(a @ b) for a, b in ((x, x), (y, y), (x, y)))
+    gap = syy - ratio * sxx
+    root = math.hypot(gap, 2 * math.sqrt(ratio) * sxy)
+    return (gap + root) / (2 * sxy) if gap > 0 else 2 * ratio * sxy / (root - gap)
+
+
+def other_lines(x: Array, y: Array, level: float, ratio: float) -> dict[str, float | None]:
+    """The slopes of the lines beside the fitted one: resistant, with errors in both, through the origin."""
+    n, found = x.size, dict[str, float | None]()
+    if n <= MOST:
+        first, other = np.triu_indices(n, 1)
+        run = x[other] - x[first]
+        slopes = np.sort((y[other] - y[first])[run != 0] / run[run != 0])
+        spread = n * (n - 1) * (2 * n + 5)
+        for column in (x, y):
+            counts = np.unique(column, return_counts=True)[1]
+            spread -= int((counts * (counts - 1) * (2 * counts + 5)).sum())
+        reach = min(
+            float(stats.norm.ppf((1 + level) / 2)) * math.sqrt(max(spread, 0) / 18), float(slopes.size)
+        )
+        high = min(round((slopes.size + reach) / 2), slopes.size - 1)
+        found |= {"resistant slope": float(np.median(slopes)), "resistant high": float(slopes[high]),
+                  "resistant low": float(slopes[max(round((slopes.size - reach) / 2) - 1, 0)])}  # fmt: skip
+    centred, beside = x - x.mean(), y - y.mean()
+    if centred @ beside and n <= MOST:
+        found["both-error slope"] = nearest(centred, beside, ratio)
+        without = []
+        for at in range(n if n > 2 else 0):
+            kept = np.arange(n) != at
+            without.append(nearest(x[kept] - x[kept].mean(), y[kept] - y[kept].mean(), ratio))
+        if without:
+            apart = np.array(without) - np.mean(without)
+            found["both-error se"] = math.sqrt((n - 1) / n * float(apart @ apart))
+    return found
+
+
+def paired(
+    x: Array, y: Array, second: Array, errors: str, clusters: list[str], place: Array
+) -> dict[str, float | None]:
+    """Two columns of the same rows: their mean difference, and the line of the difference of two responses."""
+    n, gaps = x.size, y - x
+    found: dict[str, float | None] = {"paired mean": float(gaps.mean())}
+    if n > 1 and gaps.std():
+        t = float(gaps.mean()) / (float(gaps.std(ddof=1)) / math.sqrt(n))
+        found |= {"paired sd": float(gaps.std(ddof=1)), "paired t": t, "paired p": p_of(t, n - 1)}
+    if np.isfinite(second).all() and n > 2:
+        design, beta, e, bread, _ = bread_and_fit(x, y - second, np.ones(n), False)
+        cov, df = covariance(errors, design, e, bread, n - 2, clusters, place)
+        found["same rows slope"] = float(beta[1])
+        if cov[1, 1]:
+            t = float(beta[1]) / math.sqrt(cov[1, 1])
+            found |= {"same rows t": t, "same rows p": p_of(t, df)}
+    return found
+
+
 def again(tether: dict[str, Any]) -> dict[str, float | None]:
     """Every figure of one tether, under the names of results.json."""
     choice = tether["choices"]
-    x, y, weight, clusters, place, groups = read_pairs(HERE / tether["pairs"])
+    x, y, weight, clusters, place, groups, second = read_pairs(HERE / tether["pairs"])
     n, level, origin = x.size, choice["level"], choice["origin"]
     design, beta, residuals, bread, back = bread_and_fit(x, y, weight, origin)
     df = n - design.shape[1]
@@ -233,6 +300,12 @@ def again(tether: dict[str, Any]) -> dict[str, float | None]:
     plain = not origin and np.all(weight == 1)
     if plain and left:
         figures |= checks(x, y, residuals, place)
+    figures |= paired(x, y, second, choice["errors"], clusters, place)
+    if plain and left:
+        figures |= other_lines(x, y, level, choice["error_ratio"])
+        for kind in ("classical", "HC0", "HC1", "HC2", "HC3", "newey_west"):
+            under = covariance(kind, design, residuals, bread, df, clusters, place)[0][-1, -1]
+            figures[f"{kind} se"] = math.sqrt(under)
     if any(groups):
         figures |= compared(x, y, groups, choice["errors"], clusters, place)
     s2 = residuals @ residuals / df

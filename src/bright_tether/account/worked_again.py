@@ -8,12 +8,15 @@ from typing import Any
 import numpy as np
 
 from bright_tether.core.compare.groups import with_lines
+from bright_tether.core.line.errors import KINDS
 from bright_tether.core.line.weights import new_weights
 from bright_tether.core.results import Refusal
 from bright_tether.live.cases import VALUES
 from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
 
+#: Rows up to which the script goes through every two of them.
+MOST = 2000
 Again = dict[str, float | None]
 
 
@@ -21,7 +24,9 @@ def figures_again(findings: Findings, at: tuple[float, ...]) -> Again:
     """Every figure that the script works out too, by the name it has there. Raises Refusal where there is no line."""
     found = _line(findings) | _forecasts(findings, at) | _strength(findings)
     if findings.plain is findings.fit:
-        found |= _checks(findings)
+        found |= _checks(findings) | _other_errors(findings)
+        found |= _other_lines(findings) if findings.pairs.n <= MOST else {}
+    found |= _paired(findings)
     comparison = _comparison(findings)
     if comparison is not None:
         found |= _compared(comparison)
@@ -40,7 +45,9 @@ def weights_at(findings: Findings, at: tuple[float, ...]) -> list[float | None]:
 
 def left_out(findings: Findings) -> tuple[str, ...]:
     """What the account may hold and the script does not work out, in words."""
-    left = ["rehearsals and lineups", "lines other than the fitted one"]
+    left = ["rehearsals and lineups", "lines of other shapes, and those with other weights"]
+    if findings.pairs.n > MOST:
+        left.append(f"resistant and both-error lines of more than {MOST} rows")
     if findings.plain is not findings.fit:
         left.append("checks of a line with weights or through the origin")
     else:
@@ -107,6 +114,40 @@ def _checks(findings: Findings) -> Again:
         "check Shapiro-Wilk W": one.shapiro_wilk.w, "check skewness": one.skewness,
         "check excess kurtosis": one.excess_kurtosis, "check Jarque-Bera p": one.jarque_bera.p,
     }  # fmt: skip
+
+
+def _other_errors(findings: Findings) -> Again:
+    return {f"{kind} se": findings.coefficients_by(kind).se_slope for kind in KINDS if kind != "clustered"}
+
+
+def _other_lines(findings: Findings) -> Again:
+    resistant, both = findings.theil_sen, findings.deming
+    low, high = resistant.ci_slope or (None, None)
+    return {
+        "resistant slope": resistant.slope, "resistant low": low, "resistant high": high,
+        "both-error slope": both.slope, "both-error se": both.se_slope,
+    }  # fmt: skip
+
+
+def _paired(findings: Findings) -> Again:
+    one = findings.agreement
+    found: Again = {
+        "paired mean": one.mean_difference,
+        "paired sd": one.sd_difference,
+        "paired t": one.t,
+        "paired p": one.p,
+    }
+    try:
+        same = findings.comparison.same_rows
+    except Refusal:
+        return found
+    if same is not None:
+        found |= {
+            "same rows slope": same.slope.difference,
+            "same rows t": same.slope.t,
+            "same rows p": same.slope.p,
+        }
+    return found
 
 
 def _compared(comparison: Comparison) -> Again:

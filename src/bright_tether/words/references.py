@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from bright_tether.words.said import listed
 
@@ -105,6 +106,25 @@ def bibtex(references: Iterable[Reference]) -> str:
         body = ",\n".join(f"  {name} = {{{value}}}" for name, value in fields.items())
         parts.append(f"@{'article' if one.at else 'book'}{{{one.key},\n{body}\n}}\n")
     return "\n".join(parts)
+
+
+def csl(references: Iterable[Reference]) -> list[dict[str, Any]]:
+    """The same as CSL JSON, for programs that keep references."""
+    items = []
+    for one in references:
+        item: dict[str, Any] = {
+            "id": one.key, "type": "article-journal" if one.at else "book", "title": one.title,
+            "author": [{"family": family, "given": given} for family, given in one.authors],
+            "issued": {"date-parts": [[one.year]]},
+        }  # fmt: skip
+        if one.at:
+            volume, pages = one.at.split(", ")
+            item |= {"container-title": one.where, "volume": volume, "page": pages}
+        else:
+            publisher, place = one.where.split(", ")
+            item |= {"publisher": publisher, "publisher-place": place}
+        items.append(item)
+    return items
 
 
 def _tex(text: str) -> str:

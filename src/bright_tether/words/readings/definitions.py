@@ -43,6 +43,10 @@ def definition_sentences(findings: Findings, steps: AbstractSet[str]) -> tuple[D
         found.append(("Even spread, independence and influence are checked after {}.", keys))
     if "compare" in steps:
         found += _compared(findings)
+    if "rehearse" in steps:
+        chosen = findings.tether.rehearse
+        drawn = f"{d.count(chosen.draws, 'sample')} a run, seed {chosen.seed}"
+        found.append((f"What is drawn at random: {drawn}, PCG64 generator.", ()))
     return tuple((_filled(words, keys), keys) for words, keys in found)
 
 

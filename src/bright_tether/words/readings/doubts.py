@@ -20,6 +20,7 @@ from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.unanswered import FIGURE_NAMES, QUESTIONS
 from bright_tether.words.said import Said, capital, listed
+from bright_tether.words.shown import Shown
 from bright_tether.words.workings.doubts import check_figures
 
 _SIGNS = {
@@ -181,14 +182,17 @@ def number(findings: Findings, one: Doubt) -> str:
         return "" if one.p is None else d.p_value(one.p)
     if one.p is None and one.name != "pull":
         return ""
-    return {
-        "bend": f"{d.percent(one.size, 0).replace('less than', '<').replace('more than', '>')} of residuals",
-        "spread": f"×{d.figure(one.size, 2)}",
-        "order": f"d = {d.figure(findings.checks.durbin_watson.d, 3)}",
-        "shape": f"skew {d.signed(findings.checks.skewness, 2)}",
-        "far-out": f"|t| up to {d.figure(one.size, 2)}",
-        "pull": f"Cook {d.figure(one.size, 2)}",
+    order, skewness = findings.checks.durbin_watson.d, findings.checks.skewness
+    share = d.percent(one.size, 0).replace("less than", "<").replace("more than", ">")
+    words, value = {
+        "bend": (f"{share} of residuals", None if one.size is None else 100 * one.size),
+        "spread": (f"×{d.figure(one.size, 2)}", one.size),
+        "order": (f"d = {d.figure(order, 3)}", order),
+        "shape": (f"skew {d.signed(skewness, 2)}", skewness),
+        "far-out": (f"|t| up to {d.figure(one.size, 2)}", one.size),
+        "pull": (f"Cook {d.figure(one.size, 2)}", one.size),
     }[one.name]
+    return words if value is None else Shown(words, value)
 
 
 def sign_sentence(findings: Findings, claim: DoubtClaim) -> Said:
