@@ -30,6 +30,7 @@ from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.reading import Names
 from bright_tether.words.readings.doubts import not_judged_sentences
 from bright_tether.words.readings.strength import agreement_sentences
+from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
 from bright_tether.words.slips import slip_sentence
 
@@ -106,7 +107,7 @@ def test_intervals_that_all_caught_the_truth_have_no_simulation_error():
 
 def test_each_cause_names_the_doubts_that_it_keeps_from_a_verdict():
     findings = findings_over([1, 2, 3, 4, 5, 6], [1, 3, 2, 5, 4, 6])
-    claims = claims_of(findings).doubts
+    claims = tuple(claims_of(findings).doubt(name) for name in QUESTIONS)
     causes = {"bend": Cause.TOO_FEW_VALUES, "order": Cause.ONE_SIDED_SIGNS}
     held = tuple(
         dataclasses.replace(one, verdict=Verdict.NONE, cause=causes[one.name]) if one.name in causes else one
