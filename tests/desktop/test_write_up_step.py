@@ -6,7 +6,7 @@ from html import unescape
 
 import pytest
 from PyQt6.QtCore import QModelIndex, Qt
-from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtGui import QGuiApplication, QTextCursor
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -22,6 +22,7 @@ from bright_tether.account.html import html_file
 from bright_tether.pictures.output import drawing_of, sized_svg
 from bright_tether.study import changes
 from bright_tether.study.package import open_study
+from bright_tether.study.pin_changes import put_pin
 from hand import click, named, press, read, write
 
 ALT = Qt.KeyboardModifier.AltModifier
@@ -301,3 +302,37 @@ def test_what_is_open_stays_open_while_pictures_are_drawn(window, qtbot):
     window.session.do(changes.change_rule(window.session.study, "digits", 4))
     settle(window.step("write-up"), qtbot)
     assert window.finder.isVisible()
+
+
+def test_words_refer_to_a_figure_by_its_number_and_follow_it(window, qtbot):
+    window.session.show_step("write-up")
+    stage = window.step("write-up")
+    for part in ("picture", "figures"):
+        window.session.do(put_pin(window.session.study, part, "Pin it", tether="k1", step="line"))
+    settle(stage, qtbot)
+    stage.pins.add("note")
+    stage.pins.words.setPlainText("As  seen in ")
+    stage.pins.words.moveCursor(QTextCursor.MoveOperation.End)
+    menu = stage.pins.refer.menu()
+    assert [one.text().split(":")[0] for one in menu.actions()] == ["Figure 1", "Table 1"]
+    menu.actions()[0].trigger()
+    stage.pins.keep_words()
+    settle(stage, qtbot)
+    assert [one.text for one in window.session.study.pins if one.part == "note"] == ["As  seen in [[p1]]"]
+    assert "As  seen in Figure 1" in stage.page.toPlainText().replace("\xa0", " ")
+    window.session.do(put_pin(window.session.study, "picture", "Pin it", tether="k2", step="line", at=0))
+    settle(stage, qtbot)
+    assert "As  seen in Figure 2" in stage.page.toPlainText().replace("\xa0", " ")
+
+
+def test_all_is_handed_over_off_the_interface_thread_and_said(window, tmp_path, qtbot):
+    window.session.do(put_pin(window.session.study, "reading", "Pin it", tether="k1", step="line"))
+    window.session.show_step("write-up")
+    stage = window.step("write-up")
+    stage.hand_over_to(tmp_path / "all.zip")
+    qtbot.waitUntil(lambda: not stage.writing, timeout=60_000)
+    assert "Handed over: " in read(window, "notice text")
+    assert open_study(tmp_path / "all.zip").title == window.session.study.title
+    stage.hand_over_to(tmp_path / "nowhere" / "all.zip")
+    qtbot.waitUntil(lambda: not stage.writing, timeout=60_000)
+    assert "could not be written" in read(window, "notice text")

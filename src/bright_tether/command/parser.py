@@ -14,11 +14,12 @@ from typing import NoReturn
 from bright_tether.account.press import NO_PRESS, Press
 from bright_tether.command.analyse import add_analyse
 from bright_tether.command.desktop import add_desktop
+from bright_tether.command.differences import add_differences
 from bright_tether.command.entries import BadCall
 from bright_tether.command.rehearse import add_rehearse
-from bright_tether.command.report import add_report
+from bright_tether.command.report import add_hand_over, add_report
 
-COMMANDS = ("analyse", "rehearse", "report", "install-desktop", "remove-desktop")
+COMMANDS = ("analyse", "rehearse", "report", "hand-over", "differences", "install-desktop", "remove-desktop")
 _NEGATIVE = re.compile(r"-(\d|\.\d)[\d.eE+,\s-]*")
 
 
@@ -81,6 +82,8 @@ def command_parser(press: Callable[[], Press] = lambda: NO_PRESS) -> argparse.Ar
     add_analyse(named)
     add_rehearse(named)
     add_report(named, press)
+    add_hand_over(named, press)
+    add_differences(named)
     add_desktop(named)
     return parser
 

@@ -11,9 +11,11 @@ from typing import Any
 
 from bright_tether.account.composing import page_of
 from bright_tether.account.export import UnknownKind, export
+from bright_tether.account.page import Page
 from bright_tether.account.press import Press
 from bright_tether.command.entries import BadCall
 from bright_tether.study.package import open_study
+from bright_tether.study.study import Study
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.words.causes import unreadable
 
@@ -23,7 +25,7 @@ def add_report(commands: argparse._SubParsersAction[Any], press: Callable[[], Pr
     parser = commands.add_parser("report", help="write the account of a study")
     parser.add_argument("study", metavar="STUDY", help="a study file, or demo for the study that ships along")
     parser.add_argument(
-        "-o", "--output", required=True, metavar="FILE", help="ends in .html, .pdf, .odt or .md"
+        "-o", "--output", required=True, metavar="FILE", help="ends in .html, .pdf, .docx, .odt or .md"
     )
     parser.add_argument("--style", choices=("plain", "compact"), help="in place of the study's own")
     beside = "also write pairs, tables, results, pictures and a script that checks them"
@@ -33,6 +35,40 @@ def add_report(commands: argparse._SubParsersAction[Any], press: Callable[[], Pr
 
 def report(options: argparse.Namespace, press: Press) -> int:
     """Write the account and say what was written; 0, or 2 with one line on standard error."""
+
+    def write(study: Study, page: Page) -> None:
+        for path in export(page, study, Path(options.output), press, evidence=options.evidence):
+            sys.stdout.write(f"{path}\n")
+
+    return _made(options, press, write)
+
+
+def add_hand_over(commands: argparse._SubParsersAction[Any], press: Callable[[], Press]) -> None:
+    """Add the command. press : makes what draws, when it is needed."""
+    words = "put study, data, account, tables, pictures and script in one place"
+    parser = commands.add_parser("hand-over", help=words)
+    parser.add_argument("study", metavar="STUDY", help="a study file, or demo for the study that ships along")
+    where = "a new folder, or a file that ends in .zip"
+    parser.add_argument("-o", "--output", required=True, metavar="PLACE", help=where)
+    parser.set_defaults(run=lambda options: handed_over(options, press()), style=None)
+
+
+def handed_over(options: argparse.Namespace, press: Press) -> int:
+    """Put everything in one place and say what did not go along; 0, or 2 with one line on standard error."""
+
+    def write(study: Study, page: Page) -> None:
+        from bright_tether.account.handing_over import hand_over
+        from bright_tether.words.handing_over import left_behind
+
+        missing = hand_over(page, study, Path(options.output), press)
+        sys.stdout.write(f"{options.output}\n")
+        if missing:
+            sys.stderr.write(f"bright-tether:{left_behind(missing)}\n")
+
+    return _made(options, press, write)
+
+
+def _made(options: argparse.Namespace, press: Press, write: Callable[[Study, Page], None]) -> int:
     import msgspec
 
     try:
@@ -44,9 +80,7 @@ def report(options: argparse.Namespace, press: Press) -> int:
             study = open_study(Path(options.study))
         if options.style:
             study = msgspec.structs.replace(study, style=options.style)
-        page = page_of(study, press, today=date.today())
-        for path in export(page, study, Path(options.output), press, evidence=options.evidence):
-            sys.stdout.write(f"{path}\n")
+        write(study, page_of(study, press, today=date.today()))
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None
     except UnknownKind as found:

@@ -46,6 +46,9 @@ def _add_files(window: Window) -> None:
     add("Start a new study", "Ctrl+N", document.new, study=True)
     add("Save the study", "Ctrl+S", lambda: None if document.save() else _save_as(window), study=True)
     add("Save the study under another name…", "Ctrl+Shift+S", lambda: _save_as(window), study=True)
+    add("What differs from the study as it was saved", "",
+        lambda: window.opening.hold_against(document.path), lambda: document.path is not None, study=True)  # fmt: skip
+    add("What differs from another study…", "", window.opening.hold_against, study=True)
     add("Call the study something else", "", window.rename_study, study=True)
     add("Write this table to a file…", "Ctrl+Shift+E", lambda: _export(window), study=True)
     add("Walk the demo study", "", lambda: demos.walk_demo(window), study=True)
@@ -256,6 +259,7 @@ def _add_keeping(window: Window) -> None:
         return window.stage_of("write-up")
 
     add("Write the account to a file…", "", lambda: up().write(), page)
+    add("Hand over study, data, account and evidence…", "", lambda: up().hand_over(), page)
     add("Print the account…", "", lambda: up().print(), page)
     add("Preview the print…", "", lambda: up().preview(), page)
     add("Add a heading to the account", "", lambda: up().pins.add("heading"), page)

@@ -71,6 +71,20 @@ class Opening(QObject):
         if name:
             self._session.reread(table_id, Path(name))
 
+    def hold_against(self, path: Path | None = None) -> None:
+        """Hold the study against another one. path : where that is, None to ask."""
+        if path is None:
+            name, _ = QFileDialog.getOpenFileName(
+                self._stage, "The other study", "", f"Studies (*{SUFFIX} *{SUFFIX}~ *.zip);;All files (*)"
+            )
+            if not name:
+                return
+            path = Path(name)
+        from bright_tether.desktop.steps.differing import DifferingPage
+
+        page = self._page("differing", lambda: DifferingPage(self._session))
+        page.show_other(path, self._putting_up(page))
+
     def look_at_columns(self) -> None:
         """Look at every column of the table at hand, and which of them go with y."""
         from bright_tether.desktop.steps.screening import ScreenPage

@@ -1,8 +1,10 @@
-_shtab_bright_tether_subparsers=(analyse rehearse report install-desktop remove-desktop)
+_shtab_bright_tether_subparsers=(analyse rehearse report hand-over differences install-desktop remove-desktop)
 
 _shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --agreement --resample --seed --rows --readings --format)
 _shtab_bright_tether_rehearse_option_strings=(-h --help --x --y --from --count --samples --seed --judge --level --at --true-intercept --true-slope --true-sd --pairs --shape --pattern --alike --design --format)
 _shtab_bright_tether_report_option_strings=(-h --help -o --output --style --evidence)
+_shtab_bright_tether_hand_over_option_strings=(-h --help -o --output)
+_shtab_bright_tether_differences_option_strings=(-h --help)
 _shtab_bright_tether_install_desktop_option_strings=(-h --help)
 _shtab_bright_tether_remove_desktop_option_strings=(-h --help)
 _shtab_bright_tether_option_strings=(-h --help --version --demo)
@@ -12,6 +14,9 @@ _shtab_bright_tether_rehearse_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_bright_tether_report_pos_0_COMPGEN=_shtab_compgen_files
 _shtab_bright_tether_report__o_COMPGEN=_shtab_compgen_files
 _shtab_bright_tether_report___output_COMPGEN=_shtab_compgen_files
+_shtab_bright_tether_hand_over_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_bright_tether_differences_pos_0_COMPGEN=_shtab_compgen_files
+_shtab_bright_tether_differences_pos_1_COMPGEN=_shtab_compgen_files
 
 _shtab_bright_tether_analyse___alternative_choices=(two-sided greater less)
 _shtab_bright_tether_analyse___dates_choices=(day-first month-first)
@@ -29,7 +34,7 @@ _shtab_bright_tether_rehearse___pattern_choices=(even fanning)
 _shtab_bright_tether_rehearse___design_choices=(kept drawn even normal)
 _shtab_bright_tether_rehearse___format_choices=(text json)
 _shtab_bright_tether_report___style_choices=(plain compact)
-_shtab_bright_tether_pos_0_choices=(analyse rehearse report install-desktop remove-desktop)
+_shtab_bright_tether_pos_0_choices=(analyse rehearse report hand-over differences install-desktop remove-desktop)
 
 _shtab_bright_tether_analyse__h_nargs=0
 _shtab_bright_tether_analyse___help_nargs=0
@@ -42,6 +47,10 @@ _shtab_bright_tether_rehearse___help_nargs=0
 _shtab_bright_tether_report__h_nargs=0
 _shtab_bright_tether_report___help_nargs=0
 _shtab_bright_tether_report___evidence_nargs=0
+_shtab_bright_tether_hand_over__h_nargs=0
+_shtab_bright_tether_hand_over___help_nargs=0
+_shtab_bright_tether_differences__h_nargs=0
+_shtab_bright_tether_differences___help_nargs=0
 _shtab_bright_tether_install_desktop__h_nargs=0
 _shtab_bright_tether_install_desktop___help_nargs=0
 _shtab_bright_tether_remove_desktop__h_nargs=0

@@ -10,6 +10,7 @@ import json
 import os
 import re
 import zipfile
+from collections.abc import Iterable
 from contextlib import suppress
 from pathlib import Path
 from typing import IO, Any
@@ -34,6 +35,10 @@ VERSION = 2
 _MOST_BYTES = 4_000_000_000
 _MOST_SWELL = 400  # unpacked bytes for one packed, beyond which a zip is a trap
 _TYPES = {"number": "number", "date": "any", "category": "string", "text": "string", "label": "string"}
+
+
+#: What a study is called where it is handed over with all that belongs to it.
+HANDED = "study.tether"
 
 
 class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
@@ -115,7 +120,8 @@ def is_package(path: Path) -> bool:
     """Whether a file is a zip that holds a study or a data package."""
     try:
         with zipfile.ZipFile(path) as package:
-            return not {"study.json", "datapackage.json"}.isdisjoint(package.namelist())
+            names = package.namelist()
+            return not {"study.json", "datapackage.json"}.isdisjoint(names) or _handed(names) is not None
     except (OSError, zipfile.BadZipFile):
         return False
 
@@ -138,11 +144,27 @@ def read_package(content: bytes, name: str, folder: Path | None = None) -> Study
                 return _own_study(package, name, folder)
             if "datapackage.json" in members:
                 return _foreign_study(package, name)
+            inner = _handed(members)
+            if inner is not None:
+                return _study_within(package, inner, folder)
     except UnreadableFile:
         raise
     except Exception:  # a hostile file finds every error there is: no list of them is whole
         raise UnreadableFile(Trouble.DAMAGED, name) from None
     raise UnreadableFile(Trouble.NOT_A_STUDY, name)
+
+
+def _handed(names: Iterable[str]) -> str | None:
+    """The study within a zip that was handed over, None where there is none."""
+    found = [one for one in names if one.rpartition("/")[2] == HANDED and one.count("/") <= 1]
+    return found[0] if len(found) == 1 else None
+
+
+def _study_within(package: zipfile.ZipFile, member: str, folder: Path | None) -> Study:
+    content = _member(package, member, member)
+    with zipfile.ZipFile(io.BytesIO(content)) as inner:
+        _refuse_traps(inner, len(content), member)
+        return _own_study(inner, member, None if folder is None else folder / Path(member).parent)
 
 
 def _refuse_traps(package: zipfile.ZipFile, packed: int, name: str) -> None:

@@ -70,6 +70,7 @@ class Pins(QWidget):
         super().__init__()
         self._session = session
         self._written_on: str | None = None
+        self._called: Mapping[str, str] = {}
         self.list = PinShelf()
         self.list.currentRowChanged.connect(lambda _: self._show_chosen())
         # after the drop is over: the list is filled anew
@@ -165,14 +166,20 @@ class Pins(QWidget):
 
     def name_pieces(self, called: Mapping[str, str]) -> None:
         """Let the words of a pin refer to figures and tables. called : what a pin's is called on the page."""
+        if called != self._called:
+            self._called = called
+            self.refresh()
         menu = sure(self.refer.menu())
         menu.clear()
         for pin in self._session.study.pins:
             if pin.id in called:
-                words = f"{called[pin.id]}: {self._in_words(pin).replace(chr(10), ', ')}"
+                words = f"{called[pin.id]}: {self._named(pin).replace(chr(10), ', ')}"
                 asked = partial(self._put_in, REFERRED.format(pin.id))
                 sure(menu.addAction(words.replace("&", "&&"))).triggered.connect(asked)
-        self.refer.setEnabled(self.words.isEnabled() and not menu.isEmpty())
+        self._may_refer()
+
+    def _may_refer(self) -> None:
+        self.refer.setEnabled(self.words.isEnabled() and not sure(self.refer.menu()).isEmpty())
 
     def _put_in(self, words: str, _: bool = False) -> None:
         self.words.insertPlainText(words)
@@ -198,6 +205,11 @@ class Pins(QWidget):
             self._session.do(write_on(study, pin, self._typed()), typing=True)
 
     def _in_words(self, pin: Pin) -> str:
+        """A pin as it stands in the list, with what it is called on the page."""
+        called = self._called.get(pin.id, "")
+        return f"{self._named(pin)}{f' · {called}' if called else ''}"
+
+    def _named(self, pin: Pin) -> str:
         if pin.part == "lines" and pin.tether is None and not pin.frozen:
             return "Table of lines\none a tether"
         if pin.tether is None and not pin.frozen:
@@ -216,6 +228,7 @@ class Pins(QWidget):
     def _show_chosen(self) -> None:
         pin = self.chosen
         self.words.setEnabled(pin is not None)
+        self._may_refer()
         self.freeze.setEnabled(pin is not None and pin.tether is not None)
         self.freeze.setText("Follow again" if pin is not None and pin.frozen else "Freeze")
         own = pin is not None and pin.tether is None and not pin.frozen and pin.part != "lines"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import date, datetime
 from pathlib import Path
 from typing import Any
@@ -13,7 +14,9 @@ from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QTextBrowser, Q
 
 from bright_tether.account.composing import entry_of, page_of
 from bright_tether.account.export import KINDS, UnknownKind, export
+from bright_tether.account.handing_over import hand_over
 from bright_tether.account.html import html_body
+from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.account.press import NoPress
 from bright_tether.desktop.parts.entries import choice
@@ -34,6 +37,7 @@ from bright_tether.study.study import Study
 from bright_tether.tables.writing import printable
 from bright_tether.theme.tokens import LIGHT, Tokens
 from bright_tether.words.causes import said_of
+from bright_tether.words.handing_over import left_behind
 
 _STYLES = {"plain": "plain", "compact": "compact"}
 #: Milliseconds that the page waits for the hand to rest.
@@ -101,6 +105,7 @@ class WriteUpStep(Stage):
         head = Flow(
             label("The page", "heading"), self.style_of,
             button("Write it to a file…", self.write, "main", "Write the account to a file"), self.evidence,
+            button("Hand it over…", self.hand_over, "small", "Hand over study, data, account and evidence"),
             button("Preview…", self.preview, "small", "Preview the print"),
             button("Print…", self.print, "small", "Print the account"), self.said,
         )  # fmt: skip
@@ -181,29 +186,63 @@ class WriteUpStep(Stage):
         kinds = (
             "HTML (*.html);;PDF (*.pdf);;Office Open XML (*.docx);;OpenDocument text (*.odt);;Markdown (*.md)"
         )
-        start = "".join(c for c in self._session.study.title if c not in '\\/:*?"<>|') or "account"
-        name, kind = QFileDialog.getSaveFileName(self, "Write the account", f"{start[:80]}.html", kinds)
+        start = f"{self._file_name()}.html"
+        name, kind = QFileDialog.getSaveFileName(self, "Write the account", start, kinds)
         if name:
             path = Path(name)
             if path.suffix.lower() not in KINDS:
                 path = path.with_name(path.name + kind[kind.index("*") + 1 : -1])
             self.write_to(path)
 
-    def write_to(self, path: Path) -> None:
-        """Write the account, with its evidence where that is ticked; how it went is said in place.
+    def hand_over(self) -> None:
+        """Ask for a place, then put everything there."""
+        kinds = "One file (*.zip)"
+        start = f"{self._file_name()}.zip"
+        name, _ = QFileDialog.getSaveFileName(self, "Hand everything over", start, kinds)
+        if name:
+            path = Path(name)
+            self.hand_over_to(path if path.suffix.lower() == ".zip" else path.with_name(f"{path.name}.zip"))
 
-        Pictures are drawn one by one, so that typing stays free; the rest is written off the interface thread.
-        """
+    def hand_over_to(self, path: Path) -> None:
+        """Study, data, account, tables, pictures and script to one place; how it went is said."""
         study, everything = self._session.study, AllFindings(self._session.study)
-        evidence, today, session = self.evidence.isChecked(), date.today(), self._session
 
-        def take(written: tuple[Path, ...] | Exception) -> None:
-            self.writing = False
-            if isinstance(written, Exception):
-                session.notice(f"“{printable(path.name)}” could not be written: {said_of(written)}")
-                return
+        def make(page: Page) -> str:
+            missing = hand_over(page, study, path, self.press, everything=everything)
+            return f"Handed over: {printable(str(path))}.{left_behind(missing)}"
+
+        self._make(path, study, everything, make)
+
+    def write_to(self, path: Path) -> None:
+        """Write the account, with its evidence where that is ticked; how it went is said in place."""
+        study, everything = self._session.study, AllFindings(self._session.study)
+        evidence = self.evidence.isChecked()
+
+        def make(page: Page) -> str:
+            written = export(page, study, path, self.press, evidence=evidence, everything=everything)
             more = f" and {len(written) - 1} files beside it" if len(written) > 1 else ""
-            session.tell(f"Written: {printable(str(path))}{more}.")
+            return f"Written: {printable(str(path))}{more}."
+
+        self._make(path, study, everything, make, possible=path.suffix.lower() in KINDS)
+
+    def _make(
+        self,
+        path: Path,
+        study: Study,
+        everything: AllFindings,
+        make: Callable[[Page], str],
+        *,
+        possible: bool = True,
+    ) -> None:
+        """Pictures are drawn one by one, so that typing stays free; the rest is made off the interface thread."""
+        session, today = self._session, date.today()
+
+        def take(told: str | Exception | None) -> None:
+            self.writing = False
+            if isinstance(told, str):
+                session.tell(told)
+            elif told is not None:
+                session.notice(f"“{printable(path.name)}” could not be written: {said_of(told)}")
 
         def draw() -> None:
             patient = _Patient(self.press)
@@ -213,15 +252,16 @@ class WriteUpStep(Stage):
                 QTimer.singleShot(1, lambda: None if sip.isdeleted(self) else draw())
                 return
             self.said.setText("")
-            session.off(
-                lambda: export(page, study, path, self.press, evidence=evidence, everything=everything), take
-            )
+            session.off(lambda: make(page), take)
 
         self.writing = True
-        if path.suffix.lower() not in KINDS:
+        if not possible:
             take(UnknownKind(path.suffix))
             return
         draw()
+
+    def _file_name(self) -> str:
+        return ("".join(c for c in self._session.study.title if c not in '\\/:*?"<>|') or "account")[:80]
 
     def preview(self) -> None:
         """Show the print before it is printed."""

@@ -17,7 +17,7 @@ from bright_tether.words import digits as d
 
 #: Lines of one list; the rest is counted.
 MOST_LISTED = 300
-_HEADS = ("tether", "", "n", "r", "slope", "its interval", "p")
+RESULT_HEADS = ("tether", "", "n", "r", "slope", "its interval", "p")
 
 
 def changes_grid(study: Study, table_id: str, fresh: Table, taken: Reread) -> Grid:
@@ -48,8 +48,8 @@ def results_grid(before: Study, after: Study | None, tethers: Iterable[str]) -> 
         for words, study in (("before", before), ("after", after)):
             if study is not None:
                 name = tether_name(before, before.tether(tether_id)) if words == "before" else ""
-                rows.append((name, words, *_results(Findings(study, study.tether(tether_id), Memory()))))
-    return Grid(title="What the tethers say", heads=_HEADS, rows=tuple(rows))
+                rows.append((name, words, *results_row(Findings(study, study.tether(tether_id), Memory()))))
+    return Grid(title="What the tethers say", heads=RESULT_HEADS, rows=tuple(rows))
 
 
 def case_words(table: Table, at: int, by: str) -> str:
@@ -75,7 +75,8 @@ def _cells(table: Table, at: int) -> str:
     return ", ".join(texts)
 
 
-def _results(findings: Findings) -> tuple[str, ...]:
+def results_row(findings: Findings) -> tuple[str, ...]:
+    """The few figures that a tether is known by; an unfinished one has none."""
     try:
         if findings.refusal is not None:
             return (d.grouped(findings.counted.n), "no line", "", "", "")
