@@ -1,19 +1,25 @@
 """Figures for a paper: exactly as large as asked, with text as large as asked, in every kind of file."""
 
 import re
+from xml.etree import ElementTree
 
+import msgspec
 import pytest
 from PyQt6.QtCore import QSizeF
 from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
-from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QSpinBox
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QPushButton, QSpinBox
 
 from bright_tether.desktop.parts.picture_out import PictureOut
-from bright_tether.pictures.figure import CHOICES, USUAL, Figure, figure_of, seen, write_figure
-from bright_tether.pictures.fonts import shipped_font
+from bright_tether.live.findings import Findings
+from bright_tether.pictures.figure import CHOICES, plate_of, seen, write_figure
 from bright_tether.study import changes
+from bright_tether.study.derived import with_tether
+from bright_tether.study.figures import USUAL, Figure, FigureAxes, FigureAxis
+from bright_tether.study.package import open_study, save_study
+from bright_tether.study.pin_changes import put_pin
 from bright_tether.theme.tokens import PRINT
-from hand import choose, named, read
+from hand import choose, click, named, read
 
 
 @pytest.fixture
@@ -30,8 +36,16 @@ def panel(window):
     return out
 
 
-def drawn(window, **chosen):
-    return figure_of(window.session.findings, window.session.step, "", Figure(**chosen), shipped_font())
+AS_IT_COMES = FigureAxes()
+
+
+def plate(window, axes=AS_IT_COMES, **chosen):
+    session = window.session
+    return plate_of([(session.findings, session.step, "", axes)], Figure(**chosen))
+
+
+def drawn(window, axes=AS_IT_COMES, **chosen):
+    return plate(window, axes, **chosen).panels[0].drawing
 
 
 def texts(svg):
@@ -44,7 +58,7 @@ def texts(svg):
 
 def test_a_figure_measures_exactly_what_was_asked(window, tmp_path):
     figure = Figure(wide=85, tall=60, points=8, dpi=600)
-    drawing = drawn(window, wide=85, tall=60, points=8, dpi=600)
+    drawing = plate(window, wide=85, tall=60, points=8, dpi=600)
     for kind in ("png", "tiff", "tif"):
         write_figure(drawing, figure, tmp_path / f"f.{kind}")
         image = QImage(str(tmp_path / f"f.{kind}"))
@@ -110,7 +124,7 @@ def test_colours_are_those_chosen_and_groups_keep_their_shapes(window):
 
 def test_axes_are_lines_from_end_to_end(window):
     figure = Figure(dpi=200)
-    image = seen(drawn(window), figure, figure.dpi)
+    image = seen(plate(window), figure, figure.dpi)
     colours = [[image.pixelColor(x, y).name() for x in range(image.width())] for y in range(image.height())]
     longest = max(row.count(PRINT.faint) for row in colours)
     tallest = max(sum(row[x] == PRINT.faint for row in colours) for x in range(image.width() // 3))
@@ -125,7 +139,7 @@ def test_every_step_lays_its_picture_out_small(window, step):
         changes.change_choice(session.study, session.tether, "compare", "Stations", group=session.tether.tint)
     )
     view = {"strength": "products"}.get(step, "")
-    drawing = figure_of(session.findings, step, view, Figure(), shipped_font())
+    drawing = plate_of([(session.findings, step, view, FigureAxes())], Figure()).panels[0].drawing
     assert (drawing.width, drawing.height) == (331, 234)
     assert drawing.svg.count("<path") + drawing.svg.count("<polyline") > 10
 
@@ -169,3 +183,199 @@ def test_samples_are_not_drawn_for_a_figure_on_the_interface_thread(window):
     out.draw()
     assert out.go.isEnabled()
     out.close()
+
+
+def numbers(drawing):
+    """The texts that are numbers, as they read."""
+    return [words for _, words in texts(drawing.svg) if re.fullmatch(r"[−\d.\u202f]+", words)]
+
+
+def lines(svg, colour):
+    """Widths of the strokes of a colour."""
+    root = ElementTree.fromstring(svg)
+    found = [one for one in root.iter() if one.get("stroke", "").lower() == colour.lower() and len(one)]
+    return [float(one.get("stroke-width")) for one in found]
+
+
+def test_an_axis_goes_from_where_to_where_it_was_asked_with_its_own_numbers(window):
+    x = FigureAxis(low=0, high=300, step=75)
+    y = FigureAxis(at=(0.0, 100.0, 250.5, 400.0, 9999.0), name="load, g/m³ <dry>")
+    drawing = drawn(window, FigureAxes(title="Before & after", x=x, y=y))
+    assert numbers(drawing) == ["0", "75", "150", "225", "300", "0.0", "100.0", "250.5", "400.0"]
+    words = [words for _, words in texts(drawing.svg)]
+    assert "load, g/m³ &lt;dry&gt;" in "".join(words)
+    assert "Before &amp; after" in words
+    assert "sediment (mg/L)" not in words
+    bare = drawn(window)
+    wrong = FigureAxis(low=5, high=1)  # no axis goes so: the picture chooses
+    assert numbers(drawn(window, FigureAxes(x=wrong))) == numbers(bare)
+    assert numbers(drawn(window, FigureAxes(x=FigureAxis(step=1e-9)))) == numbers(bare)
+
+
+def test_numbers_and_limits_of_a_log_axis_are_in_the_columns_own_unit(window):
+    session = window.session
+    tether = msgspec.structs.replace(
+        session.tether, view=msgspec.structs.replace(session.tether.view, log_x=True, log_y=True)
+    )
+    study = with_tether(session.study, tether)
+    shown = (
+        Findings(study, tether),
+        "look",
+        "",
+        FigureAxes(x=FigureAxis(low=10, high=500, at=(10, 30, 500))),
+    )
+    drawing = plate_of([shown], Figure()).panels[0].drawing
+    assert numbers(drawing)[:3] == ["10", "30", "500"]
+
+
+def test_small_ticks_a_frame_and_a_legend_beside_are_drawn(window):
+    bare = drawn(window, FigureAxes(x=FigureAxis(low=0, high=300, step=100)))
+    small = drawn(window, FigureAxes(x=FigureAxis(low=0, high=300, step=100)), minor=9)
+    assert numbers(small)[:4] == ["0", "100", "200", "300"]
+    assert small.svg.count("<polyline") > bare.svg.count("<polyline") + 10
+    framed = drawn(window, frame=True)
+    assert framed.svg.count("<rect") + framed.svg.count("<polygon") > drawn(window).svg.count("<rect")
+    for placed, inside in (("inside", True), ("outside", False)):
+        svg = drawn(window, legend=placed).svg
+        (at,) = {float(x) for x in re.findall(r"matrix\(1,0,0,1,([\d.]+),[^>]*>\s*<text [^>]*>Weir", svg)}
+        assert (at < 200) is inside, at
+
+
+@pytest.mark.parametrize(("line", "dot"), [(0.5, 2.5), (2.0, 6.0)])
+def test_lines_and_points_are_as_wide_as_they_are_printed(window, line, dot):
+    drawing = drawn(window, line=line, dot=dot, points=8)
+    per_pixel = 85 / drawing.width / 25.4 * 72
+    widths = [one * per_pixel for one in lines(drawing.svg, PRINT.tether)]
+    assert widths == pytest.approx([line] * len(widths), rel=0.02)
+    assert widths
+    root = ElementTree.fromstring(drawing.svg)
+    weir = (one for group in root.iter() if group.get("fill", "").lower() == PRINT.hues[0] for one in group)
+    reach = [list(map(float, re.findall(r"[MLC ](-?[\d.]+),", one.get("d", "")))) for one in weir]
+    across = [max(one) - min(one) for one in reach if one]
+    assert min(across) * per_pixel == pytest.approx(dot, rel=0.05)
+
+
+def test_grey_lines_of_groups_are_told_apart_by_their_dashes(window):
+    session = window.session
+    session.do(
+        changes.change_choice(session.study, session.tether, "compare", "Stations", group=session.tether.tint)
+    )
+    shown = [(session.findings, "compare", "", FigureAxes())]
+    grey = plate_of(shown, Figure(colours="grey")).panels[0].drawing.svg
+    own = plate_of(shown, Figure()).panels[0].drawing.svg
+    dashes = set(re.findall(r'stroke-dasharray="([^"]+)"', grey)) - {"none"}
+    assert len(dashes) >= 2
+    assert not set(re.findall(r'stroke-dasharray="([^"]+)"', own)) - {"none"}
+
+
+def test_a_font_of_the_system_is_used_for_every_word(window):
+    drawing = drawn(window, FigureAxes(title="Title"), font="Inter Page", drawn=CHOICES)
+    assert set(re.findall(r'<text [^>]*font-family="([^"]*)"', drawing.svg)) == {"Inter Page"}
+    assert set(re.findall(r'<text [^>]*font-family="([^"]*)"', drawn(window).svg)) == {"Inter"}
+
+
+def test_several_pictures_stand_as_panels_with_letters(window, tmp_path):
+    session, study = window.session, window.session.study
+    shown = [(Findings(study, one), "line", "", FigureAxes()) for one in study.tethers[:3]]
+    figure = Figure(wide=175, tall=120, dpi=100)
+    made = plate_of(shown, figure, across=2)
+    assert [one.letter for one in made.panels] == ["a", "b", "c"]
+    a, b, c = (one.area for one in made.panels)
+    assert (a.left(), a.top()) == (0, c.left() + a.top())
+    assert b.left() > a.right()
+    assert c.top() > a.bottom()
+    write_figure(made, figure, tmp_path / "f.svg")
+    svg = (tmp_path / "f.svg").read_text()
+    root = ElementTree.fromstring(svg)
+    assert (root.get("width"), root.get("height")) == ("175mm", "120mm")
+    assert [words for _, words in re.findall(r"<text( [^>]*font-weight=\"bold\"[^>]*)>([^<]*)<", svg)] == [
+        "a",
+        "b",
+        "c",
+    ]
+    ids = re.findall(r' id="([^"]+)"', svg)
+    assert len(ids) == len(set(ids))
+    assert set(re.findall(r"url\(#([^)]+)\)", svg)) <= set(ids)
+    for name in ("turbidity (NTU)", "stage (m)", "surveyor A (grade)"):
+        assert name in svg
+    write_figure(made, figure, tmp_path / "f.png")
+    image = QImage(str(tmp_path / "f.png"))
+    assert (image.width(), image.height()) == (689, 472)
+    # every panel holds its line
+    tether = [
+        (x, y)
+        for x in range(0, 689, 2)
+        for y in range(0, 472, 2)
+        if image.pixelColor(x, y).name() == PRINT.tether
+    ]
+    assert {(x > 344, y > 236) for x, y in tether} == {(False, False), (True, False), (False, True)}
+    write_figure(made, figure, tmp_path / "f.pdf")
+    document = QPdfDocument(None)
+    document.load(str(tmp_path / "f.pdf"))
+    told = "".join(document.getAllText(0).text().split())
+    assert all(name in told for name in ("turbidity(NTU)", "stage(m)", "surveyorA(grade)"))
+    assert session.study is study
+
+
+def test_axes_are_kept_with_the_study_and_styles_for_every_study(window, tmp_path, open_window):
+    session = window.session
+    session.do(put_pin(session.study, "picture", "Pin it", tether="k2", step="line"))
+    out = panel(window)
+    named(out, "Step of the x axis", QLineEdit).setText("75")
+    named(out, "Title of the figure", QLineEdit).setText("Kept")
+    named(out, "Text of the figure, points", QDoubleSpinBox).setValue(10)
+    named(out, "Name of the style", QLineEdit).setText("journal")
+    click(named(out, "Keep the style", QPushButton))
+    assert "is kept, in this study and for others" in read(out, "figure says")
+    (action,) = out.beside.menu().actions()
+    assert action.text() == "Line: stage ⟶ discharge"
+    action.setChecked(True)
+    out.draw()
+    assert [one.letter for one in out._plate.panels] == ["a", "b"]
+    out.write_to(tmp_path / "f.svg")
+    assert "75" in (tmp_path / "f.svg").read_text()
+    out.close()
+    save_study(session.study, tmp_path / "s.tether")
+    kept = open_study(tmp_path / "s.tether").figures
+    assert [one.name for one in kept.styles] == ["journal"]
+    assert kept.axes["k1/line/"].x.step == 75
+    again = panel(window)
+    assert again.axes.axes.title == "Kept"
+    again.close()
+    session.undo()
+    session.undo()
+    assert session.study.figures.axes == {}
+    other = open_window("--demo")
+    other.session.show_step("line")
+    out = panel(other)
+    named(out, "Text of the figure, points", QDoubleSpinBox).setValue(6)
+    choose(named(out, "Style of the figure", QComboBox), "journal")
+    assert out.figure.points == 10
+    click(named(out, "Forget the style", QPushButton))
+    assert named(out, "Style of the figure", QComboBox).findText("journal") < 0
+    out.close()
+
+
+@pytest.mark.parametrize(("field", "typed", "told"), [
+    ("Least of the x axis", "low", "“low” is no number: the x axis keeps its own end."),
+    ("Step of the y axis", "-5", "A step is a number above 0: the y axis keeps its own numbers."),
+    ("Numbers of the y axis", "1 two 3",
+     "Numbers of the y axis are typed with spaces between them: what is none is left out."),
+])  # fmt: skip
+def test_what_cannot_be_meant_is_said_and_the_picture_stands(window, field, typed, told):
+    out = panel(window)
+    named(out, field, QLineEdit).setText(typed)
+    out.draw()
+    assert read(out, "figure says") == told
+    assert out.go.isEnabled()
+    out.close()
+
+
+def test_what_a_picture_has_not_is_not_offered(window):
+    out = PictureOut(window.session, "doubts", "", window)
+    out.show_by(window)
+    assert not named(out, "Draw line", QCheckBox).isEnabled()
+    assert not named(out, "Step of the x axis", QLineEdit).isEnabled()
+    assert "This picture is drawn as it stands" in read(out, "figure says")
+    out.close()
+    assert named(panel(window), "Draw line", QCheckBox).isEnabled()

@@ -3,88 +3,176 @@
 from __future__ import annotations
 
 import html
-from collections.abc import Iterable
 from typing import Any
 
 import pyqtgraph as pg
-from PyQt6.QtCore import QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QTransform
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QTransform
 from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.live.findings import Findings
+from bright_tether.pictures.fonts import OWN_FAMILY
 from bright_tether.pictures.frame import EVERYWHERE
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.strip import StripPicture
+from bright_tether.pictures.ticks import fit_names, set_axes
+from bright_tether.study.figures import Figure, FigureAxes
 from bright_tether.theme.tokens import SHAPES
 from bright_tether.words import digits as d
 from bright_tether.words.readings.line import equation
 
 #: Pixels of a layout: text at its largest and smallest, a line of a legend, and what stands left of the points.
 _LARGE, _SMALL, _LINE, _BESIDE = 12, 9, 15, 84
+#: Size of the points of the residuals to that of the points above them.
+_BELOW = 0.75
+#: Pixels right of the plot, where half of the last number may stand.
+_END = 14
+#: Dashes of lines by group, in widths of the line: whole, then ever more broken.
+_DASHES = ([10_000.0, 1.0], [5.0, 2.5], [1.0, 2.0], [6.0, 2.0, 1.0, 2.0], [2.5, 1.5])
 #: Parts of a picture by what they are called: the attributes that hold them in one picture or another.
 PARTS = {"points": ("points", "density"), "line": ("bright", "lines", "straight"), "band": ("band", "bands"),
          "residual threads": ("threads",)}  # fmt: skip
 
 
-def dress(picture: ScatterPicture, findings: Findings, drawn: Iterable[str]) -> None:
-    """Leave out what is not drawn, and put in what is asked for. drawn : names of PARTS, and of what stands beside."""
-    wanted = set(drawn)
+def dress(picture: ScatterPicture, findings: Findings, figure: Figure, axes: FigureAxes) -> None:
+    """Leave out what is not drawn, put in what is asked for, and draw it as wide and large as it is wanted."""
+    wanted = set(figure.drawn)
     for name, attributes in PARTS.items():
         if name not in wanted:
             for attribute in attributes:
                 _hide(getattr(picture, attribute, None))
     if "residuals" not in wanted and isinstance(picture, StripPicture):
         picture.without_strip()
-    if "grid" not in wanted:
-        for item in (picture.main, getattr(picture, "strip", None)):
-            if item is not None:
-                item.showGrid(x=False, y=False)
-    if "equation" in wanted and findings.refusal is None:
-        _put_words(picture, findings)
+    items = [one for one in (picture.main, getattr(picture, "strip", None)) if one is not None]
+    for item in items:
+        if "grid" not in wanted:
+            item.showGrid(x=False, y=False)
+        if figure.frame:
+            Frame(item, picture.tokens.faint)
+    _set_sizes(picture, figure)
+    if figure.colours == "grey":
+        _dash(picture)
+    right = picture.ci.layout.getContentsMargins()[2]
+    picture.ci.layout.setContentsMargins(0, 0, max(right, _END), 0)
+    _put_words(picture, findings, figure, axes)
     if "legend" in wanted:
-        _legend(picture)
+        _legend(picture, outside=figure.legend == "outside")
+    set_axes(picture, axes, figure.minor)
+    fit_names(picture)
+
+
+def _lines_of(picture: ScatterPicture) -> list[Any]:
+    """Every line of a picture, in the order of its groups."""
+    found: list[Any] = []
+    for name in PARTS["line"]:
+        part = getattr(picture, name, None)
+        found += _each(part) if part is not None else []
+    return [one for one in found if hasattr(one, "setPen")]
+
+
+def _pen_of(line: Any) -> QPen:
+    return QPen(pg.mkPen(line.opts["pen"] if hasattr(line, "opts") else line.pen))
+
+
+def _set_sizes(picture: ScatterPicture, figure: Figure) -> None:
+    """Lines as wide and points as large as they are wanted; the residuals below keep their share."""
+    if figure.line:
+        for line in _lines_of(picture):
+            pen = _pen_of(line)
+            pen.setWidthF(figure.pixels(figure.line))
+            line.setPen(pen)
+        level = getattr(picture, "level", None)
+        if level is not None:
+            level.setPen(pg.mkPen(level.pen.color(), width=_BELOW * figure.pixels(figure.line)))
+    if figure.dot:
+        picture.points.resize(figure.pixels(figure.dot), picture.tokens)
+        below = getattr(picture, "below", None)
+        if below is not None:
+            below.resize(_BELOW * figure.pixels(figure.dot), picture.tokens)
+
+
+def _dash(picture: ScatterPicture) -> None:
+    """Lines of groups told apart by their dashes, where no hue does it."""
+    for line, dashes in zip(getattr(picture, "lines", None) or (), _DASHES, strict=False):
+        pen = _pen_of(line)
+        pen.setDashPattern(dashes)
+        line.setPen(pen)
+
+
+class Frame(pg.GraphicsObject):
+    """A line all round a plot."""
+
+    def __init__(self, item: pg.PlotItem, colour: str) -> None:
+        super().__init__()
+        self._pen = pg.mkPen(colour)
+        self.setParentItem(item.getViewBox())
+
+    def boundingRect(self) -> QRectF:
+        """As large as the plot is now."""
+        return QRectF(self.parentItem().rect())
+
+    def paint(self, painter: QPainter, *_: Any) -> None:
+        """Unclipped, since an SVG goes on clipping to what was painted last."""
+        painter.save()
+        painter.setClipRect(EVERYWHERE)
+        painter.setPen(self._pen)
+        painter.drawRect(self.boundingRect())
+        painter.restore()
+
+
+def _each(part: Any) -> list[Any]:
+    return (
+        list(part.values())
+        if isinstance(part, dict)
+        else list(part)
+        if isinstance(part, list | tuple)
+        else [part]
+    )
 
 
 def _hide(part: Any) -> None:
-    if part is None:
-        return
-    several = part.values() if isinstance(part, dict) else part if isinstance(part, list | tuple) else (part,)
-    for one in several:
+    for one in _each(part):
         if hasattr(one, "hide"):
             one.hide()
 
 
-def _put_words(picture: ScatterPicture, findings: Findings) -> None:
-    """The equation with r and n above the points: on one line where there is room, as large as that allows."""
-    r = d.relation("r", findings.pearson.r, findings.rules.digits)
-    parts = [equation(findings), f"{r}, n = {d.grouped(findings.pairs.n)}"]
+def _put_words(picture: ScatterPicture, findings: Findings, figure: Figure, axes: FigureAxes) -> None:
+    """The title, and the equation with r and n, above the points: on one line where there is room."""
+    lines: list[str] = [axes.title] if axes.title else []
     font, room = QFont(picture.own_font), picture.width() - _BESIDE
     font.setPixelSize(_LARGE)
     wide = QFontMetricsF(font).horizontalAdvance
-    lines = ["; ".join(parts)] if wide("; ".join(parts)) <= room else parts
+    if "equation" in figure.drawn and findings.refusal is None:
+        r = d.relation("r", findings.pearson.r, findings.rules.digits)
+        parts = [equation(findings), f"{r}, n = {d.grouped(findings.pairs.n)}"]
+        lines += ["; ".join(parts)] if wide("; ".join(parts)) <= room else parts
+    if not lines:
+        return
     size = min(_LARGE, max(int(_LARGE * room / max(map(wide, lines))), _SMALL))
+    family = f"font-family: '{font.family()}'; " if font.family() != OWN_FAMILY else ""
     words = "<br>".join(html.escape(one, quote=False) for one in lines)
-    picture.main.setTitle(words, size=f"{size}px", color=picture.tokens.ink)
+    picture.main.setTitle(
+        f'<span style="{family}">{words}</span>', size=f"{size}px", color=picture.tokens.ink
+    )
     picture.main.titleLabel.setMinimumWidth(0)
     picture.main.titleLabel.setMaximumHeight(len(lines) * (size + 6))
     picture.main.layout.setRowFixedHeight(0, len(lines) * (size + 6))
 
 
 class Legend(pg.GraphicsObject):
-    """Groups by their shapes and hues, at a place in pixels of the frame they stand in."""
+    """Groups by their shapes, hues and dashes, at a place in pixels of what they stand in."""
 
-    def __init__(self, picture: ScatterPicture, left: float) -> None:
+    def __init__(self, picture: ScatterPicture) -> None:
         super().__init__()
         self._font, self._ink = QFont(picture.own_font), QColor(picture.tokens.ink)
         self._font.setPixelSize(_SMALL + 2)
         cloud = picture.cloud
         names = () if cloud is None else cloud.groups
         self._named = tuple(zip(names, SHAPES, picture.tokens.hues, strict=False))
-        self.wide = 20 + max(
-            (QFontMetricsF(self._font).horizontalAdvance(name) for name in names), default=0.0
-        )
-        self.setParentItem(picture.main.getViewBox())
-        self.setPos(left if left >= 0 else picture.main.getViewBox().width() + left - self.wide, 6)
+        lines = [one for one in getattr(picture, "lines", None) or () if one.isVisible()]
+        self._pens = [_pen_of(one) for one in lines][: len(names)]
+        self._left = 34 if self._pens else 18
+        self.wide = self._left + 2 + max(map(QFontMetricsF(self._font).horizontalAdvance, names), default=0.0)
 
     def boundingRect(self) -> QRectF:
         """A line a group."""
@@ -97,23 +185,36 @@ class Legend(pg.GraphicsObject):
         painter.setFont(self._font)
         for at, (name, shape, hue) in enumerate(self._named):
             middle = _LINE * at + _LINE / 2
+            if at < len(self._pens):
+                painter.setPen(self._pens[at])
+                painter.drawLine(QPointF(1, middle), QPointF(self._left - 5, middle))
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(QColor(hue))
-            painter.drawPath(QTransform().translate(7, middle).scale(8, 8).map(Symbols[shape]))
+            painter.drawPath(
+                QTransform().translate((self._left - 4) / 2, middle).scale(8, 8).map(Symbols[shape])
+            )
             painter.setPen(self._ink)
             painter.drawText(
-                QRectF(18, middle - _LINE / 2, self.wide, _LINE), Qt.AlignmentFlag.AlignVCenter, name
+                QRectF(self._left, middle - _LINE / 2, self.wide, _LINE), Qt.AlignmentFlag.AlignVCenter, name
             )
         painter.restore()
 
 
-def _legend(picture: ScatterPicture) -> None:
-    """The groups by their shapes and hues, inside the frame where it is emptiest at the top."""
+def _legend(picture: ScatterPicture, *, outside: bool) -> None:
+    """The groups, beside the plot or inside its frame where it is emptiest at the top."""
     cloud = picture.cloud
     if cloud is None or not cloud.groups:
         return
+    legend, box = Legend(picture), picture.main.getViewBox()
+    if outside:
+        picture.ci.layout.setContentsMargins(0, 0, legend.wide + 10, 0)
+        picture.ci.layout.activate()
+        legend.setParentItem(picture.ci)
+        legend.setPos(picture.width() - legend.wide - 2, box.mapRectToItem(picture.ci, box.rect()).top() + 2)
+        return
+    legend.setParentItem(box)
     low, high = (part.mean() if part.size else 0.0 for part in _halves(cloud.x, cloud.y))
-    Legend(picture, 8 if low <= high else -8)
+    legend.setPos(8 if low <= high else box.width() - 8 - legend.wide, 6)
 
 
 def _halves(x: Any, y: Any) -> tuple[Any, Any]:

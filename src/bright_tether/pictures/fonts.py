@@ -7,6 +7,8 @@ from importlib.resources import as_file, files
 
 from PyQt6.QtGui import QFont, QFontDatabase
 
+#: The family of the window and its pictures.
+OWN_FAMILY = "Inter"
 #: The family of page fonts.
 PAGE_FAMILY = "Inter Page"
 
@@ -19,7 +21,7 @@ def _family() -> str:
             with as_file(font) as path:
                 number = QFontDatabase.addApplicationFont(str(path))
             families.update(QFontDatabase.applicationFontFamilies(number))
-    return "Inter" if "Inter" in families else min(families, default="")
+    return OWN_FAMILY if OWN_FAMILY in families else min(families, default="")
 
 
 def page_font() -> QFont:
@@ -33,9 +35,9 @@ def page_font() -> QFont:
     return font
 
 
-def shipped_font() -> QFont:
-    """The font of window, pictures and pages, with figures of one width."""
-    font = QFont(_family())
+def shipped_font(family: str = "") -> QFont:
+    """The font of window, pictures and pages, with figures of one width. family : another one of the system."""
+    font = QFont(family or _family())
     font.setPixelSize(13)
     font.setFeature(QFont.Tag("tnum"), 1)
     return font

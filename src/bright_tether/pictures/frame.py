@@ -13,6 +13,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter
 
 from bright_tether.pictures.calendar import calendar_places, place_text
+from bright_tether.pictures.fonts import OWN_FAMILY
 from bright_tether.tables.clock import Clock
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
@@ -34,6 +35,7 @@ class Axis(pg.AxisItem):
     def __init__(self, side: str) -> None:
         super().__init__(side, maxTickLength=-5)
         self._named: tuple[str, str, bool] | None = None
+        self._family = ""
         self.enableAutoSIPrefix(False)
         width = {"left": 62, "right": 30}.get(side)
         if width is not None:  # else as wide as the widest number it ever read
@@ -58,6 +60,7 @@ class Axis(pg.AxisItem):
         small = QFont(font)
         small.setPixelSize(11)
         self.setTickFont(small)
+        self._family = "" if font.family() == OWN_FAMILY else font.family()
         self.setPen(pg.mkPen(tokens.faint))
         self.setTextPen(pg.mkPen(tokens.muted))
 
@@ -65,7 +68,8 @@ class Axis(pg.AxisItem):
         """Say what the axis measures. What it says already is not laid out anew."""
         if self._named != (text, tokens.ink, shown):
             self._named = text, tokens.ink, shown
-            self.setLabel(html.escape(text, quote=False), color=tokens.ink, **{"font-size": "12px"})
+            style = {"font-size": "12px", **({"font-family": self._family} if self._family else {})}
+            self.setLabel(html.escape(text, quote=False), color=tokens.ink, **style)
             self.showLabel(shown)
 
     def setRange(self, low: float, high: float) -> None:

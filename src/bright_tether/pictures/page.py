@@ -35,7 +35,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtSvg import QSvgRenderer
 
 from bright_tether.account.svg import UnsafePicture, clean_svg
-from bright_tether.pictures.fonts import PAGE_FAMILY, page_font
+from bright_tether.pictures.fonts import OWN_FAMILY, PAGE_FAMILY, page_font
 from bright_tether.pictures.sure import sure
 from bright_tether.study.pins import Drawing, PageStyle
 from bright_tether.theme.tokens import LIGHT, Tokens
@@ -86,7 +86,7 @@ def _pieces(root: ElementTree.Element) -> Iterator[tuple[QPainterPath | None, El
         group = ElementTree.SubElement(part, f"{_SVG}g", frame)
         group.extend(children)
         for one in group.iter():
-            if one.get("font-family"):
+            if one.get("font-family") == OWN_FAMILY:
                 one.set("font-family", PAGE_FAMILY)
         yield (paths.get(name) if name else None), part
 

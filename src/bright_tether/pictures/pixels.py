@@ -8,8 +8,6 @@ from PyQt6.QtGui import QImage
 from bright_tether.pictures.page import image_on
 from bright_tether.study.pins import Drawing
 
-MM_PER_INCH = 25.4
-
 
 def image_of(drawing: Drawing, wide: int) -> QImage:
     """A picture as pixels on white. wide : in pixels."""

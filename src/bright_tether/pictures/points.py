@@ -21,7 +21,7 @@ _PIXELS = (QPaintEngine.Type.Raster, QPaintEngine.Type.X11, QPaintEngine.Type.Op
 class Looks(pg.GraphicsObject):
     """Points of one look, drawn as one stamp in many places; the mouse is left to the plot."""
 
-    def __init__(self, shape: str, size: int) -> None:
+    def __init__(self, shape: str, size: float) -> None:
         super().__init__()
         self.x, self.y = np.zeros(0), np.zeros(0)
         self._shape, self._size = shape, size
@@ -31,7 +31,7 @@ class Looks(pg.GraphicsObject):
         self.setVisible(False)
         self._places = PrimitiveArray(QPainter.PixmapFragment, 10)
 
-    def style(self, pen: QPen, brush: QBrush, size: int) -> None:
+    def style(self, pen: QPen, brush: QBrush, size: float) -> None:
         """Take another look."""
         self._pen, self._brush, self._size = pen, brush, size
         self._stamps = {}
@@ -113,7 +113,7 @@ class Looks(pg.GraphicsObject):
 class Points:
     """The points of a cloud in one plot: by group, hollow when set aside, ringed when marked."""
 
-    def __init__(self, item: pg.PlotItem, size: int = 8) -> None:
+    def __init__(self, item: pg.PlotItem, size: float = 8) -> None:
         self._size = size
         self._groups = [self._scatter(item, shape) for shape in SHAPES[:MOST_GROUPS]]
         self._hollow = [self._scatter(item, shape) for shape in SHAPES[:MOST_GROUPS]]
@@ -128,6 +128,11 @@ class Points:
         """Show none of them, whatever is drawn later."""
         for scatter in (*self._groups, *self._hollow, self._ring):
             scatter.hide()
+
+    def resize(self, size: float, tokens: Tokens) -> None:
+        """Draw them in another size. size : across, in pixels."""
+        self._size = size
+        self.restyle(tokens)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the hues of a theme."""

@@ -17,6 +17,7 @@ from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
+from bright_tether.study.figures import Figure, FigureAxes
 from bright_tether.study.pins import Drawing
 from bright_tether.study.study import Study
 from bright_tether.tables.table import Table
@@ -39,12 +40,13 @@ Part = tuple[QWidget, QRect]
 class Sheet:
     """What a picture is laid out on. tall : None for as tall as it is on the page, with all that belongs to it.
 
-    drawn : what stands in it, None for all that a page shows.
+    figure : how it is dressed for a paper, None for all that a page shows; axes : of this picture.
     """
 
     wide: int = WIDE
     tall: int | None = None
-    drawn: frozenset[str] | None = None
+    figure: Figure | None = None
+    axes: FigureAxes | None = None
 
 
 class QtPress:
@@ -105,6 +107,11 @@ def drawing_on(
         part.deleteLater()
     title = f"{step_of(step).title}: {_title(findings, step, view)}"
     return Drawing(title=title, words=f"{title}. {words}", svg=svg, width=size.width(), height=size.height())
+
+
+def is_dressed(step: str, view: str) -> bool:
+    """Whether a step's picture is points in a frame, of which lines, axes and legend can be chosen for a figure."""
+    return step in ("look", "line", "compare", "forecast") or (step == "strength" and view in _PLANES)
 
 
 def _same(before: object, now: object) -> bool:
@@ -180,13 +187,15 @@ def _whole(widget: QWidget, draw: Callable[[], object], sheet: Sheet, tall: int 
     draw()
     if hasattr(widget, "home"):
         widget.home()
-    if sheet.drawn is not None and isinstance(widget, ScatterPicture):
-        dress(widget, widget.findings, sheet.drawn)
+    if sheet.figure is not None and isinstance(widget, ScatterPicture):
+        dress(widget, widget.findings, sheet.figure, sheet.axes or FigureAxes())
     settled(widget, size, 2)
     return widget, QRect(0, top, size.width(), size.height())
 
 
 _NONE: frozenset[int] = frozenset()
+#: Views of Strength that draw points, rather than its ruler.
+_PLANES = ("products", "comparisons", "agreement")
 
 
 def _look(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:

@@ -9,6 +9,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.study.derived import following, with_table, with_tether
+from bright_tether.study.figures import FigureChoices
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
@@ -303,6 +304,19 @@ class ChangeStyle(_Edit, frozen=True, eq=False, kw_only=True):
         return ChangeStyle(label=self.label, before=self.after, after=self.before)
 
 
+class ChangeFigures(_Edit, frozen=True, eq=False, kw_only=True):
+    """What is kept of figures as it was and as it is."""
+
+    before: FigureChoices
+    after: FigureChoices
+
+    def apply(self, study: Study) -> Study:
+        return msgspec.structs.replace(study, figures=self.after)
+
+    def inverse(self) -> ChangeFigures:
+        return ChangeFigures(label=self.label, before=self.after, after=self.before)
+
+
 SingleEdit = (
     ChangeCells
     | PutRows
@@ -321,6 +335,7 @@ SingleEdit = (
     | MovePin
     | ChangePin
     | ChangeStyle
+    | ChangeFigures
 )
 
 

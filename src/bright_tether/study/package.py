@@ -18,6 +18,7 @@ from typing import IO, Any
 import msgspec
 
 from bright_tether.study.codec import encoded
+from bright_tether.study.figures import FigureChoices
 from bright_tether.study.older import renewed
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
@@ -53,6 +54,7 @@ class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
     layout: dict[str, Any] = {}
     pins: tuple[Pin, ...] = ()
     style: PageStyle = "plain"
+    figures: FigureChoices = FigureChoices()
 
 
 def study_schema() -> dict[str, Any]:
@@ -104,6 +106,7 @@ def write_package(study: Study, file: IO[bytes], folder: Path | None = None) -> 
             trail=study.trail,
             pins=study.pins,
             style=study.style,
+            figures=study.figures,
         )
         package.writestr(_info("study.json"), msgspec.json.format(encoded(whole), indent=1))
 
@@ -205,7 +208,7 @@ def _own_study(package: zipfile.ZipFile, name: str, folder: Path | None) -> Stud
     )
     study = Study(
         title=saved.title, tables=tables, tethers=saved.tethers, rules=saved.rules, trail=saved.trail,
-        pins=saved.pins, style=saved.style,
+        pins=saved.pins, style=saved.style, figures=saved.figures,
     )  # fmt: skip
     if not _holds_together(study):
         raise UnreadableFile(Trouble.DAMAGED, name)

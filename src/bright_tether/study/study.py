@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import msgspec
 
+from bright_tether.study.figures import FigureChoices
 from bright_tether.study.memory import Memory
 from bright_tether.study.pins import PageStyle, Pin
 from bright_tether.study.rules import RuleChoices
@@ -25,6 +26,7 @@ class Study(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     trail: tuple[LaterChange, ...] = ()
     pins: tuple[Pin, ...] = ()
     style: PageStyle = "plain"
+    figures: FigureChoices = FigureChoices()
     memory: Memory = msgspec.field(default_factory=Memory)
 
     def table(self, table_id: str) -> Table:
