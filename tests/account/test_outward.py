@@ -12,10 +12,13 @@ from openpyxl import load_workbook
 from bright_tether.account.outward import Number, outward
 from bright_tether.account.outward_files import SUFFIXES, write_tables
 from bright_tether.account.outward_text import TEXTS
+from bright_tether.account.pieces import AllFindings, blocks_of
+from bright_tether.account.press import NO_PRESS
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
+from bright_tether.steps.catalogue import STEPS
 from bright_tether.study.codec import encoded
-from bright_tether.study.pins import Figures, Grid
+from bright_tether.study.pins import Figures, Grid, Pin
 from bright_tether.words import digits as d
 from bright_tether.words.grids.line import errors_grid
 from bright_tether.words.grids.strength import coefficients_grid
@@ -131,3 +134,33 @@ def test_what_is_shown_goes_through_files_and_copies_as_words():
     assert encoded([one]) == '["1.0 … 2.5"]'.encode()
     again = pickle.loads(pickle.dumps(Shown("3 ± 1", 3.0, 1.0, names=("", ", error"))))
     assert (again, again.numbers, again.names) == ("3 ± 1", (3.0, 1.0), ("", ", error"))
+
+
+def test_every_table_of_every_step_leaves_with_as_many_cells_as_heads():
+    """Intervals, counts of two kinds and workings among them."""
+    study = demo_study()
+    everything, seen = AllFindings(study), 0
+    for tether in study.tethers[:4]:
+        for step in STEPS:
+            for view in [one.id for one in step.views] or [""]:
+                for part in ("figures", "table"):
+                    pin = Pin(id="p1", part=part, tether=tether.id, step=step.id, view=view)
+                    for block in blocks_of(pin, everything.of(tether.id), NO_PRESS):
+                        if not isinstance(block, Figures | Grid):
+                            continue
+                        seen += 1
+                        for content in ("words", "shown", "all"):
+                            out = outward(block, content)
+                            assert {len(row) for row in out.rows} <= {len(out.heads)}, (
+                                step.id,
+                                view,
+                                part,
+                                content,
+                            )
+    assert seen > 60
+
+
+def test_a_figure_that_is_an_interval_has_its_ends_and_no_value():
+    pair = (d.between((1.25, 2.5), 2), d.half(0.625, 3))
+    (row,) = outward(Figures(title="F", rows=(("mean, 95 %", *pair),)), "all").rows
+    assert row == ("mean, 95 %", "", Number(1.25, "1.25"), Number(2.5, "2.5"), "± 0.625")

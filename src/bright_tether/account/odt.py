@@ -73,8 +73,10 @@ class _Writer:
         self._styles(compact=compact)
 
     def heading(self, words: str, level: int) -> None:
-        """A heading of the outline."""
-        self._append(Header(level, self._told(words), style=_STYLE + f"H{level}"))
+        """A heading of the outline, without a number of its own."""
+        head = Header(level, self._told(words), style=_STYLE + f"H{level}")
+        head.set_attribute("text:is-list-header", "true")
+        self._append(head)
 
     def paragraph(self, words: str, kind: str = "Plain") -> None:
         """A paragraph; its own line breaks stay."""

@@ -48,9 +48,8 @@ def outward(grid: Grid | Figures, content: Content) -> Outward:
     if content == "words":
         return Outward(grid.title, heads, grid.rows, strong)
     if isinstance(grid, Figures):
-        return Outward(grid.title, ("figure", "value", "low", "high", "beside"), tuple(
-            (name, *_cells(value, 1, content), *_beside(beside, content)) for name, value, beside in grid.rows
-        ))  # fmt: skip
+        rows = tuple((name, *_figure(value, beside, content)) for name, value, beside in grid.rows)
+        return Outward(grid.title, ("figure", "value", "low", "high", "beside"), rows)
     columns = [_column(head, [row[at] for row in grid.rows], content) for at, head in enumerate(heads)]
     new_heads = tuple(head for many, _ in columns for head in many)
     cells = tuple(tuple(cell for _, told in columns for cell in told[at]) for at in range(len(grid.rows)))
@@ -77,6 +76,15 @@ def _beside(text: str, content: Content) -> tuple[Cell, ...]:
     if isinstance(text, Shown) and len(text.numbers) == 2 and not text.names:
         return (*_cells(text, 2, content), "")
     return ("", "", "" if text in _NOTHING else str(text))
+
+
+def _figure(value: str, beside: str, content: Content) -> tuple[Cell, ...]:
+    """Value, both ends and what stands beside; a figure that is an interval itself has its ends alone."""
+    if not isinstance(value, Shown) or len(value.numbers) == 1:
+        return (*_cells(value, 1, content), *_beside(beside, content))
+    if len(value.numbers) == 2:
+        return ("", *_cells(value, 2, content), "" if beside in _NOTHING else str(beside))
+    return (str(value), *_beside(beside, content))
 
 
 def _named(head: str, name: str) -> str:
