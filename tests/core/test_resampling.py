@@ -94,3 +94,9 @@ def test_bootstrap_of_an_exact_line_never_moves():
     found = bootstrap(fit_line(pairs_of([1, 2, 3, 4], [2, 4, 6, 8])), 200, 1, level=0.95)
     assert found.slope.se == pytest.approx(0, abs=1e-12)
     assert found.r.percentile == pytest.approx((1, 1))
+
+
+def test_no_more_shuffles_are_drawn_than_were_asked_for(monkeypatch):
+    monkeypatch.setattr("bright_tether.core.resampling.permutation._AT_ONCE", 60)
+    found = permutation(pairs_of(X, Y), 25, 3)  # ten at once
+    assert (found.shuffles, found.piled.sum()) == (25, 25)

@@ -5,6 +5,8 @@ import numpy as np
 import pytest
 
 from bright_tether.account.comparison import comparison_record
+from bright_tether.claims.forecast import levels_claim
+from bright_tether.claims.stories import StoryClaim
 from bright_tether.core.results import Cause
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
@@ -16,6 +18,7 @@ from bright_tether.words.readings.alternatives import change_sentence, what_it_s
 from bright_tether.words.readings.compare import compare_reading
 from bright_tether.words.readings.doubts import doubt_reading, doubts_reading
 from bright_tether.words.readings.forecast import forecast_reading
+from bright_tether.words.readings.groups import story_headline
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
 from bright_tether.words.readings.look import look_reading
 from bright_tether.words.readings.strength import strength_reading
@@ -215,3 +218,18 @@ def test_listings_close_with_their_sums(kind):
         assert float(made.columns[-1].sum()) == pytest.approx(found.rank_rows(False).squares)
     if kind == "τ":
         assert np.sum(made.columns[-3]) == found.kendall.concordant
+
+
+@pytest.mark.parametrize(("mean_of", "of"), [(1, "one case"), (3, "mean of m")])
+def test_intervals_at_several_levels_are_of_what_is_forecast(mean_of, of):
+    findings = found_of("k1", forecast=ForecastChoice(at=(100.0,), levels=(0.8, 0.99), mean_of=mean_of))
+    claim = levels_claim(findings, findings.expected[0])
+    assert (claim.of, claim.m) == (of, mean_of)
+    assert [level for level, *_ in claim.intervals] == [0.8, 0.95, 0.99]
+
+
+@pytest.mark.parametrize(("within", "verb"), [(0.8, "rise"), (-0.8, "fall")])
+def test_a_story_says_which_way_the_points_go_inside_the_groups(within, verb):
+    claim = StoryClaim(by="rock", all=0.1, p_all=0.4, within=within, p_within=0.001, df=20, alpha=0.05, groups=(),
+                       verdict="masked")  # fmt: skip
+    assert f"the points {verb} (r = " in story_headline(claim, 3)
