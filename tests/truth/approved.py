@@ -16,7 +16,7 @@ from bright_tether.command.parser import command_parser, with_negatives
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
-from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Answer, Picked
@@ -73,6 +73,12 @@ def tethers_of(study):
     yield replace(first, x=None)
     yield replace(first, x=station)
     yield replace(first, x=place.id if place else None, y=station)
+    visits, springs = study.table(first.table), study.tether("k4")
+    stage, warmth = (visits.named(name).id for name in ("stage (m)", "water temperature (°C)"))
+    yield replace(first, held=HeldChoice(columns=(station,)))
+    yield replace(first, held=HeldChoice(columns=(stage, warmth)), line=LineChoice(errors="HC3"))
+    yield replace(springs, held=HeldChoice(columns=(springs.tint or "",)))
+    yield replace(first, held=HeldChoice(columns=(stage,)), line=LineChoice(origin=True))
 
 
 def demo_results():

@@ -32,6 +32,8 @@ def readings_record(findings: Findings, *, ahead: bool = False) -> list[dict[str
         if step.id in asked:
             for view in step.views[: None if step.id == "doubts" else 1]:
                 found += list(_reading(step.title, step_of(step.id).reading_of(findings, view.id)))
+            if step.id == "line" and findings.tether.held.columns:
+                found += list(_reading(step.title, step.reading_of(findings, "held")))
     return found
 
 

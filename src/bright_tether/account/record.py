@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from bright_tether.account.comparison import comparison_record
+from bright_tether.account.held import held_record
 from bright_tether.account.readings import readings_record
 from bright_tether.account.values import blank, cause_of, entries, plain, some
 from bright_tether.claims.rows import rows_claim
@@ -90,6 +91,8 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     compared = findings.tether.compare
     if wanted.comparison and (compared.group or compared.second):
         results["comparison"] = comparison_record(findings)
+    if findings.tether.held.columns:
+        results["with"] = held_record(findings)
     results["predictions"] = _predictions(findings, wanted)
     kind = findings.tether.line.errors
     for key, many in (("inverse", wanted.mean_of), ("inverse_mean", None)):

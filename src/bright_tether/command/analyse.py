@@ -20,7 +20,7 @@ from bright_tether.core.line.weights import PATTERNS
 from bright_tether.core.rehearse.kinds import MOST_DRAWS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings, NotNumbers
-from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -51,6 +51,8 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--group", metavar="COL", help="r inside, and lines of, the groups of this column")
     parser.add_argument("--second-response", metavar="COL", help="a second line over the same x")
     parser.add_argument("--rows-are", choices=("cases", "settings"), help="with --second-response")
+    held = "hold these columns too, and see what becomes of the slope"
+    parser.add_argument("--with", dest="held", default="", metavar="COL,COL,…", help=held)
     parser.add_argument("--margin", type=positive, metavar="D", help="slopes within ± D count as equivalent")
     parser.add_argument("--order", metavar="COL", help="the order of the rows, for checks of neighbours")
     parser.add_argument("--weights", metavar="COL", help="weights of the rows, 0 or more")
@@ -101,6 +103,15 @@ def _told(options: argparse.Namespace) -> str:
     return text_account(findings, wanted)
 
 
+def _held(table: Table, text: str, tied: tuple[str | None, str | None]) -> tuple[str, ...]:
+    """The columns to hold; a name with a comma in it is taken whole where there is one."""
+    names = [text] if table.named(text) else [one.strip() for one in text.split(",") if one.strip()]
+    found = tuple(dict.fromkeys(column_named(table, name).id for name in names))
+    if set(found) & set(tied):
+        raise BadCall("--with takes further columns, beside x and y")
+    return found
+
+
 def findings_of(options: argparse.Namespace, table: Table) -> Findings:
     """The results of the tether that a call asks for."""
     _sound(options)
@@ -134,6 +145,7 @@ def findings_of(options: argparse.Namespace, table: Table) -> Findings:
             slope_0=options.slope_0,
             intercept_0=options.intercept_0,
         ),
+        held=HeldChoice(columns=_held(table, options.held, (ids["x"], ids["y"]))),
         compare=CompareChoice(
             group=ids["group"],
             second=ids["second_response"],

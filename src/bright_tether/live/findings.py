@@ -15,6 +15,7 @@ from bright_tether.core.strength.pearson import Pearson
 from bright_tether.core.strength.spearman import Spearman
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
+from bright_tether.live.held import HeldResults
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.rehearse import RehearseResults
@@ -43,7 +44,7 @@ def _decision(
                   instead_of=None if test == named else named)  # fmt: skip
 
 
-class Findings(SceneResults, RehearseResults, SketchResults, AlternativeResults):
+class Findings(SceneResults, RehearseResults, SketchResults, AlternativeResults, HeldResults):
     """The results of one tether of one study.
 
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.

@@ -226,9 +226,10 @@ def _strength(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Shee
 
 def _line(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
+    from bright_tether.pictures.held import HeldPicture
     from bright_tether.pictures.line import LinePicture
 
-    kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture}
+    kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture, "held": HeldPicture}
     picture = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
     return [_whole(picture, lambda: picture.draw(findings, _NONE), sheet, TALL + 60)]
 

@@ -7,14 +7,16 @@ from dataclasses import replace
 from bright_tether.live.findings import Findings
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
+from bright_tether.words.grids.held import held_grid
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
 from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.held import held_reading
 from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.workings.line import correlation_working, slope_working
 
 
 def _reading(findings: Findings, view: str, run: object) -> Reading:
-    return line_reading(findings)
+    return held_reading(findings) if view == "held" else line_reading(findings)
 
 
 def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
@@ -23,6 +25,11 @@ def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
 
 def _errors(findings: Findings) -> tuple[Grid, ...]:
     return (errors_grid(findings),)
+
+
+def _held(findings: Findings) -> tuple[Grid, ...]:
+    grid = held_grid(findings)
+    return () if grid is None else (grid,)
 
 
 def _with_equation(findings: Findings, reading: Reading) -> Reading:
@@ -43,6 +50,7 @@ STEP = Step(
         View(id="other-lines", title="Other lines", grids=lambda findings: (alternatives_grid(findings),),
              needs=(Findings.alternatives,)),
         View(id="fitted", title="Fitted", grids=_errors),
+        View(id="held", title="Others held", grids=_held, needs=(Findings.held_line,)),
     ),
     reading=_reading,
     workings=_workings,

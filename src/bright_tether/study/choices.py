@@ -53,6 +53,16 @@ class CompareChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
     height_at: float | None = None
 
 
+class HeldChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """Which further columns are held while y goes with x. columns : ids.
+
+    reference : of a category, by column id, the level that the others are held against; else the first met.
+    """
+
+    columns: tuple[str, ...] = ()
+    reference: dict[str, str] = {}
+
+
 class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """What is forecast: at which x, from which y back, the mean of how many, at which further levels.
 

@@ -197,7 +197,7 @@ def _flat(study: Study) -> dict[str, Any]:
 def _flat_tether(tether: Tether) -> dict[str, Any]:
     flat: dict[str, Any] = {}
     for name, value in _fields(tether):
-        if name in ("line", "compare", "forecast", "rehearse", "rules"):
+        if name in ("line", "compare", "held", "forecast", "rehearse", "rules"):
             flat |= {f"{name}.{inner}": held for inner, held in _fields(value)}
         elif name not in _APART:
             flat[name] = value

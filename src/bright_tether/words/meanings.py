@@ -96,6 +96,9 @@ _MEANINGS: dict[str, str | Meaning] = {
     "largest Cook’s distance": ("shift of all fitted values without the row, in units of s²", ("cook1977",)),
     "largest leverage": "largest diagonal element of the matrix that turns y into fitted values",
     "widest gap in x": "largest distance between neighbouring values of x, as a share of their range",
+    # with other columns held
+    "partial r": "r of what the held columns leave of x and of y",
+    "inflation": "1 ÷ (1 − R² of the term on the others)",
     # forecasts
     "x": "value of x that is forecast at",
     "level": "level of the intervals",

@@ -80,7 +80,7 @@ def errors_of(
         factor = fit.n / df if kind == "HC1" else 1.0
         meat: Floats = scores @ scores.T
     elif kind == "newey_west":
-        meat = _along(scores if order is None else scores[:, order], lag_for(fit.n))
+        meat = along(scores if order is None else scores[:, order], lag_for(fit.n))
     else:
         if clusters is None or int(clusters.max()) < 1:
             raise NoErrors(Cause.TOO_FEW_CLUSTERS)
@@ -143,13 +143,13 @@ def coefficients_by(fit: Fit, errors: Errors, against: Hypotheses) -> Coefficien
     )
 
 
-def _along(scores: Floats, lag: int) -> Floats:
+def along(scores: Floats, lag: int) -> Floats:
     """Σ of products of neighbours up to a lag, with Bartlett's falling weights."""
     meat = scores @ scores.T
     for back in range(1, lag + 1):
         together = scores[:, back:] @ scores[:, :-back].T
         meat = meat + (1 - back / (lag + 1)) * (together + together.T)
     # Bartlett's weights keep the whole from falling below zero; rounding might not.
-    for at in range(3):
+    for at in range(scores.shape[0]):
         meat[at, at] = max(float(meat[at, at]), 0.0)
     return np.asarray(meat)

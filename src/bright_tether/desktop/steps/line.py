@@ -6,6 +6,7 @@ from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QHBoxLayout
 
 from bright_tether.desktop.parts.change_of_x import ChangeOfX
+from bright_tether.desktop.parts.held_columns import HeldColumns
 from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
 from bright_tether.desktop.parts.settings import LineSettings
 from bright_tether.desktop.parts.widgets import button, label, stacked
@@ -13,6 +14,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
+from bright_tether.pictures.held import HeldPicture
 from bright_tether.pictures.line import LinePicture
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
@@ -42,6 +44,7 @@ class LineStep(StageOfViews):
         top = QHBoxLayout()
         top.addWidget(self._equation, 1)
         top.addWidget(self._unit)
+        top.addWidget(self._copy)
         self.extra = ChangeOfX(session)
         self.errors, self.variation = ErrorsView(session, tokens), VariationView(session, tokens)
         self.others, self.other_lines = (
@@ -50,8 +53,9 @@ class LineStep(StageOfViews):
         )
         self.others.picked.connect(lambda: self.other_lines.choose(self.others.ticked()))
         self.fitted = FittedPicture(tokens, font, "Fitted against observed")
+        self.held, self.held_picture = HeldColumns(session), HeldPicture(tokens, font, "What is left of both")
         self._pictures: dict[str, ScatterPicture] = {
-            "line": self.picture, "other-lines": self.other_lines, "fitted": self.fitted,
+            "line": self.picture, "other-lines": self.other_lines, "fitted": self.fitted, "held": self.held_picture,
         }  # fmt: skip
         for picture in self._pictures.values():
             connect_points(picture, session)
@@ -61,9 +65,10 @@ class LineStep(StageOfViews):
             self.variation,
             stacked(self.others, self.other_lines),
             self.fitted,
+            stacked(self.held, self.held_picture),
         ):
             self.pages.addWidget(page)
-        for widget in (self._copy, self.move_points, self._settings):
+        for widget in (self.move_points, self._settings):
             self.choice.addWidget(widget)
         self.lay_out(top, self.choice, self.pages, tall=self.pages)
 
@@ -84,6 +89,8 @@ class LineStep(StageOfViews):
             self.errors.refresh()
         elif self.view == "variation":
             self.variation.refresh()
+        elif self.view == "held":
+            self.held.refresh()
         elif self.view == "other-lines":
             self.others.refresh()
             self.other_lines.chosen = self.others.ticked()

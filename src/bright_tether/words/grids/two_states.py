@@ -35,7 +35,8 @@ _FIELDS = {
     "line.weight_pattern": "pattern of weights", "line.new_weight": "weight of a new case",
     "compare.group": "compared groups", "compare.second": "second response", "compare.other": "compared with",
     "compare.rows_are": "what rows share", "compare.margin": "margin of equivalence",
-    "compare.height_at": "heights compared at", "forecast.at": "forecast at", "forecast.back": "ways back from",
+    "compare.height_at": "heights compared at", "held.columns": "columns held", "held.reference": "levels held against",
+    "forecast.at": "forecast at", "forecast.back": "ways back from",
     "forecast.mean_of": "mean of how many", "forecast.levels": "further levels", "forecast.band": "whole line",
     "forecast.cases": "actual cases", "forecast.case": "case forecast",
 }  # fmt: skip
@@ -162,6 +163,8 @@ def _value(one: ChoiceChange, value: Any, of: tuple[Study, Tether] | None) -> st
         table: Table = study.table(tether.table)
         if one.field in _COLUMNS:
             return table.column(value).name if table.has(value) else "a column that is gone"
+        if one.field == "held.columns":
+            return ", ".join(table.column(each).name for each in value if table.has(each))
         if one.field == "compare.other":
             return next(
                 (tether_name(study, t) for t in study.tethers if t.id == value), "a tether that is gone"
@@ -170,6 +173,8 @@ def _value(one: ChoiceChange, value: Any, of: tuple[Study, Tether] | None) -> st
             return "; ".join(condition_sentence(each, table) for each in value if isinstance(each, Condition))
         if one.field == "answers":
             return "; ".join(f"{each.doubt}: {each.reason}" for each in value if isinstance(each, Answer))
+    if isinstance(value, dict):
+        return ", ".join(map(str, value.values()))
     if one.field == "clock":
         return f"{value.unit} since {value.since}"
     if isinstance(value, tuple):

@@ -1,0 +1,43 @@
+"""The slope with other columns held, as plain data under its public keys."""
+
+from __future__ import annotations
+
+from dataclasses import fields
+from typing import Any
+
+from bright_tether.account.values import plain
+from bright_tether.core.line.held import Held, HeldSlope
+from bright_tether.core.results import Refusal
+from bright_tether.live.findings import Findings
+from bright_tether.study.memory import attempt
+from bright_tether.words.readings.held import not_held
+
+#: Fields that are told under other keys, or not at all.
+_APART = ("why", "x_left", "y_left", "kind", "slope_alone", "df_alone")
+
+
+def held_record(findings: Findings) -> dict[str, Any]:
+    """The keys of quantities-with; where the columns cannot be held every value is None, with one reason."""
+    found = attempt(lambda: findings.held_line)
+    if isinstance(found, Refusal):
+        why = not_held(findings, found)
+        slope = dict.fromkeys((*_names(HeldSlope), "why")) | {"why": why}
+        return dict.fromkeys(_names(Held)) | {"alone": None, "held": slope, "terms": [], "why": why}
+    told: dict[str, Any] = plain(found.held)
+    told["lost"] = findings.pairs.n - found.held.n
+    alone = told.pop("alone")
+    told["alone"] = {"slope": told.pop("slope_alone"), "df": told.pop("df_alone")} | {
+        name: alone[name] for name in ("se_slope", "t_slope", "p_slope", "ci_slope")
+    }
+    told["errors"] = told.pop("kind")
+    told["terms"] = [
+        {"column": term.name, "level": term.level or None, "reference": term.reference or None, **slope}
+        for term, slope in zip(found.terms, told["terms"], strict=True)
+    ]
+    for name in ("x_left", "y_left"):
+        del told[name]
+    return told
+
+
+def _names(kind: type) -> list[str]:
+    return [one.name for one in fields(kind) if one.name not in _APART]

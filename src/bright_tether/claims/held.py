@@ -1,0 +1,166 @@
+"""What may be said of a slope with other columns held."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+from bright_tether.claims.claim import Claim
+from bright_tether.core.line.errors import ErrorKind, NoErrors
+from bright_tether.core.line.held import share_of_change
+from bright_tether.core.results import ConstantColumn, Refusal
+from bright_tether.live.findings import Findings
+from bright_tether.live.held import HeldConstant, HeldLine, HeldMany, HeldTold, NotHeld, NothingHeld
+
+#: A slope that is this share of itself smaller or larger is told to be so; below it keeps.
+_TOLD = 0.2
+#: From this inflation on x is hardly told apart from what is held.
+_HARDLY = 10.0
+HeldVerdict = Literal["keeps", "shrinks", "grows", "turns", "gone", "appears", "neither"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HeldClaim(Claim):
+    """The slope alone and with columns held, on the n pairs that have every value; lost : those that have not.
+
+    names : of what is held. share : by what share of itself the slope is smaller once they are held, below 0 where it
+    is larger. verdict : by p against α and the share.
+    """
+
+    kind: ClassVar[str] = "held"
+    names: tuple[str, ...]
+    n: int
+    lost: int
+    slope_alone: float | None
+    low_alone: float | None
+    high_alone: float | None
+    p_alone: float | None
+    slope: float | None
+    low: float | None
+    high: float | None
+    p: float | None
+    df: int
+    level: float
+    alpha: float
+    errors: ErrorKind
+    share: float | None
+    verdict: HeldVerdict
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PartialClaim(Claim):
+    """r of what the held columns leave of x and of y."""
+
+    kind: ClassVar[str] = "partial"
+    r: float | None
+    p: float | None
+    df: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToldApartClaim(Claim):
+    """How far x can be told from what is held. left : the share of its spread that they do not tell, 1 ÷ inflation.
+
+    hardly : whether that is so little that the reader is warned.
+    """
+
+    kind: ClassVar[str] = "told_apart"
+    inflation: float
+    left: float
+    hardly: bool
+
+
+WhyNot = Literal[
+    "nothing held",
+    "not a plain line",
+    "one value",
+    "told by the others",
+    "too few rows",
+    "no errors",
+    "many levels",
+]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NotHeldClaim(Claim):
+    """No slope is held, and why. name : the column in the way, where there is one."""
+
+    kind: ClassVar[str] = "not_held"
+    why: WhyNot
+    name: str = ""
+
+
+def not_held_claim(found: Refusal) -> NotHeldClaim:
+    """What keeps a slope from being held."""
+    match found:
+        case NothingHeld():
+            return NotHeldClaim(why="nothing held")
+        case NotHeld():
+            return NotHeldClaim(why="not a plain line")
+        case HeldConstant(name=name):
+            return NotHeldClaim(why="one value", name=name)
+        case HeldTold(name=name):
+            return NotHeldClaim(why="told by the others", name=name)
+        case HeldMany(name=name):
+            return NotHeldClaim(why="many levels", name=name)
+        case ConstantColumn():
+            return NotHeldClaim(why="one value")
+        case NoErrors():
+            return NotHeldClaim(why="no errors")
+    return NotHeldClaim(why="too few rows")
+
+
+def held_of(findings: Findings) -> HeldLine | None:
+    """The slope held, None where nothing is held or it cannot be."""
+    try:
+        return findings.held_line
+    except Refusal:
+        return None
+
+
+def held_claim(findings: Findings, line: HeldLine) -> HeldClaim:
+    """What becomes of the slope."""
+    held, alpha = line.held, findings.rules.alpha
+    low_alone, high_alone = held.alone.ci_slope or (None, None)
+    low, high = held.held.ci_slope or (None, None)
+    share = share_of_change(held)
+    return HeldClaim(
+        names=tuple(dict.fromkeys(one.short for one in line.terms)), n=held.n, lost=findings.pairs.n - held.n,
+        slope_alone=held.slope_alone, low_alone=low_alone, high_alone=high_alone, p_alone=held.alone.p_slope,
+        slope=held.held.slope, low=low, high=high, p=held.held.p_slope, df=held.held.df, level=findings.rules.level,
+        alpha=alpha, errors=held.kind, share=share,
+        verdict=_verdict(held.slope_alone, held.alone.p_slope, held.held.slope, held.held.p_slope, alpha, share),
+    )  # fmt: skip
+
+
+def _verdict(
+    alone: float | None,
+    p_alone: float | None,
+    held: float | None,
+    p: float | None,
+    alpha: float,
+    share: float | None,
+) -> HeldVerdict:
+    # an exact line has no p, and is shown all the same
+    before, after = (
+        bool(slope) and (one is None or one <= alpha) for slope, one in ((alone, p_alone), (held, p))
+    )
+    if not before or not after:
+        return "gone" if before else "appears" if after else "neither"
+    if (alone or 0.0) * (held or 0.0) < 0:
+        return "turns"
+    if share is None or abs(share) < _TOLD:
+        return "keeps"
+    return "shrinks" if share > 0 else "grows"
+
+
+def partial_claim(line: HeldLine) -> PartialClaim:
+    """The partial correlation."""
+    held = line.held
+    return PartialClaim(r=held.partial_r, p=held.partial_p, df=held.partial_df)
+
+
+def told_apart_claim(line: HeldLine) -> ToldApartClaim:
+    """How far x is told apart from what is held."""
+    inflation = line.held.held.inflation
+    return ToldApartClaim(inflation=inflation, left=1 / inflation, hardly=inflation >= _HARDLY)

@@ -1,0 +1,191 @@
+"""The slope of x with other columns held: what of y still goes with what of x the others do not tell."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from bright_tether.core.centred import fraction_unscaled
+from bright_tether.core.exact import dot
+from bright_tether.core.line.coefficients import Coefficients, Hypotheses, tested
+from bright_tether.core.line.errors import (
+    ErrorKind,
+    NoErrors,
+    along,
+    cluster_factor,
+    coefficients_by,
+    errors_in_force,
+    lag_for,
+)
+from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
+from bright_tether.core.line.terms import Design, TermsFit, fit_terms
+from bright_tether.core.pairs import Pairs
+from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, read_only, reasons
+from bright_tether.core.tails import t_tail
+
+_POWER = {"HC0": 0, "HC1": 0, "HC2": 1, "HC3": 2}
+_NONE = np.zeros(1)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class HeldSlope:
+    """One slope of several, in y units per unit of its term, with the errors in force; t on df."""
+
+    slope: float | None
+    se_slope: float | None
+    t_slope: float | None
+    p_slope: float | None
+    ci_slope: Interval | None
+    df: int
+    inflation: float
+    why: Why
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Held:
+    """x alone and with other terms held, on the same rows.
+
+    alone : the line's slope on these rows; held : that of x beside the other terms; terms : theirs, in their order.
+    partial_r : r of what of x and of y the others leave; t, p by the alternative on df. r2, r2_alone : shares of the
+    spread of y. x_left, y_left : (n,), what the others leave of x and of y, about their means, in their units.
+    """
+
+    n: int
+    kind: ErrorKind
+    alone: Coefficients
+    slope_alone: float | None
+    df_alone: int
+    held: HeldSlope
+    terms: tuple[HeldSlope, ...]
+    partial_r: float | None
+    partial_t: float | None
+    partial_p: float | None
+    partial_df: int
+    r2: float | None
+    r2_alone: float | None
+    x_left: Floats
+    y_left: Floats
+    why: Why
+
+
+def hold(
+    pairs: Pairs, others: Sequence[Floats], against: Hypotheses, *, kind: ErrorKind = "classical",
+    order: Ints | None = None, clusters: Ints | None = None,
+) -> Held:  # fmt: skip
+    """Hold other columns while y goes with x.
+
+    pairs : plain, without weights. others : each (n,), finite, one at least. kind, order, clusters : as ``errors_of``.
+    Raises TooFewPairs, ConstantColumn, Collinear (term 0 is x, then the others), NoErrors.
+    Source: Frisch & Waugh 1933; Lovell 1963; quantities-with.
+    """
+    fit = fit_terms(Design(terms=(pairs.x, *others)), pairs.y)
+    if fit.residual_df < 1:
+        raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
+    line = fit_line(pairs)
+    alone = errors_in_force(line, kind, order=order, clusters=clusters)
+    pull, leverage = _influence(fit)
+    variances, df = _variances(fit, pull, leverage, kind, order, clusters)
+    slopes = [_slope(fit, at, float(variance), df, against if at == 0 else Hypotheses(level=against.level))
+              for at, variance in enumerate(variances)]  # fmt: skip
+    x_left, y_left = _left(pairs.x, others), _left(pairs.y, others)
+    partial = _partial(x_left, y_left, fit.residual_df, against)
+    total = fit.y.sum_squares
+    slope = fraction_unscaled(line.slope_exact, line.y.exponent - line.x.exponent)
+    return Held(
+        n=fit.n, kind=kind, alone=coefficients_by(line, alone, against), slope_alone=slope, df_alone=alone.df,
+        held=slopes[0], terms=tuple(slopes[1:]), r2=1 - fit.sse / total if total else None,
+        r2_alone=1 - line.sse / total if total else None, x_left=read_only(x_left), y_left=read_only(y_left), **partial,
+    )  # fmt: skip
+
+
+def _influence(fit: TermsFit) -> tuple[Floats, Floats]:
+    """What one unit of a row's residual adds to each slope, (k, n), scaled; and the leverage of each row, (n,)."""
+    roots = np.array([math.sqrt(term.sum_squares) for term in fit.terms])
+    columns = np.stack([term.high for term in fit.terms], axis=1) / roots
+    inverse = np.linalg.inv(fit.factor)
+    across = columns @ inverse
+    return (inverse @ across.T) / roots[:, None], 1 / fit.n + np.einsum("ij,ij->i", across, across)
+
+
+def _variances(
+    fit: TermsFit, pull: Floats, leverage: Floats, kind: ErrorKind, order: Ints | None, clusters: Ints | None
+) -> tuple[Floats, int]:
+    """The variance of each slope, (k,), scaled, by one kind of errors; and the degrees of freedom of t."""
+    df = fit.residual_df
+    if kind == "classical":
+        return fit.sse / df * np.einsum("ij,ij->i", pull, pull), df
+    if 1 - float(leverage.max()) <= LEVERAGE_ONE_WITHIN:
+        raise NoErrors(Cause.LEVERAGE_ONE)
+    scores: Floats = pull * fit.residual
+    if kind in _POWER:
+        scores = scores / np.sqrt(1 - leverage) ** _POWER[kind]
+        return np.einsum("ij,ij->i", scores, scores) * (fit.n / df if kind == "HC1" else 1.0), df
+    if kind == "newey_west":
+        placed = scores if order is None else scores[:, order]
+        return np.diag(along(placed, lag_for(fit.n))), df
+    if clusters is None or int(clusters.max()) < 1:
+        raise NoErrors(Cause.TOO_FEW_CLUSTERS)
+    groups = int(clusters.max()) + 1
+    summed = np.stack([np.bincount(clusters, weights=row, minlength=groups) for row in scores])
+    return np.einsum("ij,ij->i", summed, summed) * cluster_factor(groups, fit.n, df), groups - 1
+
+
+def _slope(fit: TermsFit, at: int, variance: float, df: int, against: Hypotheses) -> HeldSlope:
+    exponent = fit.y.exponent - fit.terms[at].exponent
+    se = math.sqrt(variance)
+    cause = Cause.EXACT_FIT if se == 0 else Cause.OUT_OF_RANGE
+    values, why = tested("slope", fit.slopes_exact[at], se, against.slope_0, exponent, df, against, cause)
+    slope = fit.slopes[at]
+    if slope is None:
+        why["slope"] = Cause.OUT_OF_RANGE
+    return HeldSlope(slope=slope, df=df, inflation=float(fit.inflation[at]), why=reasons(why), **values)
+
+
+def _left(y: Floats, others: Sequence[Floats]) -> Floats:
+    """What the others leave of a column, (n,), in its units."""
+    if y.size and not np.ptp(y):
+        return np.zeros(y.size)
+    fit = fit_terms(Design(terms=tuple(others)), y)
+    return np.ldexp(fit.residual, fit.y.exponent)
+
+
+def _partial(x: Floats, y: Floats, df: int, against: Hypotheses) -> dict[str, Any]:
+    """The correlation of what is left of x and of y, tested as a slope of 0 is."""
+    wide, tall = (float(np.abs(one).max()) for one in (x, y))
+    found: dict[str, Any] = {"partial_r": None, "partial_t": None, "partial_p": None, "partial_df": df}
+    if not tall or not wide:
+        return found | {
+            "why": reasons(dict.fromkeys(("partial_r", "partial_t", "partial_p"), Cause.CONSTANT_Y))
+        }
+    x, y = x / wide, y / tall
+    sxx, syy, sxy = (dot(a, _NONE, b, _NONE) for a, b in ((x, x), (y, y), (x, y)))
+    r = max(-1.0, min(1.0, sxy / math.sqrt(sxx * syy)))
+    gap = y - x * (sxy / sxx)
+    spare = dot(gap, _NONE, gap, _NONE) / syy
+    found["partial_r"] = r
+    if spare <= df * 1e-30:
+        return found | {"why": reasons(dict.fromkeys(("partial_t", "partial_p"), Cause.PERFECT_CORRELATION))}
+    t = r * math.sqrt(df / spare)
+    return found | {"partial_t": t, "partial_p": t_tail(t, df, against.alternative), "why": reasons({})}
+
+
+def columns_of(names: Sequence[str], reference: str) -> tuple[tuple[str, ...], tuple[Floats, ...]]:
+    """A category as columns of 0 and 1, one a level but the reference, in order of first appearance.
+
+    names : of each row, (n,). Returns the levels that have a column, and the columns, each (n,).
+    """
+    levels = [one for one in dict.fromkeys(names) if one != reference]
+    cells = np.array(names)
+    return tuple(levels), tuple((cells == one).astype(float) for one in levels)
+
+
+def share_of_change(held: Held) -> float | None:
+    """By what share of itself the slope is smaller once the others are held; below 0 where it is larger."""
+    if not held.slope_alone or held.held.slope is None:
+        return None
+    return 1 - held.held.slope / held.slope_alone

@@ -1,0 +1,175 @@
+"""The slope with other columns held: which columns, on which rows, and what comes of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+
+from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.held import Held, columns_of, hold
+from bright_tether.core.line.terms import Collinear, Design, fit_terms
+from bright_tether.core.pairs import Pairs
+from bright_tether.core.results import Floats, Ints, Refusal
+from bright_tether.live.compare import CompareResults
+from bright_tether.live.line import LineResults
+from bright_tether.study.declared import given, result
+from bright_tether.tables.column import Cells
+
+#: A category of more levels takes more columns than a reader can follow.
+MOST_LEVELS = 40
+
+
+class NothingHeld(Refusal):
+    """No further column is held."""
+
+
+class NotHeld(Refusal):
+    """Columns cannot be held beside this line: it has weights, or goes through the origin."""
+
+
+class HeldConstant(Refusal):
+    """A held column that does not vary in the rows that have every value. name : of it."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.name = name
+
+
+class HeldMany(Refusal):
+    """A category of more levels than can be held. name : of it; found : how many."""
+
+    def __init__(self, name: str, found: int) -> None:
+        super().__init__(name, found)
+        self.name, self.found = name, found
+
+
+class HeldTold(Refusal):
+    """A column that the others tell entirely. name : of it, "" for x."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.name = name
+
+
+class HeldCells(NamedTuple):
+    """One column that is held. name : its header; short : without the unit; reference : of a category, a level."""
+
+    name: str
+    short: str
+    cells: Cells
+    category: bool
+    reference: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class HeldTerm:
+    """What a slope beside that of x is of. level : of a category, "" of a column of numbers; reference : beside it."""
+
+    name: str
+    short: str
+    level: str = ""
+    reference: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class HeldLine:
+    """The slope held, what its terms are, and which pairs have every value: keep (n,) bool of the pairs."""
+
+    held: Held
+    terms: tuple[HeldTerm, ...]
+    keep: np.ndarray
+
+
+def make_held(
+    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], against: Hypotheses, kind: ErrorKind,
+    order: Ints | None, clusters: Ints | None,
+) -> HeldLine:  # fmt: skip
+    """Hold the columns, on the pairs that have a value in each of them. Raises Refusal."""
+    if not columns:
+        raise NothingHeld
+    if combined:
+        raise NotHeld
+    keep = np.ones(pairs.n, bool)
+    for one in columns:
+        cells = one.cells[pairs.at]
+        keep &= np.array([bool(str(cell).strip()) for cell in cells]) if one.category else np.isfinite(cells)
+    part = pairs if keep.all() else _only(pairs, keep)
+    terms: list[HeldTerm] = []
+    others: list[Floats] = []
+    for one in columns:
+        if not one.category:
+            terms.append(HeldTerm(name=one.name, short=one.short))
+            others.append(np.asarray(one.cells[part.at], np.float64))
+            continue
+        names = [str(cell).strip() for cell in one.cells[part.at]]
+        reference = one.reference if one.reference in names else (names[0] if names else "")
+        if len(set(names)) > MOST_LEVELS:
+            raise HeldMany(one.name, len(set(names)))
+        levels, told = columns_of(names, reference)
+        if not levels:
+            raise HeldConstant(one.name)
+        terms += [
+            HeldTerm(name=one.name, short=one.short, level=level, reference=reference) for level in levels
+        ]
+        others += told
+    for term, column in zip(terms, others, strict=True):
+        if column.size and not np.ptp(column):
+            raise HeldConstant(term.name)
+    try:
+        held = hold(
+            part, others, against, kind=kind, order=_part(order, keep), clusters=_codes(clusters, keep)
+        )
+    except Collinear:
+        raise HeldTold(_told_by_others(others, terms, part)) from None
+    return HeldLine(held=held, terms=tuple(terms), keep=keep)
+
+
+def _told_by_others(others: list[Floats], terms: list[HeldTerm], pairs: Pairs) -> str:
+    """The name of a held column that the others tell; "" where it is x that they tell."""
+    try:
+        fit_terms(Design(terms=tuple(others)), pairs.x)
+    except Collinear as found:
+        return terms[found.term].name
+    return ""
+
+
+def _only(pairs: Pairs, keep: np.ndarray) -> Pairs:
+    return Pairs(x=pairs.x[keep], y=pairs.y[keep], at=pairs.at[keep], rows=pairs.rows,
+                 missing=pairs.missing + int(np.count_nonzero(~keep)), set_aside=pairs.set_aside,
+                 filtered_out=pairs.filtered_out)  # fmt: skip
+
+
+def _part(order: Ints | None, keep: np.ndarray) -> Ints | None:
+    """The places of the kept pairs among themselves, in the stated order."""
+    if order is None or keep.all():
+        return order
+    place = np.cumsum(keep) - 1
+    return np.asarray(place[order[keep[order]]])
+
+
+def _codes(clusters: Ints | None, keep: np.ndarray) -> Ints | None:
+    """The codes of the kept pairs, from 0 without a gap."""
+    return None if clusters is None else np.unique(clusters[keep], return_inverse=True)[1]
+
+
+class HeldResults(CompareResults):
+    """The slope with other columns held."""
+
+    @given
+    def held_cells(self) -> tuple[HeldCells, ...]:
+        """The columns that are held, less those that are gone or are x or y themselves."""
+        choice, found = self.tether.held, []
+        for one in choice.columns:
+            if not self.table.has(one) or one in (self.tether.x, self.tether.y):
+                continue
+            column = self.table.column(one)
+            column = self.measured(column) if column.kind == "date" else column
+            reference = choice.reference.get(one, "")
+            found.append(HeldCells(column.name, column.short, column.cells, not column.numeric, reference))
+        return tuple(found)
+
+    held_line = result(make_held, CompareResults.combined, LineResults.pairs, held_cells, LineResults.against,
+                       CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip

@@ -1,0 +1,193 @@
+"""What is said of the slope with other columns held."""
+
+from __future__ import annotations
+
+from bright_tether.claims.held import (
+    HeldClaim,
+    PartialClaim,
+    ToldApartClaim,
+    held_claim,
+    not_held_claim,
+    partial_claim,
+    told_apart_claim,
+)
+from bright_tether.core.line.errors import NoErrors
+from bright_tether.core.results import ConstantColumn, Refusal, TooFewPairs
+from bright_tether.live.findings import Findings
+from bright_tether.live.held import MOST_LEVELS, HeldConstant, HeldMany, HeldTold, NotHeld, NothingHeld
+from bright_tether.words import digits as d
+from bright_tether.words.causes import cause
+from bright_tether.words.choices import ERROR_NAMES
+from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.readings.refused import refused
+from bright_tether.words.said import Said, listed
+
+
+def held_reading(findings: Findings) -> Reading:
+    """The slope alone and held, what that comes to, and what it does not show."""
+    if findings.refusal is not None:
+        return refused(findings)
+    try:
+        line = findings.held_line
+    except Refusal as found:
+        return Reading(headline=Said(not_held(findings, found), not_held_claim(found)))
+    names = names_of(findings.x_column, findings.y_column)
+    claim, digits = held_claim(findings, line), findings.rules.digits
+    held, partial, apart = line.held, partial_claim(line), told_apart_claim(line)
+    finest = d.decimals_for(held.held.se_slope, digits, claim.slope or 0.0)
+    coarse = d.decimals_for(held.alone.se_slope, digits, claim.slope_alone or 0.0)
+    figures = (
+        Figure(f"slope, {_with(claim)}", d.fixed(claim.slope, finest), d.between(held.held.ci_slope, finest)),
+        Figure("slope, alone", d.fixed(claim.slope_alone, coarse), d.between(held.alone.ci_slope, coarse)),
+        Figure("partial r", d.coefficient(partial.r, digits), d.p_value(partial.p)),
+        Figure("inflation", d.figure(apart.inflation, digits), ""),
+    )
+    return Reading(
+        headline=headline(claim, names, finest),
+        sentences=(
+            *_rows(claim), interval_sentence(claim, names, finest, coarse), verdict_sentence(claim, names),
+            partial_sentence(partial, claim, digits), *_apart(apart, claim, names, digits),
+            Said(
+                f"This compares cases alike in {listed(claim.names)}; it shows no cause, and what was not measured is "
+                "not held.", claim,
+            ),
+        ),
+        figures=figures,
+        beware=_beware(apart, claim, names, digits),
+    )  # fmt: skip
+
+
+def not_held(findings: Findings, found: Refusal) -> str:
+    """Why nothing is held, and what to do."""
+    match found:
+        case NothingHeld():
+            return "No further column is held yet: choose one, and see what becomes of the slope."
+        case NotHeld():
+            return "Columns are held beside a plain line: take the weights off, or let the line have its own height."
+        case HeldConstant(name=name):
+            return f"“{name}” has one value in all rows in play, so there is nothing to hold: take it off."
+        case HeldTold(name=""):
+            x = findings.x_column.short
+            return (
+                f"What is held tells {x} entirely, so no slope of {x} is left: take one of the columns off."
+            )
+        case HeldTold(name=name):
+            return f"The other columns tell “{name}” entirely: take one of them off."
+        case HeldMany(name=name, found=many):
+            most = f"a column of up to {MOST_LEVELS} can be held"
+            return f"“{name}” has {d.grouped(many)} levels, and {most}: take it off, or make fewer of them."
+        case TooFewPairs(needed=needed):
+            return f"Holding these columns needs at least {needed} rows that have a value in each of them."
+        case ConstantColumn():
+            return (
+                f"{findings.x_column.short} has one value in the rows that have a value in every held column."
+            )
+        case NoErrors(cause=code):
+            return f"The errors in force have no value with these columns held: {cause(code)}."
+    return "These columns cannot be held."
+
+
+def headline(claim: HeldClaim, names: Names, finest: int) -> Said:
+    """What y does for a step of x with the others held, where a slope is shown."""
+    held = listed(claim.names)
+    if claim.verdict in ("gone", "neither") or claim.slope is None:
+        return Said(f"With {held} held, no slope of {names.x} is shown{_p(claim.p)}.", claim)
+    way = "more" if claim.slope > 0 else "less"
+    size = d.fixed(abs(claim.slope), finest)
+    unit = f" {names.y_unit}" if names.y_unit else ""
+    return Said(
+        f"With {held} held, each {names.step_of_x(1)} goes with about {size}{unit} {way} {names.y}, on average.",
+        claim,
+    )
+
+
+def interval_sentence(claim: HeldClaim, names: Names, finest: int, coarse: int) -> Said:
+    """Both slopes with their intervals, on the same rows."""
+    level = d.level_in_words(claim.level)
+    held = _between(claim.low, claim.high, finest)
+    alone = _between(claim.low_alone, claim.high_alone, coarse)
+    kind = "" if claim.errors == "classical" else f" by {ERROR_NAMES[claim.errors]} errors"
+    once = f"once held{_p(claim.p)}"
+    return Said(
+        f"With {level} confidence{kind} the slope lies {held} {once}, and {alone} alone, on the same "
+        f"{d.count(claim.n, 'row')}.",
+        claim,
+    )
+
+
+def verdict_sentence(claim: HeldClaim, names: Names) -> Said:
+    """What holding them does to the slope."""
+    held, share = listed(claim.names), d.percent(abs(claim.share or 0.0), 0)
+    way = "smaller" if (claim.share or 0.0) > 0 else "larger"
+    alone, once = _p(claim.p_alone), "is" if len(claim.names) == 1 else "are"
+    words = {
+        "keeps": f"Holding {held} leaves the slope much as it is: {share} {way}.",
+        "shrinks": f"Holding {held} makes the slope {share} smaller.",
+        "grows": f"Holding {held} makes the slope {share} larger.",
+        "turns": f"Holding {held} turns the slope round: alone it has the other sign.",
+        "gone": f"Alone a slope is shown{alone}, with {held} held it is not: that is not the same as no slope.",
+        "appears": f"Alone no slope is shown{alone}; it is once {held} {once} held.",
+        "neither": f"No slope is shown alone either{alone}.",
+    }
+    return Said(words[claim.verdict], claim)
+
+
+def partial_sentence(partial: PartialClaim, claim: HeldClaim, digits: int) -> Said:
+    """r of what is left of both."""
+    r = d.relation("r", partial.r, digits)
+    test = f"{d.p_value(partial.p)}, " if partial.p is not None else ""
+    left = f"what {listed(claim.names)} {_leave(claim)} of both columns"
+    return Said(f"Partial {r} ({test}{d.grouped(partial.df)} df): r of {left}.", partial)
+
+
+def _rows(claim: HeldClaim) -> tuple[Said, ...]:
+    if not claim.lost:
+        return ()
+    have = "have" if claim.n != 1 else "has"
+    words = f"{d.grouped(claim.n)} of {d.count(claim.n + claim.lost, 'pair')} {have} a value of {listed(claim.names)}; "
+    return (Said(f"{words}both slopes are of these.", claim),)
+
+
+def _apart(apart: ToldApartClaim, claim: HeldClaim, names: Names, digits: int) -> tuple[Said, ...]:
+    """How much of x is told by what is held, where that is no matter of warning."""
+    if apart.hardly:
+        return ()
+    told = d.percent(1 - apart.left, 0)
+    inflation = d.figure(apart.inflation, digits)
+    held = f"{listed(claim.names)} {_tell(claim)}"
+    return (Said(f"Of the spread in {names.x}, {held} {told} (inflation {inflation}).", apart),)
+
+
+def _beware(apart: ToldApartClaim, claim: HeldClaim, names: Names, digits: int) -> tuple[Said, ...]:
+    if not apart.hardly:
+        return ()
+    share, inflation = d.percent(apart.left), d.figure(apart.inflation, digits)
+    held = f"{listed(claim.names)} {'does' if len(claim.names) == 1 else 'do'}"
+    return (
+        Said(
+            f"The slope rests on the {share} of the spread in {names.x} that {held} not tell (inflation {inflation}).",
+            apart,
+        ),
+    )
+
+
+def _p(p: float | None) -> str:
+    return "" if p is None else f" ({d.p_value(p)})"
+
+
+def _with(claim: HeldClaim) -> str:
+    return f"{listed(claim.names)} held"
+
+
+def _leave(claim: HeldClaim) -> str:
+    return "leaves" if len(claim.names) == 1 else "leave"
+
+
+def _tell(claim: HeldClaim) -> str:
+    return "tells" if len(claim.names) == 1 else "tell"
+
+
+def _between(low: float | None, high: float | None, decimals: int) -> str:
+    if low is None or high is None:
+        return "nowhere that can be told"
+    return f"between {d.between((low, high), decimals, 0.0, word=' and ')}"

@@ -1,0 +1,93 @@
+"""Holding further columns in the real window: ticked, seen, marked, taken off; and the same from the command."""
+
+import json
+
+import pytest
+from PyQt6.QtWidgets import QComboBox, QPushButton, QTableWidget
+
+from bright_tether.command import parser
+from bright_tether.study.package import open_study, save_study
+from hand import choose, click, named, read
+
+
+@pytest.fixture
+def window(open_window):
+    """The springs at their line, with others held."""
+    window = open_window("--demo")
+    window.session.show_tether("k4")
+    window.session.show_step("line")
+    click(named(window, "Show others held", QPushButton))
+    return window
+
+
+def tick(window, name):
+    menu = named(window, "Columns held", QPushButton).menu()
+    menu.aboutToShow.emit()
+    next(one for one in menu.actions() if one.text() == name).toggle()
+
+
+def test_a_column_is_held_and_the_slope_turns_round(window, tmp_path):
+    assert "No further column is held yet" in read(window, "what is held")
+    tick(window, "rock")
+    table = named(window, "Slopes held", QTableWidget)
+    assert [table.item(row, 1).text() for row in range(2)] == ["5.80", "−4.45"]
+    assert "With rock held, each extra mg/L goes with about 4.45 uS/cm less" in read(window, "headline")
+    picture = window.step("line").held_picture
+    assert picture.cloud.x.size == 42
+    assert picture.main.getAxis("bottom").labelText == "what is left of calcium (mg/L)"
+    window.session.mark_rows(frozenset({3, 4}))
+    assert picture.mask().sum() == 2
+    against = named(window, "rock is held against", QComboBox)
+    assert against.currentText() == "rock against shale"
+    choose(against, "rock against limestone")
+    assert table.item(2, 0).text() == "rock: shale against limestone"
+    assert table.item(1, 1).text() == "−4.45"
+    save_study(window.session.study, tmp_path / "s.tether")
+    assert open_study(tmp_path / "s.tether").tether("k4").held == window.session.tether.held
+    window.session.undo()
+    tick(window, "rock")
+    assert "No further column is held yet" in read(window, "what is held")
+    assert picture.cloud is None
+
+
+def test_the_picture_leaves_as_a_figure_and_stands_in_the_account(window, tmp_path):
+    tick(window, "rock")
+    click(named(window, "Pin the picture", QPushButton))
+    click(named(window, "Pin the table", QPushButton))
+    from datetime import date
+
+    from bright_tether.account.composing import page_of
+    from bright_tether.pictures.press import press_alone
+
+    page = page_of(window.session.study, press_alone(), today=date(2026, 1, 2))
+    (drawing,) = page.drawings
+    assert "what is left of conductance (uS/cm)" in drawing.svg
+    assert any("Slopes held" in block.title for block in page.blocks)
+
+
+def test_the_command_holds_columns_and_refuses_those_that_are_tied(tmp_path, capsys):
+    path = tmp_path / "a.csv"
+    path.write_text(
+        'x,y,z,"g, h"\n' + "".join(f"{i},{2 * i + i % 3},{(i * 7) % 5},{'ab'[i % 2]}\n" for i in range(20))
+    )
+    call = ["analyse", str(path), "--x", "x", "--y", "y", "--format", "json"]
+    assert parser.run([*call, "--with", "z,y"], lambda files: 9) == 2
+    assert "--with takes further columns, beside x and y" in capsys.readouterr().err
+    assert parser.run([*call, "--with", "none"], lambda files: 9) == 2
+    assert "none" in capsys.readouterr().err
+    assert parser.run([*call, "--with", "g, h", "--readings"], lambda files: 9) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert [(one["column"], one["level"], one["reference"]) for one in told["with"]["terms"]] == [
+        ("g, h", "b", "a")
+    ]
+    assert "held" in {one["kind"] for one in told["readings"]}
+    assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
+    section = json.loads(capsys.readouterr().out)["with"]
+    assert set(section) == {"n", "lost", "errors", "alone", "held", "terms", "partial_r", "partial_t", "partial_p",
+                            "partial_df", "r2", "r2_alone"}  # fmt: skip
+    path.write_text("x,y,z\n" + "".join(f"{i},{2 * i + i % 3},4\n" for i in range(20)))
+    assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
+    none = json.loads(capsys.readouterr().out)["with"]
+    assert none["held"]["slope"] is None
+    assert "has one value" in none["why"]
+    assert set(section) - {"lost", "errors"} <= set(none)

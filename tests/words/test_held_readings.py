@@ -1,0 +1,118 @@
+"""What is said with other columns held: by p, α and the size of the change, and never of a cause."""
+
+import msgspec
+import numpy as np
+import pytest
+
+from bright_tether.claims.held import held_claim
+from bright_tether.demo.study import demo_study
+from bright_tether.live.findings import Findings
+from bright_tether.study.choices import HeldChoice, LineChoice
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table
+from bright_tether.words.grids.held import held_grid
+from bright_tether.words.readings.held import held_reading
+
+DRAW = np.random.default_rng(51)
+N = 60
+Z = DRAW.normal(size=N)
+NOISE, OTHER = DRAW.normal(size=(2, N))
+
+
+def findings_of(x, y, held, kind="number", choice=None, **line):
+    columns = [Column(id=name, name=name, kind="number", cells=np.asarray(cells, float))
+               for name, cells in (("x", x), ("y", y))]  # fmt: skip
+    columns += [
+        Column(id=name, name=name, kind=kind, cells=np.asarray(cells)) for name, cells in held.items()
+    ]
+    table = Table(id="t1", name="t", columns=tuple(columns), row_ids=np.arange(len(x)))
+    chosen = choice or HeldChoice(columns=tuple(held))
+    tether = Tether(id="k1", table="t1", x="x", y="y", held=chosen, line=LineChoice(**line))
+    return Findings(Study(tables=(table,), tethers=(tether,)), tether)
+
+
+@pytest.mark.parametrize(("x", "y", "verdict", "said"), [
+    (OTHER, 2 * OTHER + NOISE, "keeps", "leaves the slope much as it is"),
+    (Z + OTHER, 2 * Z + (Z + OTHER) + 0.3 * NOISE, "shrinks", "smaller."),
+    (OTHER - Z, 2 * (OTHER - Z) + 1.6 * Z + 0.3 * NOISE, "grows", "larger."),
+    (Z + 0.3 * OTHER, 6 * Z - 2 * (Z + 0.3 * OTHER) + 0.3 * NOISE, "turns", "turns the slope round"),
+    (Z + 0.5 * OTHER, 3 * Z + 0.5 * NOISE, "gone", "that is not the same as no slope"),
+    (OTHER + Z, OTHER - Z * 1.0 + 0.8 * NOISE, "appears", "it is once z is held"),
+    (OTHER, NOISE, "neither", "No slope is shown alone either"),
+])  # fmt: skip
+def test_what_becomes_of_the_slope_is_said_by_its_verdict(x, y, verdict, said):
+    findings = findings_of(x, y, {"z": Z})
+    claim, reading = held_claim(findings, findings.held_line), held_reading(findings)
+    assert claim.verdict == verdict, (claim.share, claim.p_alone, claim.p)
+    words = " ".join((reading.headline, *reading.sentences))
+    assert said in words
+    assert ("no slope of x is shown" in reading.headline) is (verdict in ("gone", "neither"))
+    assert "it shows no cause" in words
+    if verdict in ("shrinks", "grows"):
+        assert f"{100 * abs(claim.share):.0f} % {said}" in words
+
+
+def test_rows_without_a_value_are_counted_out_of_both_slopes():
+    z = Z.copy()
+    z[:7] = np.nan
+    findings = findings_of(OTHER, 2 * OTHER + NOISE, {"z": z})
+    reading, claim = held_reading(findings), held_claim(findings, findings.held_line)
+    assert (claim.n, claim.lost) == (53, 7)
+    assert "53 of 60 pairs have a value of z; both slopes are of these." in reading.sentences
+    part = findings_of(OTHER[7:], (2 * OTHER + NOISE)[7:], {"z": Z[7:]})
+    assert claim.slope_alone == pytest.approx(part.line.slope, rel=1e-12)
+    assert claim.slope == pytest.approx(part.held_line.held.held.slope, rel=1e-12)
+
+
+@pytest.mark.parametrize(("held", "line", "said"), [
+    ({"z": np.ones(N)}, {}, "“z” has one value in all rows in play"),
+    ({"z": 3 - 2 * OTHER}, {}, "What is held tells x entirely"),
+    ({"z": Z, "w": Z * 2}, {}, "entirely: take one of them off"),
+    ({"z": Z}, {"origin": True}, "Columns are held beside a plain line"),
+    ({}, {}, "No further column is held yet"),
+    ({"z": np.where(np.arange(N) < 2, Z, np.nan)}, {}, "needs at least 3 rows that have a value"),
+    ({"z": np.where(np.arange(N) < 3, Z, np.nan)}, {}, "no degrees of freedom"),
+    ({"z": Z}, {"errors": "clustered", "cluster": "z"}, None),
+    ({"g": [f"level {at}" for at in range(N)]}, {}, "“g” has 60 levels, and a column of up to 40 can be held"),
+])  # fmt: skip
+def test_what_cannot_be_held_is_said_with_what_to_do(held, line, said):
+    kind = "category" if "g" in held else "number"
+    findings = findings_of(OTHER, 2 * OTHER + NOISE, held, kind, **line)
+    reading = held_reading(findings)
+    assert said is None or said in reading.headline, reading.headline
+    assert (held_grid(findings) is None) is (said is not None)
+
+
+def test_what_little_is_left_of_x_is_a_warning():
+    findings = findings_of(Z + 0.1 * OTHER, Z + NOISE, {"z": Z})
+    (beware,) = held_reading(findings).beware
+    assert beware.startswith("The slope rests on the 0.")
+    assert "of the spread in x that z does not tell (inflation" in beware
+    assert not held_reading(findings_of(OTHER, Z + NOISE, {"z": Z})).beware
+
+
+def test_a_category_is_held_against_the_level_that_is_chosen():
+    groups = np.array(["low", "mid", "high"], object)[DRAW.integers(0, 3, N)]
+    plain = findings_of(OTHER, OTHER + NOISE, {"g": groups}, "category")
+    grid = held_grid(plain)
+    first = groups[0]
+    assert [row[0] for row in grid.rows[:2]] == ["x, alone", "x, others held"]
+    assert all(row[0].endswith(f"against {first}") for row in grid.rows[2:])
+    chosen = HeldChoice(columns=("g",), reference={"g": "mid"})
+    other = findings_of(OTHER, OTHER + NOISE, {"g": groups}, "category", chosen)
+    assert {row[0] for row in held_grid(other).rows[2:]} == {"g: low against mid", "g: high against mid"}
+    assert other.held_line.held.held.slope == pytest.approx(plain.held_line.held.held.slope, rel=1e-10)
+
+
+def test_groups_held_are_r_within_groups():
+    study = demo_study()
+    tether = msgspec.structs.replace(study.tether("k4"), held=HeldChoice(columns=(study.tether("k4").tint,)))
+    findings = Findings(study, tether)
+    held = findings.held_line.held
+    assert held.partial_r == pytest.approx(findings.within_groups.r, rel=1e-12)
+    assert held.partial_df == findings.within_groups.df
+    assert held_reading(findings).headline == (
+        "With rock held, each extra mg/L goes with about 4.45 uS/cm less conductance, on average."
+    )
