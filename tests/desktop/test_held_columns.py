@@ -2,6 +2,7 @@
 
 import json
 
+import numpy as np
 import pytest
 from PyQt6.QtWidgets import QComboBox, QPushButton, QTableWidget
 
@@ -50,6 +51,25 @@ def test_a_column_is_held_and_the_slope_turns_round(window, tmp_path):
     assert picture.cloud is None
 
 
+def test_what_was_not_measured_is_drawn_with_the_measured_as_yardsticks(window):
+    window.session.show_tether("k1")
+    tick(window, "water temperature (°C)")
+    click(named(window, "Draw what was not measured", QPushButton))
+    stage = window.step("line")
+    assert stage.unseen.isVisible()
+    assert not stage.held_picture.isVisible()
+    assert [one.toPlainText() for one in stage.unseen.labels][-1] == "like water temperature"
+    told = stage.unseen.accessibleDescription()
+    assert told.startswith("nothing left at 9")
+    assert "; like water temperature: " in told
+    x, y = stage.unseen.nothing.getData()
+    good = np.isfinite(y)
+    assert (np.diff(y[good]) < 0).all()
+    assert x[good].min() > 80
+    click(named(window, "Draw what is left", QPushButton))
+    assert stage.held_picture.isVisible()
+
+
 def test_the_picture_leaves_as_a_figure_and_stands_in_the_account(window, tmp_path):
     tick(window, "rock")
     click(named(window, "Pin the picture", QPushButton))
@@ -84,7 +104,7 @@ def test_the_command_holds_columns_and_refuses_those_that_are_tied(tmp_path, cap
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     section = json.loads(capsys.readouterr().out)["with"]
     assert set(section) == {"n", "lost", "errors", "alone", "held", "terms", "partial_r", "partial_t", "partial_p",
-                            "partial_df", "r2", "r2_alone"}  # fmt: skip
+                            "partial_df", "r2", "r2_alone", "unseen"}  # fmt: skip
     path.write_text("x,y,z\n" + "".join(f"{i},{2 * i + i % 3},4\n" for i in range(20)))
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     none = json.loads(capsys.readouterr().out)["with"]

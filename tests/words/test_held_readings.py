@@ -4,7 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from bright_tether.claims.held import held_claim
+from bright_tether.claims.held import held_claim, unseen_claim
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.study.choices import HeldChoice, LineChoice
@@ -116,3 +116,33 @@ def test_groups_held_are_r_within_groups():
     assert held_reading(findings).headline == (
         "With rock held, each extra mg/L goes with about 4.45 uS/cm less conductance, on average."
     )
+
+
+@pytest.mark.parametrize(("pull", "slope", "own", "does", "said"), [
+    (0.0, 0.5, 0.6, "shown still", "would not bring it into doubt"),
+    (0.3, 0.3, 0.3, "in doubt", "would bring it into doubt."),
+    (0.7, 0.3, 0.3, "nothing left", "would leave nothing of the slope"),
+    (0.0, 1.0, 1.0, "cannot be", "nothing as strong again can be"),
+])  # fmt: skip
+def test_what_was_not_measured_is_held_against_what_was(pull, slope, own, does, said):
+    x = pull * Z + OTHER
+    findings = findings_of(x, slope * x + own * Z + NOISE, {"z": Z})
+    claim = unseen_claim(findings)
+    assert (claim.like, claim.does) == ("z", does), (claim.with_x, claim.with_y)
+    words = " ".join(held_reading(findings).sentences)
+    assert said in words
+    assert f"take up {100 * claim.to_nothing:.0f} % of what is left of x and of y alike" in words
+    assert 0 < claim.to_doubt <= claim.to_nothing < 1
+
+
+def test_nothing_is_said_of_the_unmeasured_where_no_slope_is_shown():
+    findings = findings_of(OTHER, NOISE, {"z": Z})
+    claim = unseen_claim(findings)
+    assert (claim.shown, claim.to_doubt) == (False, 0.0)
+    assert not any("unmeasured" in one for one in held_reading(findings).sentences)
+    alone = held_reading(findings_of(OTHER, 2 * OTHER + NOISE, {}))
+    assert "something unmeasured would have to take up" in alone.sentences[0]
+    robust = held_reading(findings_of(OTHER, 2 * OTHER + NOISE, {}, errors="HC3"))
+    assert robust.sentences[0].endswith("by classical errors.")
+    exact = findings_of(OTHER, 2 * OTHER, {"z": Z})
+    assert unseen_claim(exact) is None

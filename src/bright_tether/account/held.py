@@ -22,7 +22,13 @@ def held_record(findings: Findings) -> dict[str, Any]:
     if isinstance(found, Refusal):
         why = not_held(findings, found)
         slope = dict.fromkeys((*_names(HeldSlope), "why")) | {"why": why}
-        return dict.fromkeys(_names(Held)) | {"alone": None, "held": slope, "terms": [], "why": why}
+        return dict.fromkeys(_names(Held)) | {
+            "unseen": None,
+            "alone": None,
+            "held": slope,
+            "terms": [],
+            "why": why,
+        }
     told: dict[str, Any] = plain(found.held)
     told["lost"] = findings.pairs.n - found.held.n
     alone = told.pop("alone")
@@ -36,6 +42,10 @@ def held_record(findings: Findings) -> dict[str, Any]:
     ]
     for name in ("x_left", "y_left"):
         del told[name]
+    unseen = findings.unseen_line
+    told["unseen"] = None if unseen is None else {
+        name: getattr(unseen.unseen, name) for name in ("share", "to_nothing", "to_doubt", "alpha", "df")
+    } | {"like": [{"column": name, **plain(one)} for name, one in unseen.yardsticks]}  # fmt: skip
     return told
 
 

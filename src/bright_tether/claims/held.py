@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 from typing import ClassVar, Literal
+
+import numpy as np
 
 from bright_tether.claims.claim import Claim
 from bright_tether.core.line.errors import ErrorKind, NoErrors
 from bright_tether.core.line.held import share_of_change
+from bright_tether.core.line.unseen import Unseen, Yardstick, slope_left, to_alpha
 from bright_tether.core.results import ConstantColumn, Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.live.held import HeldConstant, HeldLine, HeldMany, HeldTold, NotHeld, NothingHeld
@@ -108,6 +112,60 @@ def not_held_claim(found: Refusal) -> NotHeldClaim:
         case NoErrors():
             return NotHeldClaim(why="no errors")
     return NotHeldClaim(why="too few rows")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class UnseenClaim(Claim):
+    """How strong an unseen column would have to be, with x and with y alike, as partial r².
+
+    to_nothing : to explain the whole slope away; to_doubt : to bring its two-sided test to alpha, 0 where it is there
+    already. shown : whether the slope is shown without it. like : the measured column that comes nearest to it, with
+    the strength of an unseen one like it and what that does to the slope; "" where none is held.
+    """
+
+    kind: ClassVar[str] = "unseen"
+    share: float
+    to_nothing: float
+    to_doubt: float
+    alpha: float
+    shown: bool
+    like: str = ""
+    with_x: float | None = None
+    with_y: float | None = None
+    does: Literal["nothing left", "in doubt", "shown still", "cannot be", ""] = ""
+
+
+def unseen_claim(findings: Findings) -> UnseenClaim | None:
+    """What it would take; None where nothing can be said of it."""
+    try:
+        line = findings.unseen_line
+    except Refusal:
+        return None
+    if line is None or line.unseen.to_doubt is None:
+        return None
+    one = line.unseen
+    claim = UnseenClaim(share=one.share, to_nothing=one.to_nothing, to_doubt=one.to_doubt or 0.0, alpha=one.alpha,
+                        shown=bool(one.to_doubt))  # fmt: skip
+    if not line.yardsticks or not claim.shown:
+        return claim
+    name, stick = min(line.yardsticks, key=lambda held: _left(one, held[1]))
+    return replace(claim, like=name, with_x=stick.with_x, with_y=stick.with_y, does=_does(one, stick))
+
+
+def _left(one: Unseen, stick: Yardstick) -> float:
+    """The share of the slope that an unseen column like a measured one leaves."""
+    if not stick.possible:
+        return -math.inf
+    return float(slope_left(one.t, one.df, np.array([stick.with_x]), np.array([stick.with_y]))[0])
+
+
+def _does(one: Unseen, stick: Yardstick) -> Literal["nothing left", "in doubt", "shown still", "cannot be"]:
+    if not stick.possible:
+        return "cannot be"
+    if _left(one, stick) <= 0:
+        return "nothing left"
+    edge = float(to_alpha(one.t, one.df, one.alpha, np.array([stick.with_x]))[0])
+    return "in doubt" if stick.with_y >= edge else "shown still"
 
 
 def held_of(findings: Findings) -> HeldLine | None:

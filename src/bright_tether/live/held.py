@@ -8,9 +8,11 @@ from typing import NamedTuple
 import numpy as np
 
 from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.errors import ErrorKind, coefficients_by, errors_of
 from bright_tether.core.line.held import Held, columns_of, hold
+from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.terms import Collinear, Design, fit_terms
+from bright_tether.core.line.unseen import Unseen, Yardstick, unseen, yardstick
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.live.compare import CompareResults
@@ -92,6 +94,20 @@ def make_held(
         raise NothingHeld
     if combined:
         raise NotHeld
+    part, keep, terms, others = _design(pairs, columns)
+    try:
+        held = hold(
+            part, others, against, kind=kind, order=_part(order, keep), clusters=_codes(clusters, keep)
+        )
+    except Collinear:
+        raise HeldTold(_told_by_others(others, terms, part)) from None
+    return HeldLine(held=held, terms=tuple(terms), keep=keep)
+
+
+def _design(
+    pairs: Pairs, columns: tuple[HeldCells, ...]
+) -> tuple[Pairs, np.ndarray, list[HeldTerm], list[Floats]]:
+    """The pairs that have a value in every column, which of all they are, and the terms with their cells."""
     keep = np.ones(pairs.n, bool)
     for one in columns:
         cells = one.cells[pairs.at]
@@ -118,13 +134,7 @@ def make_held(
     for term, column in zip(terms, others, strict=True):
         if column.size and not np.ptp(column):
             raise HeldConstant(term.name)
-    try:
-        held = hold(
-            part, others, against, kind=kind, order=_part(order, keep), clusters=_codes(clusters, keep)
-        )
-    except Collinear:
-        raise HeldTold(_told_by_others(others, terms, part)) from None
-    return HeldLine(held=held, terms=tuple(terms), keep=keep)
+    return part, keep, terms, others
 
 
 def _told_by_others(others: list[Floats], terms: list[HeldTerm], pairs: Pairs) -> str:
@@ -155,6 +165,37 @@ def _codes(clusters: Ints | None, keep: np.ndarray) -> Ints | None:
     return None if clusters is None else np.unique(clusters[keep], return_inverse=True)[1]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class UnseenLine:
+    """What an unseen column would have to do; and what one as strong as each held column would, by its short name."""
+
+    unseen: Unseen
+    yardsticks: tuple[tuple[str, Yardstick], ...]
+
+
+def make_unseen(
+    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], against: Hypotheses, alpha: float
+) -> UnseenLine | None:
+    """How strong it would have to be; None where a line has no test. Raises Refusal where columns cannot be held."""
+    if combined:
+        raise NotHeld
+    if not columns:
+        line = fit_line(pairs)
+        t, df = coefficients_by(line, errors_of(line, "classical"), Hypotheses()).t_slope, line.residual_df
+        return None if t is None else UnseenLine(unseen=unseen(t, df, alpha), yardsticks=())
+    part, _, terms, others = _design(pairs, columns)
+    held = make_held(combined, pairs, columns, against, "classical", None, None).held
+    if held.partial_t is None:
+        return None
+    names = list(dict.fromkeys(one.short for one in terms))
+    found = []
+    for name in names:
+        measured = [column for term, column in zip(terms, others, strict=True) if term.short == name]
+        rest = [column for term, column in zip(terms, others, strict=True) if term.short != name]
+        found.append((name, yardstick(part.x, part.y, rest, measured)))
+    return UnseenLine(unseen=unseen(held.partial_t, held.partial_df, alpha), yardsticks=tuple(found))
+
+
 class HeldResults(CompareResults):
     """The slope with other columns held."""
 
@@ -173,3 +214,5 @@ class HeldResults(CompareResults):
 
     held_line = result(make_held, CompareResults.combined, LineResults.pairs, held_cells, LineResults.against,
                        CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
+    unseen_line = result(make_unseen, CompareResults.combined, LineResults.pairs, held_cells, LineResults.against,
+                         LineResults.alpha)  # fmt: skip

@@ -50,7 +50,7 @@ STEP = Step(
         View(id="other-lines", title="Other lines", grids=lambda findings: (alternatives_grid(findings),),
              needs=(Findings.alternatives,)),
         View(id="fitted", title="Fitted", grids=_errors),
-        View(id="held", title="Others held", grids=_held, needs=(Findings.held_line,)),
+        View(id="held", title="Others held", grids=_held, needs=(Findings.held_line, Findings.unseen_line)),
     ),
     reading=_reading,
     workings=_workings,

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from functools import partial
 
-from PyQt6.QtWidgets import QComboBox, QMenu, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QButtonGroup, QComboBox, QMenu, QWidget
 
 from bright_tether.claims.held import held_of
-from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.flow import choice_of
 from bright_tether.desktop.parts.grids import column_of, figures_table, fill_grid
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
@@ -18,9 +19,14 @@ from bright_tether.tables.column import Column
 from bright_tether.words.grids.held import held_grid
 from bright_tether.words.said import listed
 
+#: The pictures that can stand below.
+PICTURES = ("What is left", "What was not measured")
+
 
 class HeldColumns(QWidget):
     """Tick what is held; a category says which of its levels the others are held against."""
+
+    picture_chosen = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -30,7 +36,10 @@ class HeldColumns(QWidget):
         sure(self.hold.menu()).aboutToShow.connect(self._offer)
         self._against: list[QComboBox] = []
         self._choices = QWidget()
-        self._row = Flow(self.hold, spacing=6)
+        #: Which picture stands below: what is left of both, or what was not measured.
+        self.shown = QButtonGroup(self)
+        self._row = choice_of(PICTURES, self.shown, self.picture_chosen.emit, "Draw")
+        self._row.addWidget(self.hold)
         self._choices.setLayout(self._row)
         self.said = label("", "quiet", wrap=True, name="what is held")
         self.table = figures_table("Slopes held")

@@ -18,6 +18,7 @@ from bright_tether.pictures.held import HeldPicture
 from bright_tether.pictures.line import LinePicture
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
+from bright_tether.pictures.unseen import UnseenPicture
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.line import equation, equation_to_copy
@@ -54,6 +55,8 @@ class LineStep(StageOfViews):
         self.others.picked.connect(lambda: self.other_lines.choose(self.others.ticked()))
         self.fitted = FittedPicture(tokens, font, "Fitted against observed")
         self.held, self.held_picture = HeldColumns(session), HeldPicture(tokens, font, "What is left of both")
+        self.unseen = UnseenPicture(tokens, font, "What was not measured")
+        self.held.picture_chosen.connect(lambda _: self.show_findings())
         self._pictures: dict[str, ScatterPicture] = {
             "line": self.picture, "other-lines": self.other_lines, "fitted": self.fitted, "held": self.held_picture,
         }  # fmt: skip
@@ -65,7 +68,7 @@ class LineStep(StageOfViews):
             self.variation,
             stacked(self.others, self.other_lines),
             self.fitted,
-            stacked(self.held, self.held_picture),
+            stacked(self.held, self.held_picture, self.unseen),
         ):
             self.pages.addWidget(page)
         for widget in (self.move_points, self._settings):
@@ -91,6 +94,11 @@ class LineStep(StageOfViews):
             self.variation.refresh()
         elif self.view == "held":
             self.held.refresh()
+            unseen = self.held.shown.checkedId() == 1
+            self.unseen.setVisible(unseen)
+            self.held_picture.setVisible(not unseen)
+            if unseen:
+                self.unseen.draw(findings)
         elif self.view == "other-lines":
             self.others.refresh()
             self.other_lines.chosen = self.others.ticked()
@@ -111,6 +119,7 @@ class LineStep(StageOfViews):
         """Take the colours of a theme."""
         for picture in self._pictures.values():
             picture.restyle(tokens)
+        self.unseen.restyle(tokens)
         self.errors.tokens = self.others.tokens = self.variation.bar.tokens = tokens
         self.show_findings()
 

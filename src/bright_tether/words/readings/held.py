@@ -6,10 +6,12 @@ from bright_tether.claims.held import (
     HeldClaim,
     PartialClaim,
     ToldApartClaim,
+    UnseenClaim,
     held_claim,
     not_held_claim,
     partial_claim,
     told_apart_claim,
+    unseen_claim,
 )
 from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import ConstantColumn, Refusal, TooFewPairs
@@ -30,7 +32,8 @@ def held_reading(findings: Findings) -> Reading:
     try:
         line = findings.held_line
     except Refusal as found:
-        return Reading(headline=Said(not_held(findings, found), not_held_claim(found)))
+        none = Said(not_held(findings, found), not_held_claim(found))
+        return Reading(headline=none, sentences=unseen_sentences(unseen_claim(findings), findings))
     names = names_of(findings.x_column, findings.y_column)
     claim, digits = held_claim(findings, line), findings.rules.digits
     held, partial, apart = line.held, partial_claim(line), told_apart_claim(line)
@@ -47,6 +50,7 @@ def held_reading(findings: Findings) -> Reading:
         sentences=(
             *_rows(claim), interval_sentence(claim, names, finest, coarse), verdict_sentence(claim, names),
             partial_sentence(partial, claim, digits), *_apart(apart, claim, names, digits),
+            *unseen_sentences(unseen_claim(findings), findings),
             Said(
                 f"This compares cases alike in {listed(claim.names)}; it shows no cause, and what was not measured is "
                 "not held.", claim,
@@ -138,6 +142,32 @@ def partial_sentence(partial: PartialClaim, claim: HeldClaim, digits: int) -> Sa
     test = f"{d.p_value(partial.p)}, " if partial.p is not None else ""
     left = f"what {listed(claim.names)} {_leave(claim)} of both columns"
     return Said(f"Partial {r} ({test}{d.grouped(partial.df)} df): r of {left}.", partial)
+
+
+def unseen_sentences(claim: UnseenClaim | None, findings: Findings) -> tuple[Said, ...]:
+    """What something that was not measured would have to do, and what one like a measured column does."""
+    if claim is None or not claim.shown:
+        return ()
+    x, y = findings.x_column.short, findings.y_column.short
+    whole, doubt = d.percent(claim.to_nothing, 0), d.percent(claim.to_doubt, 0)
+    by = "" if findings.tether.line.errors == "classical" else ", by classical errors"
+    said = (
+        Said(
+            f"To explain the slope away, something unmeasured would have to take up {whole} of what is left of {x} and "
+            f"of {y} alike; {doubt} would bring it into doubt at α = {d.entered(claim.alpha)}{by}.",
+            claim,
+        ),
+    )
+    if not claim.like:
+        return said
+    strength = f"{d.percent(claim.with_x, 0)} of {x} and {d.percent(claim.with_y, 0)} of {y}"
+    does = {
+        "nothing left": f"One as strong again as {claim.like} ({strength}) would leave nothing of the slope.",
+        "in doubt": f"One as strong again as {claim.like} ({strength}) would bring it into doubt.",
+        "shown still": f"One as strong again as {claim.like} ({strength}) would not bring it into doubt.",
+        "cannot be": f"{claim.like} goes with them so strongly that nothing as strong again can be.",
+    }[claim.does or "cannot be"]
+    return (*said, Said(does, claim))
 
 
 def _rows(claim: HeldClaim) -> tuple[Said, ...]:
