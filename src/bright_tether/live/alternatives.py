@@ -46,6 +46,7 @@ class Alternative:
 def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative, ...]:
     """Every alternative that these pairs allow, the plain line first."""
     from bright_tether.core.line.deming import deming
+    from bright_tether.core.line.resistant import mm_line, repeated_median
     from bright_tether.core.line.theil_sen import theil_sen
 
     low, high = float(pairs.x.min()), float(pairs.x.max())
@@ -81,6 +82,12 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
     if pairs.n <= MOST_PAIRS:
         other = theil_sen(pairs, level=level)
         straight("theil-sen", other.slope, other.intercept, other.ci_slope)
+        biweight = mm_line(plain, level=level)
+        if biweight is not None:
+            straight("mm", biweight.slope, biweight.intercept, biweight.ci_slope)
+        medians = repeated_median(pairs.x, pairs.y)
+        if medians is not None:
+            straight("repeated-median", *medians, None)
     both = deming(plain, error_ratio=ratio, level=level)
     straight("deming", both.slope, both.intercept, both.ci_slope)
     curve = quadratic(plain)

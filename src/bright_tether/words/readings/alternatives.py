@@ -13,6 +13,8 @@ ALTERNATIVE_NAMES = {
     "origin": "through the origin",
     "weights": "weights 1/x",
     "theil-sen": "resistant (Theil–Sen)",
+    "mm": "resistant (MM, biweight, 95 %)",
+    "repeated-median": "repeated medians",
     "deming": "errors in both (Deming)",
     "second-degree": "second degree",
     "log-both": "log of both",

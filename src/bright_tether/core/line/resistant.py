@@ -1,0 +1,210 @@
+"""Lines that a minority of rows cannot carry: MM-estimation with its intervals, and repeated medians.
+
+Sources: Yohai 1987, Annals of Statistics 15, 642–656; Rousseeuw & Yohai 1984; Salibián-Barrera & Yohai 2006 for the
+search; Siegel 1982, Biometrika 69, 242–244.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.line.plain import Fit
+from bright_tether.core.results import Cause, Floats, Interval, Why, reasons
+from bright_tether.core.tails import t_beyond
+
+#: Tuning of Tukey's biweight: of the scale, so that half of the rows may be anything; of the line, so that it is 95 %
+#: as efficient as least squares at normal errors.
+BREAKDOWN, EFFICIENT = 1.5476450, 4.6850646
+#: The mean of the biweight's ρ (at most 1) that the scale is taken at.
+_HALF = 0.5
+#: Lines through two rows that the search starts from: every one up to so many, else so many drawn from a fixed seed.
+_EVERY, _DRAWN, _LONG, _SEED = 1500, 500, 2000, 5
+#: The least scale that is told from 0, of columns scaled to about 1.
+_LEAST = 1e-140
+#: Best starts that are followed to their end; steps at most; and when a step is none.
+_BEST, _STEPS, _STILL, _RESTS = 3, 200, 1e-12, 1e-9
+#: Rows up to which every two of them are gone through.
+MOST_ROWS = 3000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Resistant:
+    """MM: slope and intercept with standard error and interval, t on n − 2; scale of the residuals in y units.
+
+    lowered : rows whose weight is below one half. None for se and interval where more than half lie on one line.
+    """
+
+    slope: float
+    intercept: float
+    se_slope: float | None
+    ci_slope: Interval | None
+    scale: float
+    lowered: int
+    why: Why
+
+
+def mm_line(fit: Fit, *, level: float) -> Resistant | None:
+    """The line by MM-estimation, biweight throughout. fit : the plain line of n ≥ 4 pairs; None where none is found."""
+    x, y = fit.x.high, fit.y.high
+    if x.size < 4:
+        return None
+    tilt, base = fit.y.exponent - fit.x.exponent, math.ldexp(1.0, fit.y.exponent)
+    start = _least_scale(x, y)
+    if start is None:
+        return None
+    slope, height, scale = start
+    near = float(np.abs(y).max()) * 1e-12
+    if scale <= near:  # more than half on one line: it is that line
+        on = np.abs(y - height - slope * x) <= 8 * near
+        return _told(
+            fit, slope, height, 0.0, None, int(np.count_nonzero(~on)), tilt, base, level, Cause.EXACT_FIT
+        )
+    for _ in range(_STEPS):
+        weight = _weight((y - height - slope * x) / scale, EFFICIENT)
+        before = (slope, height)
+        found = _weighted(x, y, weight)
+        if found is None:
+            return None
+        slope, height = found
+        if (
+            abs(slope - before[0]) <= _STILL * max(abs(slope), 1e-300)
+            and abs(height - before[1]) <= _STILL * scale
+        ):
+            break
+    u = (y - height - slope * x) / scale
+    inner = np.abs(u) < EFFICIENT
+    z = (u / EFFICIENT) ** 2
+    psi = np.where(inner, u * (1 - z) ** 2, 0.0)
+    rise = float(np.mean(np.where(inner, (1 - z) * (1 - 5 * z), 0.0)))
+    se = None
+    if rise > 0:
+        spread = float(np.sum(psi * psi)) / (x.size - 2)
+        se = scale * math.sqrt(spread / fit.x.sum_squares) / rise
+    weight = _weight(u, EFFICIENT)
+    return _told(fit, slope, height, scale, se, int(np.count_nonzero(weight < 0.5)), tilt, base, level,
+                 Cause.OUT_OF_RANGE)  # fmt: skip
+
+
+def _told(
+    fit: Fit, slope: float, height: float, scale: float, se: float | None, lowered: int, tilt: int, base: float,
+    level: float, none: Cause,
+) -> Resistant | None:  # fmt: skip
+    """In the columns' own units."""
+    try:
+        own = math.ldexp(slope, tilt)
+        intercept = (
+            float(fit.y.mean) * base + height * base - own * math.ldexp(float(fit.x.mean), fit.x.exponent)
+        )
+        error = None if se is None else math.ldexp(se, tilt)
+    except OverflowError:
+        return None
+    reach = None if error is None else t_beyond((1 - level) / 2, fit.n - 2) * error
+    ci = None if reach is None or not math.isfinite(reach) else (own - reach, own + reach)
+    if not (math.isfinite(own) and math.isfinite(intercept)):
+        return None
+    return Resistant(
+        slope=own, intercept=intercept, se_slope=error, ci_slope=ci, scale=scale * base, lowered=lowered,
+        why=reasons({} if ci is not None else dict.fromkeys(("se_slope", "ci_slope"), none)),
+    )  # fmt: skip
+
+
+def _weight(u: Floats, tuning: float) -> Floats:
+    return np.where(np.abs(u) < tuning, (1 - (u / tuning) ** 2) ** 2, 0.0)
+
+
+def _weighted(x: Floats, y: Floats, weight: Floats) -> tuple[float, float] | None:
+    """Slope and height by least squares with weights; None where they leave one x."""
+    whole = float(weight.sum())
+    if whole <= 0:
+        return None
+    middle, level = float(weight @ x) / whole, float(weight @ y) / whole
+    away = x - middle
+    sxx = float(weight @ (away * away))
+    if sxx <= 0:
+        return None
+    slope = float(weight @ (away * (y - level))) / sxx
+    return slope, level - slope * middle
+
+
+def _scale(residual: Floats, start: Floats) -> Floats:
+    """The M-scale of each row of residuals, (m,), from a start; 0 where half of them are 0."""
+    found = np.maximum(start, _LEAST)
+    for _ in range(60):
+        u = np.minimum((residual / found[:, None] / BREAKDOWN) ** 2, 1.0)
+        rho = u * (3 - u * (3 - u))
+        after = found * np.sqrt(rho.mean(axis=1) / _HALF)
+        if np.all(np.abs(after - found) <= 1e-13 * found):
+            break
+        found = np.maximum(after, _LEAST)
+    on = np.abs(residual) <= 1e-13 * np.abs(residual).max(axis=1, initial=0.0)[:, None]
+    return np.where(on.mean(axis=1) >= 1 - _HALF, 0.0, found)
+
+
+def _least_scale(x: Floats, y: Floats) -> tuple[float, float, float] | None:
+    """The line with the least M-scale of its residuals: slope, height, scale."""
+    first, other = _pairs_of(x)
+    if not first.size:
+        return None
+    slopes = (y[other] - y[first]) / (x[other] - x[first])
+    heights = np.median(y[None, :] - slopes[:, None] * x[None, :], axis=1)
+    away = np.abs(y[None, :] - heights[:, None] - slopes[:, None] * x[None, :])
+    rough = np.median(away, axis=1) / 0.6744897501960817
+    best = np.argsort(rough, kind="stable")[: 4 * _BEST]
+    scales = _scale(away[best], rough[best])
+    found: tuple[float, float, float] | None = None
+    for at in np.argsort(scales, kind="stable")[:_BEST]:
+        one = _followed(x, y, float(slopes[best[at]]), float(heights[best[at]]), float(scales[at]))
+        if found is None or one[2] < found[2]:
+            found = one
+    return found
+
+
+def _followed(x: Floats, y: Floats, slope: float, height: float, scale: float) -> tuple[float, float, float]:
+    """Weighted steps, each with one step of the scale, until the scale rests; then the scale to its end."""
+    for _ in range(_STEPS):
+        if scale <= _LEAST:
+            break
+        after = _weighted(x, y, _weight((y - height - slope * x) / scale, BREAKDOWN))
+        if after is None:
+            break
+        height, before = after[1], scale
+        slope = after[0]
+        u = np.minimum(((y - height - slope * x) / scale / BREAKDOWN) ** 2, 1.0)
+        scale *= math.sqrt(float(np.mean(u * (3 - u * (3 - u)))) / _HALF)
+        if abs(scale - before) <= _RESTS * before:
+            break
+    return slope, height, float(_scale((y - height - slope * x)[None, :], np.array([scale]))[0])
+
+
+def _pairs_of(x: Floats) -> tuple[np.ndarray, np.ndarray]:
+    """Two rows of different x for each start."""
+    n = x.size
+    if n * (n - 1) // 2 <= _EVERY:
+        first, other = np.triu_indices(n, 1)
+    else:
+        draw = np.random.Generator(np.random.PCG64(_SEED))
+        first, other = draw.integers(0, n, (2, _DRAWN if n <= _LONG else _DRAWN // 5))
+    apart = x[first] != x[other]
+    return first[apart], other[apart]
+
+
+def repeated_median(x: Floats, y: Floats) -> tuple[float, float] | None:
+    """Slope and intercept of repeated medians, in the columns' units; None beyond MOST_ROWS, or for one x.
+
+    The slope is the median over rows of the median of each row's slopes to all others of another x.
+    """
+    if x.size > MOST_ROWS or x.size < 2:
+        return None
+    medians = []
+    for at in range(x.size):
+        run = x - x[at]
+        there = run != 0
+        if there.any():
+            medians.append(float(np.median((y[there] - y[at]) / run[there])))
+    if not medians:
+        return None
+    slope = float(np.median(medians))
+    return slope, float(np.median(y - slope * x))
