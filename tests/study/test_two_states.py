@@ -42,7 +42,7 @@ def test_nothing_differs_from_itself_nor_from_what_was_saved(demo, tmp_path):
     save_study(demo, tmp_path / "a.tether")
     for other in (demo, open_study(tmp_path / "a.tether")):
         states = two_states(other, demo)
-        assert difference_sentence(states) == "Nothing differs in data or choices."
+        assert difference_sentence(states) == "Nothing differs in the data or in what results rest on."
         data, choices, results = told(other, demo)
         assert (data, choices) == ((), ())
         assert {row[1] for row in results} == {"as before"}

@@ -8,6 +8,7 @@ from bright_tether.claims.held import held_claim, unseen_claim
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.study.choices import HeldChoice, LineChoice
+from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
@@ -146,3 +147,19 @@ def test_nothing_is_said_of_the_unmeasured_where_no_slope_is_shown():
     assert robust.sentences[0].endswith("by classical errors.")
     exact = findings_of(OTHER, 2 * OTHER, {"z": Z})
     assert unseen_claim(exact) is None
+
+
+def test_whether_a_slope_is_shown_does_not_hang_on_the_lines_own_hypotheses():
+    """A clear falling slope is shown, whichever side or slope the line itself is asked for."""
+    x, y = OTHER, -2 * OTHER + NOISE
+    for rules, line in (
+        (RuleChoices(alternative="greater"), LineChoice()),
+        (RuleChoices(), LineChoice(slope_0=-2.0)),
+    ):
+        plain = findings_of(x, y, {"z": Z})
+        tether = msgspec.structs.replace(plain.tether, rules=rules, line=line)
+        findings = Findings(msgspec.structs.replace(plain.study, tethers=(tether,)), tether)
+        claim = held_claim(findings, findings.held_line)
+        assert (claim.verdict, claim.p < 0.001, claim.p_alone < 0.001) == ("keeps", True, True)
+        assert "less y, on average" in held_reading(findings).headline
+        assert findings.unseen_line.unseen.t == pytest.approx(findings.held_line.held.partial_t, rel=1e-9)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 import os
 import shutil
 import zipfile
@@ -53,7 +52,7 @@ def hand_over(
             export(page, study, folder / name, press)
         write_evidence(page, study, folder / _EVIDENCE, everything)
         files = sorted(one.relative_to(folder).as_posix() for one in folder.rglob("*") if one.is_file())
-        sums = {name: hashlib.sha256((folder / name).read_bytes()).hexdigest() for name in files}
+        sums = {name: digest_of(folder / name) or "" for name in files}
         words = list_of_files(study.title, page.written, page.version, sums, missing)
         (folder / _LIST).write_text(words, encoding="utf-8", errors="replace")
         if path.suffix.lower() == ".zip":

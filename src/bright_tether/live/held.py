@@ -8,9 +8,8 @@ from typing import NamedTuple
 import numpy as np
 
 from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.errors import ErrorKind, coefficients_by, errors_of
+from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.line.held import Held, columns_of, hold
-from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.terms import Collinear, Design, fit_terms
 from bright_tether.core.line.unseen import Unseen, Yardstick, unseen, yardstick
 from bright_tether.core.pairs import Pairs
@@ -86,19 +85,21 @@ class HeldLine:
 
 
 def make_held(
-    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], against: Hypotheses, kind: ErrorKind,
+    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], level: float, kind: ErrorKind,
     order: Ints | None, clusters: Ints | None,
 ) -> HeldLine:  # fmt: skip
-    """Hold the columns, on the pairs that have a value in each of them. Raises Refusal."""
+    """Hold the columns, on the pairs that have a value in each of them. Raises Refusal.
+
+    Slopes are tested against 0 and on both sides, whatever the line's own hypotheses: that is what is said of them.
+    """
     if not columns:
         raise NothingHeld
     if combined:
         raise NotHeld
     part, keep, terms, others = _design(pairs, columns)
     try:
-        held = hold(
-            part, others, against, kind=kind, order=_part(order, keep), clusters=_codes(clusters, keep)
-        )
+        held = hold(part, others, Hypotheses(level=level), kind=kind, order=_part(order, keep),
+                    clusters=_codes(clusters, keep))  # fmt: skip
     except Collinear:
         raise HeldTold(_told_by_others(others, terms, part)) from None
     return HeldLine(held=held, terms=tuple(terms), keep=keep)
@@ -174,26 +175,26 @@ class UnseenLine:
 
 
 def make_unseen(
-    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], against: Hypotheses, alpha: float
+    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], alpha: float
 ) -> UnseenLine | None:
     """How strong it would have to be; None where a line has no test. Raises Refusal where columns cannot be held."""
     if combined:
         raise NotHeld
-    if not columns:
-        line = fit_line(pairs)
-        t, df = coefficients_by(line, errors_of(line, "classical"), Hypotheses()).t_slope, line.residual_df
-        return None if t is None else UnseenLine(unseen=unseen(t, df, alpha), yardsticks=())
     part, _, terms, others = _design(pairs, columns)
-    held = make_held(combined, pairs, columns, against, "classical", None, None).held
-    if held.partial_t is None:
+    try:
+        fit = fit_terms(Design(terms=(part.x, *others)), part.y)
+    except Collinear:
+        raise HeldTold(_told_by_others(others, terms, part)) from None
+    slope, se = fit.slopes[0], fit.se_slopes()[0]
+    if not se or slope is None:
         return None
-    names = list(dict.fromkeys(one.short for one in terms))
+    names = dict.fromkeys(one.short for one in terms)
     found = []
     for name in names:
         measured = [column for term, column in zip(terms, others, strict=True) if term.short == name]
         rest = [column for term, column in zip(terms, others, strict=True) if term.short != name]
         found.append((name, yardstick(part.x, part.y, rest, measured)))
-    return UnseenLine(unseen=unseen(held.partial_t, held.partial_df, alpha), yardsticks=tuple(found))
+    return UnseenLine(unseen=unseen(slope / se, fit.residual_df, alpha), yardsticks=tuple(found))
 
 
 class HeldResults(CompareResults):
@@ -212,7 +213,8 @@ class HeldResults(CompareResults):
             found.append(HeldCells(column.name, column.short, column.cells, not column.numeric, reference))
         return tuple(found)
 
-    held_line = result(make_held, CompareResults.combined, LineResults.pairs, held_cells, LineResults.against,
+    held_line = result(make_held, CompareResults.combined, LineResults.pairs, held_cells, LineResults.level,
                        CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
-    unseen_line = result(make_unseen, CompareResults.combined, LineResults.pairs, held_cells, LineResults.against,
-                         LineResults.alpha)  # fmt: skip
+    unseen_line = result(
+        make_unseen, CompareResults.combined, LineResults.pairs, held_cells, LineResults.alpha
+    )

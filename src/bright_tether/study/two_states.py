@@ -23,7 +23,7 @@ T = TypeVar("T", Table, Tether)
 
 
 @dataclass(frozen=True, slots=True)
-class CellChange:
+class OtherCell:
     """One cell. row : its place in the later table, from 0."""
 
     row: int
@@ -36,7 +36,7 @@ class ColumnChange:
     """Cells of one column. many : how many differ, those listed among them; renamed : its name before, "" as now."""
 
     column: Column
-    cells: tuple[CellChange, ...]
+    cells: tuple[OtherCell, ...]
     many: int
     renamed: str = ""
     formula: bool = False
@@ -174,7 +174,7 @@ def _column_change(
         or _cell(was, before, old[at]) != _cell(column, after, now[at])
     ]
     cells = tuple(
-        CellChange(int(now[at]), _cell(was, before, old[at]), _cell(column, after, now[at]))
+        OtherCell(int(now[at]), _cell(was, before, old[at]), _cell(column, after, now[at]))
         for at in places[:MOST_CELLS]
     )
     return ColumnChange(column, cells, len(places), renamed, other_rule)

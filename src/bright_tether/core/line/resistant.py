@@ -26,8 +26,8 @@ _EVERY, _DRAWN, _LONG, _SEED = 1500, 500, 2000, 5
 _LEAST = 1e-140
 #: Best starts that are followed to their end; steps at most; and when a step is none.
 _BEST, _STEPS, _STILL, _RESTS = 3, 200, 1e-12, 1e-9
-#: Rows up to which every two of them are gone through.
-MOST_ROWS = 3000
+#: Rows up to which every two of them are gone through, while a hand may be moving a point.
+MOST_ROWS = 800
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)

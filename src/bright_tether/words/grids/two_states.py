@@ -63,7 +63,7 @@ def difference_sentence(states: TwoStates) -> str:
     )
     parts += ["columns"] if columns else []
     if not parts:
-        return "Nothing differs in data or choices."
+        return "Nothing differs in the data or in what results rest on."
     return f"What differs: {', '.join(parts)}."
 
 

@@ -13,7 +13,7 @@ ALTERNATIVE_NAMES = {
     "origin": "through the origin",
     "weights": "weights 1/x",
     "theil-sen": "resistant (Theil–Sen)",
-    "mm": "resistant (MM, biweight, 95 %)",
+    "mm": "resistant (MM, biweight)",
     "repeated-median": "repeated medians",
     "deming": "errors in both (Deming)",
     "second-degree": "second degree",
