@@ -10,14 +10,20 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QDoubleSpinBox, QLineEdit, QPushButton, QSpinBox
 
+from bright_tether.demo.loggers import loggers_study
 from bright_tether.desktop.parts.picture_out import PictureOut
 from bright_tether.live.findings import Findings
-from bright_tether.pictures.figure import CHOICES, plate_of, seen, write_figure
+from bright_tether.pictures.calendar import calendar_steps
+from bright_tether.pictures.figure import plate_of, seen, write_figure
+from bright_tether.pictures.offered import CHOICES
+from bright_tether.steps.catalogue import step_of
 from bright_tether.study import changes
 from bright_tether.study.derived import with_tether
 from bright_tether.study.figures import USUAL, Figure, FigureAxes, FigureAxis
+from bright_tether.study.history import History
 from bright_tether.study.package import open_study, save_study
 from bright_tether.study.pin_changes import put_pin
+from bright_tether.tables.clock import as_written, moment
 from bright_tether.theme.tokens import PRINT
 from hand import choose, click, named, read
 
@@ -371,11 +377,136 @@ def test_what_cannot_be_meant_is_said_and_the_picture_stands(window, field, type
     out.close()
 
 
-def test_what_a_picture_has_not_is_not_offered(window):
-    out = PictureOut(window.session, "doubts", "", window)
-    out.show_by(window)
-    assert not named(out, "Draw line", QCheckBox).isEnabled()
-    assert not named(out, "Step of the x axis", QLineEdit).isEnabled()
-    assert "This picture is drawn as it stands" in read(out, "figure says")
+@pytest.fixture
+def dated(open_window):
+    """The second demo at its level over time."""
+    window = open_window()
+    window.session.take_over(History(loggers_study()))
+    window.session.show_tether("k2")
+    window.session.show_step("line")
+    return window
+
+
+def test_an_axis_of_dates_takes_dates_and_steps_of_the_calendar(dated, tmp_path):
+    out = panel(dated)
+    for field, typed in (("Least", "2022-01-01"), ("Most", "2022-07-01"), ("Step", "2 months")):
+        named(out, f"{field} of the x axis", QLineEdit).setText(typed)
+    out.draw()
+    assert read(out, "figure says").startswith("seen at true size")
+    words = [words for _, words in texts(out._plate.panels[0].drawing.svg)]
+    assert [one for one in words if "2022" in one] == ["Jan 2022", "Mar 2022", "May 2022", "Jul 2022"]
+    named(out, "Numbers of the x axis", QLineEdit).setText("2022-01-10; 15 Mar 2022 12:00")
+    out.draw()
+    words = [words for _, words in texts(out._plate.panels[0].drawing.svg)]
+    assert {"10 Jan", "15 Mar 12:00"} <= set(words)
+    named(out, "Step of the x axis", QLineEdit).setText("a while")
+    assert out.axes.trouble == (
+        "A step of dates is such as “3 months” or “1 week”: the x axis keeps its own numbers."
+    )
+    named(out, "Least of the x axis", QLineEdit).setText("soon")
+    assert out.axes.trouble.startswith("“soon” is no date (2021-03-04)")
+    named(out, "Least of the x axis", QLineEdit).setText("2022-02-01")
+    named(out, "Step of the x axis", QLineEdit).setText("week")
+    out.write_to(tmp_path / "f.svg")
+    kept = dated.session.study.figures.axes["k2/line/"].x
+    assert (kept.step, kept.unit, kept.low) == (1, "weeks", moment("2022-02-01"))
     out.close()
-    assert named(panel(window), "Draw line", QCheckBox).isEnabled()
+    again = panel(dated)  # as it was typed
+    assert named(again, "Least of the x axis", QLineEdit).text() == "2022-02-01"
+    assert named(again, "Step of the x axis", QLineEdit).text() == "1 week"
+    assert named(again, "Numbers of the x axis", QLineEdit).text() == "2022-01-10; 2022-03-15 12:00"
+    again.close()
+
+
+@pytest.mark.parametrize(("ends", "many", "unit", "expected"), [
+    (("2022-01-03", "2022-01-31"), 1, "weeks", ["01-03", "01-10", "01-17", "01-24", "01-31"]),  # Mondays
+    (("2022-01-01", "2022-12-31"), 3, "months", ["01-01", "04-01", "07-01", "10-01"]),
+    (("2021-06-01", "2022-12-31"), 1, "years", ["01-01"]),
+    (("2022-01-01", "2022-12-31"), 1, "seconds", []),  # too many for any axis
+])  # fmt: skip
+def test_a_step_of_the_calendar_counts_whole_months_and_weeks_from_monday(ends, many, unit, expected):
+    found = calendar_steps(*map(moment, ends), many, unit, 200)
+    assert [as_written(one)[5:] for one in found] == expected
+
+
+def spoken(drawing):
+    """Every text, however it is set."""
+    return {words.strip() for _, words in texts(drawing.svg)}
+
+
+def drawn_of(window, step, view, axes=AS_IT_COMES, **chosen):
+    return plate_of([(window.session.findings, step, view, axes)], Figure(**chosen)).panels[0].drawing
+
+
+def test_one_doubt_is_points_in_a_frame_with_axes_of_its_own(window):
+    axes = FigureAxes(title="Bent?", x=FigureAxis(low=0, high=300, step=100, name="murk"))
+    drawing = drawn_of(window, "doubts", "bend", axes, line=1.0, points=8)
+    words = spoken(drawing)
+    assert {"Bent?", "murk", "residual", "0", "100", "200", "300"} <= set(words)
+    assert "Is there a bend?" in drawing.words
+    per_pixel = 85 / drawing.width / 25.4 * 72
+    widths = [one * per_pixel for one in lines(drawing.svg, PRINT.tether)]
+    assert widths == pytest.approx([1.0] * len(widths), rel=0.02)
+    assert widths
+    without = drawn_of(window, "doubts", "bend", drawn=("line",)).svg
+    assert PRINT.hues[0] in drawing.svg
+    assert PRINT.hues[0] not in without
+
+
+def test_six_doubts_take_widths_and_parts(window):
+    wide = {"wide": 175, "tall": 120}
+    assert PRINT.tether in drawn_of(window, "doubts", "", **wide).svg
+    assert PRINT.tether not in drawn_of(window, "doubts", "", drawn=("points",), **wide).svg
+    thick = drawn_of(window, "doubts", "", line=2.0, points=8, **wide)
+    per_pixel = 175 / thick.width / 25.4 * 72
+    assert {round(one * per_pixel, 2) for one in lines(thick.svg, PRINT.tether)} == {2.0}
+
+
+def test_a_ruler_takes_ends_numbers_name_and_title(window):
+    axes = FigureAxes(title="How strong", x=FigureAxis(low=0.5, high=1, step=0.25, name="coefficient"))
+    words = {words for _, words in texts(drawn_of(window, "strength", "", axes).svg)}
+    assert {"How strong", "coefficient", "+0.50", "+0.75", "+1.00"} <= words
+    assert "−1.00" not in words
+    by_hand = {words for _, words in texts(
+        drawn_of(window, "strength", "", FigureAxes(x=FigureAxis(at=(-0.9, 0.9, 3)))).svg)}  # fmt: skip
+    assert {"−0.90", "+0.90"} <= by_hand
+    bare = drawn_of(window, "strength", "", drawn=()).svg
+    assert drawn_of(window, "strength", "", drawn=("band",)).svg.count("<path") > bare.count("<path")
+
+
+@pytest.mark.parametrize("view", ["", "luck", "assumptions", "pairs"])
+def test_rehearsals_take_axes_widths_and_a_title(window, view):
+    run = step_of("rehearse").view(view).run
+    if run is not None:
+        _ = run(window.session.findings).outcome
+    axes = FigureAxes(title="Again and again", x=FigureAxis(name="what comes out"))
+    drawing = drawn_of(window, "rehearse", view, axes, wide=120, tall=85, minor=1)
+    words = spoken(drawing)
+    assert {"Again and again", "what comes out"} <= words
+    plain = drawn_of(window, "rehearse", view, wide=120, tall=85)
+    assert drawing.svg.count("<polyline") < plain.svg.count("<polyline") - 5  # one small tick, not nine
+    if view == "assumptions":  # the names of the cases stay where numbers would be
+        assert len(spoken(plain) & words) > 5
+
+
+def test_what_a_picture_has_not_is_not_offered(window):
+    def panel_of(step, view):
+        out = PictureOut(window.session, step, view, window)
+        out.show_by(window)
+        enabled = {
+            name: named(out, name, kind).isEnabled()
+            for name, kind in (("Draw line", QCheckBox), ("Draw equation, r and n", QCheckBox),
+                               ("Step of the x axis", QLineEdit), ("Step of the y axis", QLineEdit))
+        }  # fmt: skip
+        said = read(out, "figure says")
+        out.close()
+        return list(enabled.values()), said
+
+    assert panel_of("line", "")[0] == [True, True, True, True]
+    assert panel_of("doubts", "bend")[0] == [True, False, True, True]
+    six, said = panel_of("doubts", "")
+    assert six == [True, False, False, False]
+    assert said.endswith("Six pictures, each with axes of its own: open one doubt to choose its axes.")
+    ruler, said = panel_of("strength", "")
+    assert ruler == [False, False, True, False]
+    assert said.endswith("A ruler has one axis, from −1 to +1 at most.")

@@ -21,6 +21,8 @@ class Board(pg.GraphicsLayoutWidget):
         self.ci.layout.setContentsMargins(0, 0, 6, 0)
         self.tokens, self.own_font = tokens, font
         self.plots: list[pg.PlotItem] = []
+        #: The plot whose axes can be chosen for a figure.
+        self.main: pg.PlotItem
 
     def add_plot(self, row: int, column: int, rows: int = 1, columns: int = 1) -> pg.PlotItem:
         """One more plot, in a cell of the board."""

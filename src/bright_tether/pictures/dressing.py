@@ -11,11 +11,13 @@ from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen, QTransform
 from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.live.findings import Findings
+from bright_tether.pictures.board import Board
 from bright_tether.pictures.fonts import OWN_FAMILY
 from bright_tether.pictures.frame import EVERYWHERE
+from bright_tether.pictures.points import Looks, Points
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.strip import StripPicture
-from bright_tether.pictures.ticks import fit_names, set_axes
+from bright_tether.pictures.ticks import Dressed, fit_names, plots_of, set_axes
 from bright_tether.study.figures import Figure, FigureAxes
 from bright_tether.theme.tokens import SHAPES
 from bright_tether.words import digits as d
@@ -30,21 +32,35 @@ _END = 14
 #: Dashes of lines by group, in widths of the line: whole, then ever more broken.
 _DASHES = ([10_000.0, 1.0], [5.0, 2.5], [1.0, 2.0], [6.0, 2.0, 1.0, 2.0], [2.5, 1.5])
 #: Parts of a picture by what they are called: the attributes that hold them in one picture or another.
-PARTS = {"points": ("points", "density"), "line": ("bright", "lines", "straight"), "band": ("band", "bands"),
-         "residual threads": ("threads",)}  # fmt: skip
+PARTS = {
+    "points": ("points", "density", "dots", "step_dots", "shares", "tried"),
+    "line": (
+        "bright",
+        "lines",
+        "straight",
+        "curves",
+        "levels",
+        "thin",
+        "truth",
+        "stepped",
+        "theory",
+        "curve",
+    ),
+    "band": ("band", "bands", "errors", "bar"),
+    "residual threads": ("threads", "thread"),
+}
 
 
-def dress(picture: ScatterPicture, findings: Findings, figure: Figure, axes: FigureAxes) -> None:
+def dress(picture: Dressed, findings: Findings, figure: Figure, axes: FigureAxes) -> None:
     """Leave out what is not drawn, put in what is asked for, and draw it as wide and large as it is wanted."""
     wanted = set(figure.drawn)
-    for name, attributes in PARTS.items():
+    for name in PARTS:
         if name not in wanted:
-            for attribute in attributes:
-                _hide(getattr(picture, attribute, None))
+            for part in _of(picture, name):
+                _hide(part)
     if "residuals" not in wanted and isinstance(picture, StripPicture):
         picture.without_strip()
-    items = [one for one in (picture.main, getattr(picture, "strip", None)) if one is not None]
-    for item in items:
+    for item in plots_of(picture):
         if "grid" not in wanted:
             item.showGrid(x=False, y=False)
         if figure.frame:
@@ -55,26 +71,30 @@ def dress(picture: ScatterPicture, findings: Findings, figure: Figure, axes: Fig
     right = picture.ci.layout.getContentsMargins()[2]
     picture.ci.layout.setContentsMargins(0, 0, max(right, _END), 0)
     _put_words(picture, findings, figure, axes)
-    if "legend" in wanted:
+    if "legend" in wanted and isinstance(picture, ScatterPicture):
         _legend(picture, outside=figure.legend == "outside")
     set_axes(picture, axes, figure.minor)
     fit_names(picture)
 
 
-def _lines_of(picture: ScatterPicture) -> list[Any]:
-    """Every line of a picture, in the order of its groups."""
+def _of(picture: Dressed, part: str) -> list[Any]:
+    """What a picture draws of a part, in the order of its groups; what is a plot of its own is none."""
     found: list[Any] = []
-    for name in PARTS["line"]:
-        part = getattr(picture, name, None)
-        found += _each(part) if part is not None else []
-    return [one for one in found if hasattr(one, "setPen")]
+    for name in PARTS[part]:
+        held = getattr(picture, name, None)
+        found += _each(held) if held is not None and not isinstance(held, pg.PlotItem) else []
+    return found
+
+
+def _lines_of(picture: Dressed) -> list[Any]:
+    return [one for one in _of(picture, "line") if hasattr(one, "setPen")]
 
 
 def _pen_of(line: Any) -> QPen:
     return QPen(pg.mkPen(line.opts["pen"] if hasattr(line, "opts") else line.pen))
 
 
-def _set_sizes(picture: ScatterPicture, figure: Figure) -> None:
+def _set_sizes(picture: Dressed, figure: Figure) -> None:
     """Lines as wide and points as large as they are wanted; the residuals below keep their share."""
     if figure.line:
         for line in _lines_of(picture):
@@ -85,15 +105,23 @@ def _set_sizes(picture: ScatterPicture, figure: Figure) -> None:
         if level is not None:
             level.setPen(pg.mkPen(level.pen.color(), width=_BELOW * figure.pixels(figure.line)))
     if figure.dot:
-        picture.points.resize(figure.pixels(figure.dot), picture.tokens)
+        for part in _of(picture, "points"):
+            if isinstance(part, Looks):
+                part.resize(figure.pixels(figure.dot))
+            elif isinstance(part, Points):
+                part.resize(figure.pixels(figure.dot), picture.tokens)
         below = getattr(picture, "below", None)
         if below is not None:
             below.resize(_BELOW * figure.pixels(figure.dot), picture.tokens)
 
 
-def _dash(picture: ScatterPicture) -> None:
+def _lines_of_groups(picture: Dressed) -> list[Any]:
+    return list(getattr(picture, "lines", None) or ()) if isinstance(picture, ScatterPicture) else []
+
+
+def _dash(picture: Dressed) -> None:
     """Lines of groups told apart by their dashes, where no hue does it."""
-    for line, dashes in zip(getattr(picture, "lines", None) or (), _DASHES, strict=False):
+    for line, dashes in zip(_lines_of_groups(picture), _DASHES, strict=False):
         pen = _pen_of(line)
         pen.setDashPattern(dashes)
         line.setPen(pen)
@@ -131,12 +159,11 @@ def _each(part: Any) -> list[Any]:
 
 
 def _hide(part: Any) -> None:
-    for one in _each(part):
-        if hasattr(one, "hide"):
-            one.hide()
+    if hasattr(part, "hide"):
+        part.hide()
 
 
-def _put_words(picture: ScatterPicture, findings: Findings, figure: Figure, axes: FigureAxes) -> None:
+def _put_words(picture: Dressed, findings: Findings, figure: Figure, axes: FigureAxes) -> None:
     """The title, and the equation with r and n, above the points: on one line where there is room."""
     lines: list[str] = [axes.title] if axes.title else []
     font, room = QFont(picture.own_font), picture.width() - _BESIDE
@@ -151,12 +178,18 @@ def _put_words(picture: ScatterPicture, findings: Findings, figure: Figure, axes
     size = min(_LARGE, max(int(_LARGE * room / max(map(wide, lines))), _SMALL))
     family = f"font-family: '{font.family()}'; " if font.family() != OWN_FAMILY else ""
     words = "<br>".join(html.escape(one, quote=False) for one in lines)
-    picture.main.setTitle(
-        f'<span style="{family}">{words}</span>', size=f"{size}px", color=picture.tokens.ink
-    )
+    words, tall = f'<span style="{family}">{words}</span>', len(lines) * (size + 6)
+    if isinstance(picture, Board):  # over all of its plots
+        over = pg.LabelItem(words, size=f"{size}px", color=picture.tokens.ink)
+        over.setParentItem(picture.ci)
+        over.setGeometry(QRectF(0, 0, picture.width(), tall))
+        left, _, right, below = picture.ci.layout.getContentsMargins()
+        picture.ci.layout.setContentsMargins(left, tall, right, below)
+        return
+    picture.main.setTitle(words, size=f"{size}px", color=picture.tokens.ink)
     picture.main.titleLabel.setMinimumWidth(0)
-    picture.main.titleLabel.setMaximumHeight(len(lines) * (size + 6))
-    picture.main.layout.setRowFixedHeight(0, len(lines) * (size + 6))
+    picture.main.titleLabel.setMaximumHeight(tall)
+    picture.main.layout.setRowFixedHeight(0, tall)
 
 
 class Legend(pg.GraphicsObject):
@@ -169,7 +202,7 @@ class Legend(pg.GraphicsObject):
         cloud = picture.cloud
         names = () if cloud is None else cloud.groups
         self._named = tuple(zip(names, SHAPES, picture.tokens.hues, strict=False))
-        lines = [one for one in getattr(picture, "lines", None) or () if one.isVisible()]
+        lines = [one for one in _lines_of_groups(picture) if one.isVisible()]
         self._pens = [_pen_of(one) for one in lines][: len(names)]
         self._left = 34 if self._pens else 18
         self.wide = self._left + 2 + max(map(QFontMetricsF(self._font).horizontalAdvance, names), default=0.0)

@@ -12,7 +12,6 @@ from PyQt6.QtGui import QColor, QFont, QImage, QPageLayout, QPageSize, QPainter,
 
 from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
-from bright_tether.pictures.dressing import PARTS
 from bright_tether.pictures.fonts import OWN_FAMILY, PAGE_FAMILY, shipped_font
 from bright_tether.pictures.output import sized_svg
 from bright_tether.pictures.page import paint_picture, pdf_bytes
@@ -22,8 +21,6 @@ from bright_tether.study.pins import Drawing
 from bright_tether.tables.writing import put_whole
 from bright_tether.theme.tokens import PRINT, PRINT_GREY, PRINT_SAFE, Tokens
 
-#: What may stand in a figure.
-CHOICES = (*PARTS, "residuals", "grid", "equation", "legend")
 KINDS = (".svg", ".pdf", ".png", ".tiff")
 #: Letters of panels; height of a letter's line, and the room between panels, in pixels of the layout.
 LETTERS, _HEAD, _ROOM = "abcdefghijkl", 18, 10

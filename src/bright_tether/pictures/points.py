@@ -37,6 +37,10 @@ class Looks(pg.GraphicsObject):
         self._stamps = {}
         self.update()
 
+    def resize(self, size: float) -> None:
+        """Draw them in another size. size : across, in pixels."""
+        self.style(self._pen, self._brush, size)
+
     def put(self, x: np.ndarray, y: np.ndarray) -> None:
         """Put the points at these places, in data units."""
         if not (x.size or self.x.size):

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QGraphicsView, QWidget
 
 from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
+from bright_tether.pictures.board import Board
 from bright_tether.pictures.dressing import dress
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.scatter import ScatterPicture
@@ -109,11 +110,6 @@ def drawing_on(
     return Drawing(title=title, words=f"{title}. {words}", svg=svg, width=size.width(), height=size.height())
 
 
-def is_dressed(step: str, view: str) -> bool:
-    """Whether a step's picture is points in a frame, of which lines, axes and legend can be chosen for a figure."""
-    return step in ("look", "line", "compare", "forecast") or (step == "strength" and view in _PLANES)
-
-
 def _same(before: object, now: object) -> bool:
     return before is now or (not isinstance(now, Study | Table) and before == now)
 
@@ -181,21 +177,26 @@ def _title(findings: Findings, step: str, view: str) -> str:
     return f"{findings.y_column.name} against {findings.x_column.name}{more}"
 
 
-def _whole(widget: QWidget, draw: Callable[[], object], sheet: Sheet, tall: int = TALL, top: int = 0) -> Part:
+def _whole(
+    findings: Findings,
+    widget: QWidget,
+    draw: Callable[[], object],
+    sheet: Sheet,
+    tall: int = TALL,
+    top: int = 0,
+) -> Part:
     size = QSize(sheet.wide, sheet.tall or tall)
     settled(widget, size, 0)
     draw()
     if hasattr(widget, "home"):
         widget.home()
-    if sheet.figure is not None and isinstance(widget, ScatterPicture):
-        dress(widget, widget.findings, sheet.figure, sheet.axes or FigureAxes())
+    if sheet.figure is not None and isinstance(widget, ScatterPicture | Board):
+        dress(widget, findings, sheet.figure, sheet.axes or FigureAxes())
     settled(widget, size, 2)
     return widget, QRect(0, top, size.width(), size.height())
 
 
 _NONE: frozenset[int] = frozenset()
-#: Views of Strength that draw points, rather than its ruler.
-_PLANES = ("products", "comparisons", "agreement")
 
 
 def _look(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
@@ -203,7 +204,9 @@ def _look(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -
 
     picture = LookPicture(t, font, "Scatter")
     return (
-        [_whole(picture, lambda: picture.draw(findings, _NONE), sheet)] if findings.cloud is not None else []
+        [_whole(findings, picture, lambda: picture.draw(findings, _NONE), sheet)]
+        if findings.cloud is not None
+        else []
     )
 
 
@@ -213,14 +216,16 @@ def _strength(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Shee
 
     ruler = Ruler(t, font)
     ruler.draw(findings)
+    if sheet.figure is not None:
+        ruler.dress(sheet.figure, sheet.axes or FigureAxes())
     parts: list[Part] = [(ruler, QRect(0, 0, sheet.wide, sheet.tall or ruler.sizeHint().height()))]
     kinds = {"products": ProductsPicture, "comparisons": ComparisonsPicture, "agreement": DifferencesPicture}
     if view in kinds:
         picture = kinds[view](t, font, step_of("strength").view(view).title)
         draw = lambda: picture.draw(findings, _NONE)  # noqa: E731
         if sheet.tall is not None:
-            return [_whole(picture, draw, sheet)]
-        parts.append(_whole(picture, draw, sheet, top=parts[0][1].bottom() + 12))
+            return [_whole(findings, picture, draw, sheet)]
+        parts.append(_whole(findings, picture, draw, sheet, top=parts[0][1].bottom() + 12))
     return parts
 
 
@@ -231,7 +236,7 @@ def _line(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -
 
     kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture, "held": HeldPicture}
     picture = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
-    return [_whole(picture, lambda: picture.draw(findings, _NONE), sheet, TALL + 60)]
+    return [_whole(findings, picture, lambda: picture.draw(findings, _NONE), sheet, TALL + 60)]
 
 
 def _doubts(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
@@ -240,6 +245,8 @@ def _doubts(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet)
 
     if findings.fit.exact:
         return []
+    if view in QUESTIONS and sheet.figure is not None:
+        return [_one_doubt(findings, view, t, font, sheet)]
     names = (view,) if view in QUESTIONS else tuple(QUESTIONS)
     across = 1 if len(names) == 1 else 3
     parts: list[Part] = []
@@ -250,12 +257,26 @@ def _doubts(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet)
         plot = SmallPlot(t, font)
         mode = MODES[name][0]
         plot.draw(findings.sketch(mode), across=sketch_axes(findings, mode)[0])
+        if sheet.figure is not None:
+            plot.dress(sheet.figure)
         doubt = findings.doubt(name)
         said = doubt.verdict.value if wide >= _ROOM_FOR_BOTH else ""
         titled = Titled(plot, QUESTIONS[name], said, t, font)
         titled.setAccessibleName(f"{QUESTIONS[name]} {doubt.verdict.value}")
         parts.append((titled, QRect(at % across * wide, at // across * (tall + 8), wide - 8, tall)))
     return parts
+
+
+def _one_doubt(findings: Findings, name: str, t: Tokens, font: QFont, sheet: Sheet) -> Part:
+    """A doubt as the step shows it when it is open: points in a frame."""
+    from bright_tether.live.sketches import MODES
+    from bright_tether.pictures.doubt import DoubtPicture
+
+    mode = MODES[name][0]
+    picture = DoubtPicture(t, font, f"{QUESTIONS[name]} {findings.doubt(name).verdict.value}")
+    axes = sketch_axes(findings, mode)
+    draw = lambda: picture.show_sketch(findings, findings.sketch(mode), axes, _NONE, (name,))  # noqa: E731
+    return _whole(findings, picture, draw, sheet)
 
 
 def _compare(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
@@ -265,7 +286,7 @@ def _compare(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet
     if comparison_of(findings) is None:
         return []
     picture = ComparePicture(t, font, "Lines compared")
-    whole = _whole(picture, lambda: picture.draw(findings, _NONE), sheet)
+    whole = _whole(findings, picture, lambda: picture.draw(findings, _NONE), sheet)
     if sheet.tall is not None:
         return [whole]
     scale = SlopesScale(t, font)
@@ -279,7 +300,7 @@ def _forecast(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Shee
     from bright_tether.pictures.forecast import ForecastPicture
 
     picture = ForecastPicture(t, font, "Line with both intervals")
-    return [_whole(picture, lambda: picture.draw(findings, _NONE), sheet)]
+    return [_whole(findings, picture, lambda: picture.draw(findings, _NONE), sheet)]
 
 
 def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
@@ -293,7 +314,7 @@ def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Shee
     kinds = {"luck": LuckPicture, "assumptions": BrokenPicture, "pairs": PlanPicture}
     picture = kinds.get(view, SamplesPicture)(t, font, shown.title)
     more = (None,) if isinstance(picture, SamplesPicture) else ()
-    return [_whole(picture, lambda: picture.draw(findings, run, *more), sheet, TALL + 80)]
+    return [_whole(findings, picture, lambda: picture.draw(findings, run, *more), sheet, TALL + 80)]
 
 
 _MAKERS: dict[str, Callable[[Findings, str, Tokens, QFont, Sheet], list[Part]]] = {

@@ -30,6 +30,7 @@ class SamplesPicture(Board):
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__(tokens, font, name)
         self.lines, self.pile = self.add_plot(0, 0), self.add_plot(0, 1)
+        self.main = self.pile
         self.ladder = self.add_plot(1, 0, 1, 2)
         self.ci.layout.setRowStretchFactor(0, 5)
         self.ci.layout.setRowStretchFactor(1, 3)
@@ -187,7 +188,7 @@ class LuckPicture(Board):
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__(tokens, font, name)
         self.chance, self.spread = self.add_plot(0, 0), self.add_plot(0, 1)
-        self.pile = self.add_plot(1, 0, 1, 2)
+        self.main = self.pile = self.add_plot(1, 0, 1, 2)
         self.dots = [Looks("o", 6), Looks("s", 6)]
         for item, looks in zip((self.chance, self.spread), self.dots, strict=True):
             item.addItem(looks)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -13,12 +14,17 @@ from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.sure import sure
+from bright_tether.study.figures import Figure, FigureAxes
 from bright_tether.theme.tokens import SHAPES, Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.grids.strength import COEFFICIENT_NAMES
 from bright_tether.words.readings.strength import no_value
 
 _ROW, _FOOT, _LABELS, _MARGIN = 42, 26, 128, 18
+#: The least height of a row in a figure, of a line of words above or below the rows, and the size of a mark.
+_LEAST_ROW, _WORDS, _MARK = 36, 18, 13
+#: More numbers than these stand at no ruler.
+_MOST_PLACES = 40
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,6 +76,9 @@ class Ruler(QWidget):
         self.rows: tuple[RulerRow, ...] = ()
         self._digits, self._alternative = 3, "two-sided"
         self.luck: np.ndarray | None = None
+        self._figure: Figure | None = None
+        self._axes = FigureAxes()
+        self._reach, self._row = (-1.0, 1.0), float(_ROW)
         self.setAccessibleName("Ruler of coefficients")
 
     def draw(self, findings: Findings, luck: np.ndarray | None = None) -> None:
@@ -80,6 +89,13 @@ class Ruler(QWidget):
         self.setFixedHeight(self.sizeHint().height())
         self.setAccessibleDescription("; ".join(self.in_words(row) for row in self.rows))
         self.update()
+
+    def dress(self, figure: Figure, axes: FigureAxes) -> None:
+        """Stand in a figure: with its own ends, numbers and words, marks as large as they are wanted."""
+        self._figure, self._axes = figure, axes
+        low = -1.0 if axes.x.low is None else max(axes.x.low, -1.0)
+        high = 1.0 if axes.x.high is None else min(axes.x.high, 1.0)
+        self._reach = (low, high) if low < high else (-1.0, 1.0)
 
     def sizeHint(self) -> QSize:
         """A strip a row, and the numbers below."""
@@ -118,28 +134,72 @@ class Ruler(QWidget):
 
     def paint(self, painter: QPainter, area: QRectF) -> None:
         """Paint into an area of any page."""
-        t = self._tokens
         self._ends = area.left() + _LABELS, area.right() - _MARGIN
-        foot = area.top() + len(self.rows) * _ROW
         if not self.rows:
             return
+        top = area.top()
+        if self._figure is not None:
+            top += _WORDS if self._axes.title else 0.0
+            below = _FOOT + (_WORDS if self._axes.x.name else 0)
+            self._row = min(max((area.bottom() - top - below) / len(self.rows), _LEAST_ROW), _ROW)
+        foot = top + len(self.rows) * self._row
         if self.luck is not None:
-            self._paint_luck(painter, area.top())
+            self._paint_luck(painter, top)
         for at, row in enumerate(self.rows):
-            self._paint_row(painter, row, at, area.top() + at * _ROW)
+            self._paint_row(painter, row, at, top + at * self._row)
+        self._paint_scale(painter, foot)
+        if self._figure is not None:
+            self._paint_words(painter, area, top, foot)
+
+    def _paint_scale(self, painter: QPainter, foot: float) -> None:
+        t = self._tokens
         painter.setPen(QPen(QColor(t.faint), 1))
         painter.drawLine(QPointF(self._ends[0], foot), QPointF(self._ends[1], foot))
         self._write(painter, 11, QColor(t.muted))
-        for tick in np.linspace(-1, 1, 9 if self._ends[1] - self._ends[0] > 380 else 5):
-            x = self._at(float(tick))
+        places = self._places()
+        minor = 0 if self._figure is None else self._figure.minor
+        for before, after in pairwise(places):
+            painter.setPen(QPen(QColor(t.faint), 1))
+            for part in range(1, minor + 1):
+                x = self._at(before + (after - before) * part / (minor + 1))
+                painter.drawLine(QPointF(x, foot), QPointF(x, foot + 2))
+        for tick in places:
+            x = self._at(tick)
             painter.setPen(QPen(QColor(t.faint), 1))
             painter.drawLine(QPointF(x, foot), QPointF(x, foot + 4))
             painter.setPen(QColor(t.muted))
-            text = d.coefficient(float(tick), 2)
-            painter.drawText(QRectF(x - 30, foot + 5, 60, 16), Qt.AlignmentFlag.AlignHCenter, text)
+            painter.drawText(
+                QRectF(x - 30, foot + 5, 60, 16), Qt.AlignmentFlag.AlignHCenter, d.coefficient(tick, 2)
+            )
+
+    def _places(self) -> list[float]:
+        """Where numbers stand: by hand, by step, or evenly."""
+        (low, high), wish = self._reach, self._axes.x
+        if wish.at:
+            return [one for one in sorted(set(wish.at)) if low <= one <= high]
+        if wish.step and (high - low) / wish.step <= _MOST_PLACES:
+            first, last = np.ceil(low / wish.step - 1e-9), np.floor(high / wish.step + 1e-9)
+            return [float(at * wish.step) for at in np.arange(first, last + 1)]
+        return [float(one) for one in np.linspace(low, high, 9 if self._ends[1] - self._ends[0] > 380 else 5)]
+
+    def _paint_words(self, painter: QPainter, area: QRectF, top: float, foot: float) -> None:
+        """In a figure: its title, the name of the scale, the line all round."""
+        t, middle = self._tokens, Qt.AlignmentFlag.AlignHCenter
+        left, right = self._ends
+        if self._axes.title:
+            self._write(painter, 12, QColor(t.ink))
+            painter.drawText(QRectF(area.left(), area.top(), area.width(), _WORDS), middle, self._axes.title)
+        if self._axes.x.name:
+            self._write(painter, 12, QColor(t.ink))
+            painter.drawText(QRectF(left, foot + _FOOT - 4, right - left, _WORDS), middle, self._axes.x.name)
+        if sure(self._figure).frame:
+            painter.setPen(QPen(QColor(t.faint), 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(left, top, right - left, foot - top))
 
     def _paint_row(self, painter: QPainter, row: RulerRow, at: int, top: float) -> None:
-        t, middle = self._tokens, top + _ROW / 2
+        t, middle, figure = self._tokens, top + self._row / 2, self._figure
+        mark = _MARK if figure is None or not figure.dot else figure.pixels(figure.dot)
         self._paint_evidence(painter, row, top)
         hue = QColor(t.hues[min(at, len(t.hues) - 1)])
         self._write(painter, 12, QColor(t.ink), bold=True)
@@ -150,11 +210,13 @@ class Ruler(QWidget):
         below = painter.fontMetrics().elidedText(below, Qt.TextElideMode.ElideRight, _LABELS - 6)
         painter.drawText(QRectF(0, top + 21, _LABELS, 16), Qt.AlignmentFlag.AlignLeft, below)
         for group, value in enumerate(row.small):
-            if value is not None:
-                self._stamp(painter, SHAPES[group], 8, QColor(t.hues[group]), self._at(value), middle + 9)
-        if row.value is None:
+            if value is not None and self._inside(value):
+                self._stamp(
+                    painter, SHAPES[group], 0.6 * mark, QColor(t.hues[group]), self._at(value), middle + 9
+                )
+        if row.value is None or not self._inside(row.value):
             return
-        if row.ci:
+        if row.ci and (figure is None or "band" in figure.drawn):
             soft = QColor(hue)
             soft.setAlpha(70)
             painter.setPen(Qt.PenStyle.NoPen)
@@ -162,7 +224,7 @@ class Ruler(QWidget):
             low, high = map(self._at, row.ci)
             painter.drawRoundedRect(QRectF(low, middle - 5, max(high - low, 2), 10), 5, 5)
         x = self._at(row.value)
-        self._stamp(painter, SHAPES[min(at, len(SHAPES) - 1)], 13, hue, x, middle)
+        self._stamp(painter, SHAPES[min(at, len(SHAPES) - 1)], mark, hue, x, middle)
         self._write(painter, 13, QColor(t.ink), bold=True)
         text = d.coefficient(row.value, self._digits)
         left = min(x, self._at(row.ci[0])) if row.ci else x
@@ -184,32 +246,36 @@ class Ruler(QWidget):
                 continue
             edge, end = self._at(side * row.critical), self._at(side)
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawRect(QRectF(min(edge, end), top + 2, abs(end - edge), _ROW - 4))
-            painter.setPen(QPen(QColor(t.muted), 1, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(edge, top + 2), QPointF(edge, top + _ROW - 2))
+            painter.drawRect(QRectF(min(edge, end), top + 2, abs(end - edge), self._row - 4))
+            if self._inside(side * row.critical):
+                painter.setPen(QPen(QColor(t.muted), 1, Qt.PenStyle.DashLine))
+                painter.drawLine(QPointF(edge, top + 2), QPointF(edge, top + self._row - 2))
         self._write(painter, 10, QColor(t.muted))
         text = f"critical {self._limit(row.critical)}"
-        middle = self._at(0)
+        middle = self._at(sum(self._reach) / 2)
         wide = painter.fontMetrics().horizontalAdvance(text)
-        painter.drawText(QPointF(middle - wide / 2, top + _ROW - 6), text)
+        painter.drawText(QPointF(middle - wide / 2, top + self._row - 6), text)
 
     def _paint_luck(self, painter: QPainter, top: float) -> None:
         """The pile of r under shuffling, behind the first row."""
         luck = sure(self.luck)
         tall = float(luck.max()) or 1.0
-        path = QPainterPath(QPointF(self._at(-1), top + _ROW - 2))
+        path = QPainterPath(QPointF(self._at(-1), top + self._row - 2))
         for at, count in enumerate(luck.tolist()):
-            height = top + _ROW - 2 - (_ROW - 6) * count / tall
+            height = top + self._row - 2 - (self._row - 6) * count / tall
             for end in (at, at + 1):
                 path.lineTo(QPointF(self._at(2 * end / luck.size - 1), height))
-        path.lineTo(QPointF(self._at(1), top + _ROW - 2))
+        path.lineTo(QPointF(self._at(1), top + self._row - 2))
         fill = QColor(self._tokens.hues[-1])
         fill.setAlpha(80)
         painter.fillPath(path, fill)
 
     def _at(self, value: float) -> float:
-        left, right = self._ends
-        return left + (value + 1) / 2 * (right - left)
+        (left, right), (low, high) = self._ends, self._reach
+        return left + (min(max(value, low), high) - low) / (high - low) * (right - left)
+
+    def _inside(self, value: float) -> bool:
+        return self._reach[0] <= value <= self._reach[1]
 
     def _interval(self, row: RulerRow) -> str:
         low, high = sure(row.ci)
@@ -227,7 +293,7 @@ class Ruler(QWidget):
         painter.setPen(colour)
 
     @staticmethod
-    def _stamp(painter: QPainter, shape: str, size: int, hue: QColor, x: float, y: float) -> None:
+    def _stamp(painter: QPainter, shape: str, size: float, hue: QColor, x: float, y: float) -> None:
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(hue)
         painter.drawPath(QTransform.fromScale(size, size).map(Symbols[shape]).translated(x, y))

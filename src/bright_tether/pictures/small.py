@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from bright_tether.core.results import Bools
 from bright_tether.live.sketches import MOST_ON_CARD, Sketch
 from bright_tether.pictures.sure import sure
+from bright_tether.study.figures import Figure
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
@@ -28,6 +29,7 @@ class SmallPlot(QWidget):
         self._sketch: Sketch | None = None
         self._across = ""
         self._marked = np.zeros(0, bool)
+        self._line, self._dot, self._drawn = 0.0, 4.0, ("points", "line")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(60)
 
@@ -36,6 +38,12 @@ class SmallPlot(QWidget):
         self._sketch, self._across = sketch, across
         self._marked = np.zeros(0, bool) if marked is None or sketch is None or not marked.any() else marked
         self.update()
+
+    def dress(self, figure: Figure) -> None:
+        """Draw lines and points as they are wanted in a figure."""
+        self._line = figure.pixels(figure.line)
+        self._dot = figure.pixels(figure.dot) or self._dot
+        self._drawn = figure.drawn
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -69,19 +77,20 @@ class SmallPlot(QWidget):
         painter.setClipRect(area.adjusted(-3, -3, 3, 3))
         if sketch.bars is not None:
             self._bars(painter, sketch, across, up)
-        painter.setPen(QPen(QColor(t.muted), 1, Qt.PenStyle.DashLine))
-        for level in sketch.levels:
+        lined = "line" in self._drawn
+        painter.setPen(QPen(QColor(t.muted), self._line or 1, Qt.PenStyle.DashLine))
+        for level in sketch.levels if lined else ():
             painter.drawLine(QPointF(area.left(), up(level)), QPointF(area.right(), up(level)))
-        if sketch.bright is not None:
-            painter.setPen(QPen(QColor(t.tether), 2))
+        if sketch.bright is not None and lined:
+            painter.setPen(QPen(QColor(t.tether), self._line or 2))
             painter.drawLine(
                 QPointF(area.left(), up(sketch.bright)), QPointF(area.right(), up(sketch.bright))
             )
-        if sketch.bars is None:
+        if sketch.bars is None and "points" in self._drawn:
             self._points(painter, sketch, across, up)
-        painter.setPen(QPen(QColor(t.ink), 1.5))
+        painter.setPen(QPen(QColor(t.ink), self._line or 1.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for x, y in sketch.curves:
+        for x, y in sketch.curves if lined else ():
             if len(x) > 1:
                 painter.drawPolyline(_polygon(across(np.asarray(x)), up(np.asarray(y))))
 
@@ -124,7 +133,7 @@ class SmallPlot(QWidget):
         if sketch.joined and sketch.x.size <= MOST_ON_CARD:
             painter.setPen(QPen(QColor(t.faint), 1))
             painter.drawPolyline(_polygon(x, y))
-        dot = QPen(QColor(t.hues[0]), 4)
+        dot = QPen(QColor(t.hues[0]), self._dot)
         dot.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(dot)
         painter.drawPoints(_polygon(x, y))

@@ -9,38 +9,66 @@ from typing import Any
 
 from PyQt6.QtGui import QFont, QFontMetricsF
 
+from bright_tether.pictures.board import Board
+from bright_tether.pictures.calendar import calendar_steps, fineness, place_text
 from bright_tether.pictures.frame import Axis, LogAxis
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.study.figures import FigureAxes, FigureAxis
+from bright_tether.tables.clock import moment_of, shown_at
+
+#: Pictures that can be given axes: points in a frame, or several plots on a board.
+Dressed = ScatterPicture | Board
 
 #: Pixels of the name of an axis, at most and at least, and by how much it may be longer than its axis.
 _NAME, _LEAST_NAME, _OVER = 12, 8, 10
+#: By how many pixels words at a place may reach beyond the end of their axis; how large they are.
+_BEYOND, _NUMBERS = 60, 11
 #: More numbers than these can stand at no axis; a step that asks for more is as if it had not been asked.
 _MOST = 200
 
 
-def set_axes(picture: ScatterPicture, axes: FigureAxes, minor: int) -> None:
+def set_axes(picture: Dressed, axes: FigureAxes, minor: int) -> None:
     """Give both axes of a picture what was asked for. minor : small ticks between two numbers."""
     for side, wish in (("bottom", axes.x), ("left", axes.y)):
         set_limits(picture, side, wish)
-    for item in _plots(picture):
-        for side, wish in (("bottom", axes.x), ("left", axes.y if item is picture.main else FigureAxis())):
-            _set_ticks(item.getAxis(side), item.getViewBox().viewRange()[side == "left"], wish, minor)
+    for item in plots_of(picture):
+        for side, wish in (("bottom", axes.x), ("left", axes.y)):
+            asked = item is picture.main or (side == "bottom" and isinstance(picture, ScatterPicture))
+            ends = item.getViewBox().viewRange()[side == "left"]
+            _set_ticks(item.getAxis(side), ends, wish if asked else FigureAxis(), minor)
     for side, wish in (("bottom", axes.x), ("left", axes.y)):
         if wish.name:
             _rename(picture, side, wish.name)
+    _room_at_the_end(picture)
 
 
-def _plots(picture: ScatterPicture) -> list[Any]:
-    """The plot, and the residuals below it where they are drawn."""
+def _room_at_the_end(picture: Dressed) -> None:
+    """Keep as much room right of the plot as half of the words at its right end need."""
+    axis = picture.main.getAxis("bottom")
+    placed = (axis._tickLevels or [[]])[0]
+    if not placed:
+        return
+    font = QFont(picture.own_font)
+    font.setPixelSize(_NUMBERS)
+    place, words = placed[-1]
+    (low, high), wide = picture.main.getViewBox().viewRange()[0], max(_size(axis), 1.0)
+    over = QFontMetricsF(font).horizontalAdvance(words) / 2 - (high - place) / (high - low) * wide
+    left, top, right, below = picture.ci.layout.getContentsMargins()
+    picture.ci.layout.setContentsMargins(left, top, max(right, over + 3), below)
+
+
+def plots_of(picture: Dressed) -> list[Any]:
+    """The plot, and the residuals below it where they are drawn; of a board all its plots."""
+    if isinstance(picture, Board):
+        return list(picture.plots)
     below = getattr(picture, "strip", None)
     return [picture.main, *([below] if below is not None and below.scene() is not None else [])]
 
 
-def fit_names(picture: ScatterPicture) -> None:
+def fit_names(picture: Dressed) -> None:
     """Make the names of short axes small enough to stand beside them whole."""
     picture.ci.layout.activate()
-    for item in _plots(picture):
+    for item in plots_of(picture):
         for side in ("left", "bottom"):
             axis = item.getAxis(side)
             if not (axis.label.isVisible() and axis.labelText):
@@ -56,7 +84,7 @@ def fit_names(picture: ScatterPicture) -> None:
                 axis.setLabel(axis.labelText, **(axis.labelStyle | {"font-size": f"{size}px"}))
 
 
-def set_limits(picture: ScatterPicture, side: str, wish: FigureAxis) -> None:
+def set_limits(picture: Dressed, side: str, wish: FigureAxis) -> None:
     """From where to where an axis goes; an end that is not asked for, or that no axis has, stays."""
     axis = picture.main.getAxis(side)
     ends = list(picture.main.getViewBox().viewRange()[side == "left"])
@@ -72,14 +100,14 @@ def _place(axis: Axis, value: float) -> float | None:
     """Where a value of the column stands along its axis; None where it has no place."""
     if isinstance(axis, LogAxis) and axis.powers:
         return math.log10(value) if value > 0 else None
-    return value
+    return value if axis.clock is None else shown_at(value, axis.clock)
 
 
 def _set_ticks(axis: Any, ends: Any, wish: FigureAxis, minor: int) -> None:
-    if axis.clock is not None or not (wish.at or wish.step or minor):
-        return  # a calendar has its own places
+    if not (wish.at or wish.step or minor) or axis._tickLevels is not None:
+        return  # what has names in place of numbers keeps them
     low, high = ends
-    values = list(wish.at) or _steps(axis, low, high, wish.step)
+    values = list(wish.at) or _steps(axis, low, high, wish)
     if not (values or minor):
         return
     if values:
@@ -92,12 +120,16 @@ def _set_ticks(axis: Any, ends: Any, wish: FigureAxis, minor: int) -> None:
         spacing, places = axis.tickValues(low, high, _size(axis))[0]
         major = list(zip(places, axis.tickStrings(list(places), axis.scale, spacing), strict=True))
     between = _between(axis, [place for place, _ in major], low, high, minor)
-    axis.setStyle(hideOverlappingLabels=False)  # the numbers at both ends too
+    axis.setStyle(hideOverlappingLabels=_BEYOND)  # the numbers at both ends too
     axis.setTicks([major, [(place, "") for place in between]])
 
 
-def _steps(axis: Any, low: float, high: float, step: float | None) -> list[float]:
+def _steps(axis: Any, low: float, high: float, wish: FigureAxis) -> list[float]:
     """The multiples of a step in view, in units of the column."""
+    step = wish.step
+    if axis.clock is not None:
+        ends = (moment_of(one, axis.clock) for one in (low, high))
+        return calendar_steps(*ends, step, wish.unit, _MOST) if step and wish.unit else []
     if step is None or step <= 0 or not math.isfinite(step):
         return []
     if isinstance(axis, LogAxis) and axis.powers:
@@ -110,6 +142,9 @@ def _words(axis: Any, values: list[float], spacing: float) -> list[str]:
     """The numbers as they stand there, all with the decimals that the finest of them needs."""
     if isinstance(axis, LogAxis) and axis.powers:
         return list(axis.tickStrings([math.log10(one) for one in values], 1.0, 1.0))
+    if axis.clock is not None:
+        fine = fineness(values)
+        return [place_text(shown_at(one, axis.clock), fine, axis.clock, whole=True) for one in values]
     finest = spacing
     for one in values:
         while finest > 1e-12 * max(abs(one), 1e-300) and abs(one / finest - round(one / finest)) > 1e-6:
@@ -139,9 +174,10 @@ def _size(axis: Any) -> float:
     return float(box.height() if axis.orientation in ("left", "right") else box.width())
 
 
-def _rename(picture: ScatterPicture, side: str, name: str) -> None:
+def _rename(picture: Dressed, side: str, name: str) -> None:
     """Another name for an axis, wherever its own one stands."""
-    for item in _plots(picture) if side == "bottom" else [picture.main]:
+    both = side == "bottom" and isinstance(picture, ScatterPicture)
+    for item in plots_of(picture) if both else [picture.main]:
         axis = item.getAxis(side)
         if axis.label.isVisible() and axis.labelText:
             axis.name(name, picture.tokens)

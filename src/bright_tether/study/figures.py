@@ -11,6 +11,8 @@ from bright_tether.study.bounds import Positive
 
 Colours = Literal["own", "safe", "grey"]
 Placed = Literal["inside", "outside"]
+#: What a step along a calendar is counted in; "" along any other axis.
+StepUnit = Literal["", "seconds", "minutes", "hours", "days", "weeks", "months", "years"]
 Millimetres = Annotated[float, Meta(ge=5, le=2000)]
 #: What stands in a figure at first.
 USUAL = ("points", "line", "band", "legend")
@@ -51,16 +53,17 @@ class Figure(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 
 
 class FigureAxis(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
-    """One axis of one picture, in units of its column.
+    """One axis of one picture, in units of its column: of dates that is seconds since 1970-01-01.
 
-    name : "" for its own; low, high : None where the picture chooses. step : between two numbers; at : the numbers by
-    hand, which outranks the step.
+    name : "" for its own; low, high : None where the picture chooses. step : between two numbers, of dates so many of
+    a unit; at : the numbers by hand, which outranks the step.
     """
 
     name: str = ""
     low: float | None = None
     high: float | None = None
     step: Positive | None = None
+    unit: StepUnit = ""
     at: tuple[float, ...] = ()
 
 

@@ -209,10 +209,15 @@ def moment_of(value: float, clock: Clock) -> float:
     return value * SECONDS[clock.unit] + (_moment(clock.since) or 0.0)
 
 
+def shown_at(seconds: float, clock: Clock) -> float:
+    """What a clock shows at a moment."""
+    return (seconds - (_moment(clock.since) or 0.0)) / SECONDS[clock.unit]
+
+
 def value_of(text: str, clock: Clock) -> float | None:
     """What a clock shows at a typed date; None where it is none that has one day."""
     seconds = moment(text)
-    return None if seconds is None else (seconds - (_moment(clock.since) or 0.0)) / SECONDS[clock.unit]
+    return None if seconds is None else shown_at(seconds, clock)
 
 
 def as_written(seconds: float, step: float = SECONDS["days"]) -> str:

@@ -19,13 +19,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from bright_tether.desktop.parts.axis_entries import DateEntries, NumberEntries, trouble_of
 from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.widgets import label
-from bright_tether.pictures.figure import CHOICES
+from bright_tether.pictures.offered import CHOICES, Offered
 from bright_tether.pictures.sure import sure
 from bright_tether.study.figures import MM_PER_INCH, Colours, Figure, FigureAxes, FigureAxis, Placed
-from bright_tether.tables.cells import as_number
 
 #: Widths and heights that journals ask for, in millimetres.
 SIZES = {"": "own size", "85 60": "one column, 85 × 60 mm", "120 85": "one and a half, 120 × 85 mm",
@@ -34,8 +34,7 @@ _COLOURS: dict[Colours, str] = {"own": "own colours", "safe": "safe for colour-b
 _PARTS = {"residuals": "panel of residuals", "equation": "equation, r and n", "legend": "legend of groups"}
 _PLACED: dict[Placed, str] = {"inside": "legend inside", "outside": "legend beside"}
 _UNITS = {"mm": "mm", "inch": "inch"}
-#: Of a picture that is not points in a frame.
-AS_IT_STANDS = "This picture is drawn as it stands; its size, text and colours can be chosen."
+_NONE_HERE = "This picture has none."
 #: The least and the most that a side may measure, in millimetres.
 _LEAST, _LARGEST = 15, 600
 Spin = TypeVar("Spin", QSpinBox, QDoubleSpinBox)
@@ -90,14 +89,14 @@ class FigureFields(QWidget):
         layout.addLayout(_row(("", self.colours), ("", self.legend)))
         layout.addLayout(Flow(*self.drawn.values(), self.frame, spacing=6))
 
-    def dress(self, possible: bool) -> None:
-        """Offer lines, points, ticks and parts where the picture has them; it stands as it is where it has not."""
-        parts: tuple[QWidget, ...] = (
-            *self.drawn.values(), self.frame, self.line, self.dot, self.minor, self.legend
-        )  # fmt: skip
-        for one in parts:
-            one.setEnabled(possible)
-            one.setToolTip("" if possible else AS_IT_STANDS)
+    def dress(self, offered: Offered) -> None:
+        """Offer lines, points, ticks and parts where the picture has them."""
+        there: dict[QWidget, bool] = {box: name in offered.parts for name, box in self.drawn.items()}
+        there |= {self.line: offered.line, self.dot: offered.dot, self.minor: offered.ticks, self.frame: offered.ticks,
+                  self.legend: "legend" in offered.parts}  # fmt: skip
+        for field, possible in there.items():
+            field.setEnabled(possible)
+            field.setToolTip("" if possible else _NONE_HERE)
 
     @property
     def figure(self) -> Figure:
@@ -166,7 +165,7 @@ class FigureFields(QWidget):
 class AxesFields(QWidget):
     """What belongs to one picture alone: its title, and of each axis name, limits and numbers.
 
-    changed : something is to be otherwise. dated : axes that are a calendar, which has its own places.
+    changed : something is to be otherwise. dated : axes that are a calendar.
     """
 
     changed = pyqtSignal()
@@ -182,55 +181,51 @@ class AxesFields(QWidget):
         for at, head in enumerate(("", "name", "from", "to", "every", "numbers at")):
             grid.addWidget(label(head, "quiet"), 1, at)
         self.fields: dict[str, tuple[QLineEdit, ...]] = {}
+        self._entries: dict[str, NumberEntries] = {}
+        wide = 84 if any(dated) else 50
         for row, (axis, wish, name, date) in enumerate(
             zip("xy", (axes.x, axes.y), own, dated, strict=True), 2
         ):
-            shown = ("" if one is None else f"{one:g}" for one in (wish.low, wish.high, wish.step))
+            entries = self._entries[axis] = DateEntries() if date else NumberEntries()
+            hint, step, places = entries.hints
             fields = (
                 self._text(f"Name of the {axis} axis", wish.name, name),
-                *(self._text(f"{head} of the {axis} axis", text, "own") for head, text in
-                  zip(("Least", "Most", "Step"), shown, strict=True)),
-                self._text(f"Numbers of the {axis} axis", " ".join(f"{one:g}" for one in wish.at), "by hand"),
-            )  # fmt: skip
+                self._text(f"Least of the {axis} axis", entries.shown(wish.low), hint),
+                self._text(f"Most of the {axis} axis", entries.shown(wish.high), hint),
+                self._text(f"Step of the {axis} axis", entries.step_shown(wish), step),
+                self._text(f"Numbers of the {axis} axis", entries.places_shown(wish.at), places),
+            )
             for field in fields[1:4]:
-                field.setFixedWidth(50)
-            for field in fields[1:] if date else ():
-                field.setEnabled(False)
-                field.setToolTip("A calendar has its own places.")
+                field.setFixedWidth(wide)
             grid.addWidget(label(axis, "quiet"), row, 0)
             for at, field in enumerate(fields, 1):
                 grid.addWidget(field, row, at)
             self.fields[axis] = fields
 
+    def offer(self, axes: str) -> None:
+        """Offer these axes alone; the title where there is any."""
+        self.title.setEnabled(bool(axes))
+        for axis, fields in self.fields.items():
+            for field in fields:
+                field.setEnabled(axis in axes)
+
     @property
     def axes(self) -> FigureAxes:
-        """What is typed; what is no number counts as nothing typed."""
+        """What is typed; what is none counts as nothing typed."""
         found = {}
-        for axis, (name, low, high, step, at) in self.fields.items():
-            asked = as_number(step.text())
-            found[axis] = FigureAxis(
-                name=name.text(), low=as_number(low.text()), high=as_number(high.text()),
-                step=asked if asked is not None and asked > 0 else None, at=_numbers(at.text()),
-            )  # fmt: skip
+        for axis, (name, *fields) in self.fields.items():
+            entries, (low, high, step, at) = self._entries[axis], (one.text() for one in fields)
+            asked, unit = entries.step(step)
+            found[axis] = FigureAxis(name=name.text(), low=entries.value(low), high=entries.value(high), step=asked,
+                                     unit=unit, at=entries.places(at))  # fmt: skip
         return FigureAxes(title=self.title.text(), **found)
 
     @property
     def trouble(self) -> str:
         """What is typed and cannot be meant, in one sentence; "" where all can."""
-        for axis, (_, low, high, step, at) in self.fields.items():
-            ends = [as_number(one.text()) for one in (low, high)]
-            for field, value in zip((low, high), ends, strict=True):
-                if field.text().strip() and value is None:
-                    return f"“{field.text().strip()}” is no number: the {axis} axis keeps its own end."
-            if None not in ends and ends[0] >= ends[1]:  # type: ignore[operator]
-                tried = f"from {low.text().strip()} to {high.text().strip()}"
-                return f"The {axis} axis cannot go {tried}: it keeps its own ends."
-            asked = as_number(step.text())
-            if step.text().strip() and (asked is None or asked <= 0):
-                return f"A step is a number above 0: the {axis} axis keeps its own numbers."
-            if len(_numbers(at.text())) != len(at.text().replace(",", " ").replace(";", " ").split()):
-                return f"Numbers of the {axis} axis are typed with spaces between them: what is none is left out."
-        return ""
+        told = (trouble_of(axis, self._entries[axis], (low.text(), high.text(), step.text(), at.text()))
+                for axis, (_, low, high, step, at) in self.fields.items())  # fmt: skip
+        return next(filter(None, told), "")
 
     def _text(self, name: str, text: str, hint: str) -> QLineEdit:
         field = QLineEdit(text)
@@ -238,11 +233,6 @@ class AxesFields(QWidget):
         field.setPlaceholderText(hint)
         field.textChanged.connect(lambda _: self.changed.emit())
         return field
-
-
-def _numbers(text: str) -> tuple[float, ...]:
-    values = (as_number(part) for part in text.replace(",", " ").replace(";", " ").split())
-    return tuple(one for one in values if one is not None)
 
 
 def _decimal(name: str, low: float, high: float, decimals: int, none: str = "") -> QDoubleSpinBox:

@@ -14,13 +14,13 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QMenu, QSpinBox
 
 from bright_tether.account.pieces import AllFindings
 from bright_tether.desktop.parts.entries import choice
-from bright_tether.desktop.parts.figure_fields import AS_IT_STANDS, AxesFields, FigureFields
+from bright_tether.desktop.parts.figure_fields import AxesFields, FigureFields
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.figure import KINDS, Plate, Shown, plate_of, seen, write_figure
-from bright_tether.pictures.press import is_dressed
+from bright_tether.pictures.offered import offered
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.figure_changes import forget_style, keep_axes, keep_style
@@ -51,10 +51,10 @@ class PictureOut(Popup):
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.draw)
         self.fields = FigureFields(_kept())
+        self._offered = offered(step, view)
         self.axes = self._axes_fields()
-        self._dressed = is_dressed(step, view)
-        self.fields.dress(self._dressed)
-        self.axes.setEnabled(self._dressed)
+        self.fields.dress(self._offered)
+        self.axes.offer(self._offered.axes)
         for fields in (self.fields, self.axes):
             fields.changed.connect(partial(self._later.start, _REST))
         self.beside = button("with no other picture", lambda: None, "small", "Pictures beside this one")
@@ -159,7 +159,7 @@ class PictureOut(Popup):
         self.preview.setPixmap(QPixmap.fromImage(image))
         dots = " × ".join(str(round(one / MM_PER_INCH * figure.dpi)) for one in (figure.wide, figure.tall))
         size = "seen at true size" if true else "seen smaller than it is"
-        own = "" if self._dressed else f". {AS_IT_STANDS}"
+        own = f". {self._offered.why}" if self._offered.why else ""
         self._said.setText(self.axes.trouble or f"{size}; {dots} pixels as PNG or TIFF{own}")
 
     def _shown(self) -> list[Shown]:
@@ -180,8 +180,10 @@ class PictureOut(Popup):
         findings, step, view = self._of
         if not findings.tied:
             return AxesFields(FigureAxes(), ("x", "y"), (False, False))
-        x, y = findings.x_column, findings.y_column
         kept = self._axes_of(findings.tether.id, step, view)
+        if not self._offered.of_columns:
+            return AxesFields(kept, ("own", "own"), (False, False))
+        x, y = findings.x_column, findings.y_column
         return AxesFields(kept, (x.name, y.name), (x.clock is not None, y.clock is not None))
 
     def _offer_panels(self) -> None:
