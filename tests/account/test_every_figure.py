@@ -1,6 +1,7 @@
 """The account as data: every figure in full with what it is, every sentence with its facts, every reference."""
 
 import json
+import re
 from pathlib import Path
 
 import jsonschema
@@ -11,16 +12,21 @@ from account.test_page import TODAY
 from bright_tether.account.composing import page_of
 from bright_tether.account.every_figure import account_json, account_of, schema
 from bright_tether.account.evidence import write_evidence
-from bright_tether.account.pieces import AllFindings, blocks_of
+from bright_tether.account.freezing import frozen_of
+from bright_tether.account.pieces import AllFindings, blocks_of, workings_of
 from bright_tether.account.press import NO_PRESS
 from bright_tether.core.results import Refusal
 from bright_tether.demo.study import demo_study
 from bright_tether.steps.catalogue import STEPS
+from bright_tether.study.changes import take_back
 from bright_tether.study.choices import CompareChoice
 from bright_tether.study.derived import with_tether
+from bright_tether.study.package import open_study, save_study
+from bright_tether.study.pin_changes import freeze
 from bright_tether.study.pins import Figures, Grid, Pin
 from bright_tether.words.meanings import meaning_of
 from bright_tether.words.references import REFERENCES
+from bright_tether.words.shown import Shown
 
 DOCS = Path(__file__).parent.parent.parent / "docs"
 
@@ -52,6 +58,73 @@ def test_every_number_of_the_tables_is_there_in_full_with_what_it_is(pinned):
         assert all(key in REFERENCES for key in one.references)
     says = [one for one in told.sentences if any(claim.kind == "change" for claim in one.claims)]
     assert says[0].claims[0].facts["slope"] == pytest.approx(line.slope, rel=1e-12)
+
+
+def pinned_alone(study, **pin):
+    return msgspec.structs.replace(study, pins=(Pin(id="p1", tether="k1", **pin),))
+
+
+def test_a_working_gives_what_it_works_out_with_how(pinned):
+    study = pinned_alone(pinned, part="working", step="line")
+    told = account_of(page_of(study, today=TODAY), study)
+    line = AllFindings(pinned).of("k1").line
+    by_row = {
+        (one.row, one.column): one for one in told.figures if "How the slope is worked out" in one.table
+    }
+    slope = by_row["slope", "result"]
+    assert slope.value == line.slope
+    assert slope.definition.startswith("b = Sxy / Sxx = ")
+    assert [by_row["interval", end].value for end in ("low", "high")] == list(line.ci_slope)
+    means = [by_row["means", name].value for name in ("mean of x", "mean of y")]
+    sums = AllFindings(pinned).of("k1").line_sums
+    assert means == [sums.mean_x, sums.mean_y]
+
+
+def test_what_stands_beside_a_figure_is_a_figure_too(pinned):
+    study = pinned_alone(pinned, part="figures", step="doubts", view="order")
+    told = account_of(page_of(study, today=TODAY), study)
+    checks = AllFindings(pinned).of("k1").checks
+    values = {(one.row, one.column): one.value for one in told.figures}
+    assert values["Durbin–Watson d", "p"] == checks.durbin_watson.p_two_sided
+    assert values["signs + and −", "signs −"] == checks.runs.n_minus
+    assert values["signs + and −", "z of the runs"] == checks.runs.z
+    assert [one.row for one in told.figures if one.step == "doubts" and not one.definition] == []
+
+
+@pytest.mark.parametrize("part", ["reading", "figures", "table", "working"])
+def test_what_is_frozen_keeps_its_numbers_and_claims_in_the_file(pinned, part, tmp_path):
+    study = pinned_alone(pinned, part=part, step="line")
+    live = account_of(page_of(study, today=TODAY), study)
+    pin = study.pins[0]
+    blocks = blocks_of(pin, AllFindings(study).of("k1"), NO_PRESS)
+    study = freeze(study, pin, frozen_of(blocks, "2026-11-23T10:00")).apply(study)
+    save_study(study, tmp_path / "s.tether")
+    study = open_study(tmp_path / "s.tether")
+    frozen = account_of(page_of(study, today=TODAY), study)
+
+    def plain(account):
+        return json.loads(msgspec.json.encode((account.figures, account.sentences)))
+
+    assert plain(frozen) == plain(live)
+    assert frozen.sentences[0].claims if part == "reading" else frozen.figures
+    # and they stay what they were
+    later = take_back(study, study.tethers[0], {one.row for one in study.tethers[0].asides}).apply(study)
+    again = account_of(page_of(later, today=TODAY), later)
+    assert plain(again)[1] == plain(live)[1]
+    figures = [one for one in plain(again)[0] if one["step"] == "line"]
+    assert figures == [one for one in plain(live)[0] if one["step"] == "line"]
+
+
+def test_every_number_of_a_working_is_known_as_one():
+    """Of every step of the demo: what has digits in its result stands for a number, but for what is set."""
+    everything, plain = AllFindings(demo_study()), set()
+    for findings in everything.every():
+        for step in STEPS:
+            for view in [one.id for one in step.views] or [""]:
+                for working in workings_of(findings, step.id, view):
+                    plain |= {one.what for one in working.steps
+                              if re.search(r"\d", one.result) and not isinstance(one.result, Shown)}  # fmt: skip
+    assert plain <= {"z of each row", "ranks", "hypotheses", "together"}
 
 
 def test_every_figure_that_a_step_can_show_is_defined():

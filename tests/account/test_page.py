@@ -17,6 +17,7 @@ from PyQt6.QtGui import QImage
 
 from bright_tether.account.composing import entry_of, page_of
 from bright_tether.account.export import UnknownKind, export
+from bright_tether.account.freezing import frozen_of
 from bright_tether.account.html import html_body, html_file
 from bright_tether.account.markdown import escaped, markdown_file
 from bright_tether.account.pieces import AllFindings
@@ -102,7 +103,7 @@ def test_without_pins_an_account_is_proposed(press):
 def test_a_frozen_pin_keeps_what_it_said_and_tells_what_changed(pinned):
     everything = AllFindings(pinned)
     pin = pinned.pins[3]
-    kept = freeze(pinned, pin, entry_of(pin, everything, NO_PRESS).blocks, "2026-11-23T10:00")
+    kept = freeze(pinned, pin, frozen_of(entry_of(pin, everything, NO_PRESS).blocks, "2026-11-23T10:00"))
     frozen = kept.apply(pinned)
     same = page(frozen).chapters[0].entries[3]
     assert same.since == ()
@@ -237,8 +238,16 @@ def test_a_docx_is_whole_xml_with_its_pictures_fine_enough_for_paper(hostile, pr
         assert package.testzip() is None
         content = package.read("word/document.xml").decode()
         names = package.namelist()
-        pictures = [name for name in names if name.startswith("word/media/")]
-        assert len(pictures) == 2
+        pictures = [name for name in names if re.fullmatch(r"word/media/image\d+\.png", name)]
+        vectors = [name for name in names if re.fullmatch(r"word/media/picture\d+\.svg", name)]
+        assert len(pictures) == len(vectors) == 2
+        assert all(ElementTree.fromstring(package.read(name)).tag.endswith("svg") for name in vectors)
+        shown = re.findall(r'svgBlip [^>]*r:embed="([^"]+)"', content)
+        linked = package.read("word/_rels/document.xml.rels").decode()
+        for relation, name in zip(shown, vectors, strict=True):
+            (target,) = (one.get("Target") for one in ElementTree.fromstring(linked) if one.get("Id") == relation)
+            assert target == name.removeprefix("word/")
+        assert "image/svg+xml" in package.read("[Content_Types].xml").decode()
         assert all(QImage.fromData(package.read(name)).width() == 3 * 720 for name in pictures)
         ElementTree.fromstring(package.read("word/styles.xml"))
         about = package.read("docProps/core.xml").decode()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import date
 
+from bright_tether.account.freezing import revived
 from bright_tether.account.page import Chapter, Entry, Page, Rows, numbered
 from bright_tether.account.pieces import AllFindings, blocks_of
 from bright_tether.account.press import NO_PRESS, Press
@@ -91,13 +92,13 @@ def entry_of(pin: Pin, everything: AllFindings, press: Press) -> Entry:
     if pin.tether is None and pin.part == "lines" and pin.frozen is None:
         return Entry(pin=pin, blocks=(tethers_grid(everything.every(), pin.columns),))
     if pin.tether is None:
-        return Entry(pin=pin, blocks=pin.frozen.blocks if pin.frozen else (),
+        return Entry(pin=pin, blocks=revived(pin.frozen) if pin.frozen else (),
                      frozen=pin.frozen.when.replace("T", " ") if pin.frozen else "",
                      since=("the tether it came from is gone",) if pin.frozen else ())  # fmt: skip
     if pin.frozen is None:
         return Entry(pin=pin, blocks=blocks_of(pin, everything.of(pin.tether), press))
     live = blocks_of(pin, everything.of(pin.tether), press)
-    return Entry(pin=pin, blocks=pin.frozen.blocks, frozen=pin.frozen.when.replace("T", " "),
+    return Entry(pin=pin, blocks=revived(pin.frozen), frozen=pin.frozen.when.replace("T", " "),
                  since=changed_since(pin.frozen.blocks, live))  # fmt: skip
 
 

@@ -10,6 +10,9 @@ from typing import Any
 
 from docx import Document
 from docx.enum.text import WD_ALIGN_PARAGRAPH
+from docx.opc.constants import RELATIONSHIP_TYPE
+from docx.opc.packuri import PackURI
+from docx.opc.part import Part
 from docx.oxml import OxmlElement, parse_xml
 from docx.oxml.ns import qn
 from docx.shared import Cm, Pt, RGBColor
@@ -32,7 +35,14 @@ _W = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"'
 _LINE = f'w:val="single" w:sz="4" w:space="0" w:color="{LIGHT.hairline.lstrip("#")}"'
 _HAIRLINES = f"<w:tblBorders {_W}><w:bottom {_LINE}/><w:insideH {_LINE}/></w:tblBorders>"
 _GROUND = f'<w:shd {_W} w:val="clear" w:color="auto" w:fill="{{}}"/>'
-#: A picture as pixels: the format has no vectors that every program shows.
+#: The picture as vectors beside its pixels, for programs that know this addition to the format.
+_VECTORS = (
+    '<a:extLst xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main">'
+    '<a:ext uri="{{96DAC541-7B7A-43D3-8B79-37D633B846F1}}">'
+    '<v:svgBlip xmlns:v="http://schemas.microsoft.com/office/drawing/2016/SVG/main" '
+    'xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships" r:embed="{}"/></a:ext></a:extLst>'
+)
+#: A picture as pixels, for programs that show no vectors.
 Pixels = Callable[[Drawing], bytes]
 
 
@@ -140,7 +150,7 @@ def _widths(rows: Sequence[Sequence[str]]) -> list[float]:
 
 class _Page:
     def __init__(self, page: Page, study: Study, pixels: Pixels) -> None:
-        self._told, self._pixels = told_plainly(names_in(study)), pixels
+        self._told, self._pixels, self._pictures = told_plainly(names_in(study)), pixels, 0
         self.file = _own_document(self._told(page.title), base=9 if page.style == "compact" else 11)
         self._say(page.title, "Title")
         self._say(f"Written {page.written} with Bright Tether {page.version}.", "Caption")
@@ -219,7 +229,7 @@ class _Page:
 
     def _picture(self, drawing: Drawing) -> None:
         try:
-            clean_svg(drawing.svg)
+            vectors = clean_svg(drawing.svg)
         except UnsafePicture:
             self._say("This picture could not be read.")
             return
@@ -229,6 +239,11 @@ class _Page:
             return
         wide = min(_WIDE, _TALL * drawing.width / max(drawing.height, 1))
         shape = self.file.add_picture(BytesIO(pixels), width=Cm(wide))
+        self._pictures += 1
+        name = PackURI(f"/word/media/picture{self._pictures}.svg")
+        part = Part(name, "image/svg+xml", vectors.encode(), self.file.part.package)
+        blip = shape._inline.find(f".//{qn('a:blip')}")
+        blip.append(parse_xml(_VECTORS.format(self.file.part.relate_to(part, RELATIONSHIP_TYPE.IMAGE))))
         shape._inline.docPr.set("descr", xml_text(self._told(drawing.words)))
         shape._inline.docPr.set("title", xml_text(self._told(drawing.title)))
         self.file.paragraphs[-1].paragraph_format.keep_with_next = True

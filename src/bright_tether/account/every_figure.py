@@ -7,26 +7,28 @@ from typing import Any
 
 import msgspec
 
-from bright_tether.account.outward import Number, outward
+from bright_tether.account.freezing import sentences_of
+from bright_tether.account.outward import Number, digits_of, named, outward
 from bright_tether.account.page import Entry, Page
 from bright_tether.account.readings import facts_of
-from bright_tether.study.pins import Block, Figures, Grid, Passage
+from bright_tether.study.pins import Block, Figures, Grid, Passage, Steps
 from bright_tether.study.study import Study
 from bright_tether.words.meanings import meaning_of
 from bright_tether.words.references import csl
 from bright_tether.words.said import Said
+from bright_tether.words.shown import Shown
 
 #: Heads of columns that are named by what stands at the left of their row.
-_PLAIN = {"value", "low", "high", "beside", "what was found"}
+_PLAIN = {"value", "low", "high", "beside", "result", "what was found"}
 _PARTS = {"low": ", lower end of its interval", "high": ", upper end of its interval"}
 
 
 class WrittenFigure(msgspec.Struct, frozen=True, kw_only=True):
-    """One number of a table of the account.
+    """One number of a table, of figures or of a working of the account.
 
     table : the caption it stands below, with its number. row, column : where in it. value : in full, in per cent
-    where per_cent says so; shown : as it reads there. definition : in one line, "" for what has a name of the
-    analyst's own; references : their ids.
+    where per_cent says so; shown : as it reads there. definition : in one line, of a working how it is worked out,
+    "" for what has a name of the analyst's own; references : their ids.
     """
 
     chapter: str
@@ -49,7 +51,7 @@ class WrittenClaim(msgspec.Struct, frozen=True, kw_only=True):
 
 
 class WrittenSentence(msgspec.Struct, frozen=True, kw_only=True):
-    """One sentence of the account. claims : none where it was frozen, since then it is words alone."""
+    """One sentence of the account. claims : what it says, as it was where it is frozen."""
 
     chapter: str
     step: str
@@ -85,9 +87,9 @@ def account_of(page: Page, study: Study) -> Account:
     sentences: list[WrittenSentence] = []
     for chapter in page.chapters:
         for entry in chapter.entries:
-            for block in entry.blocks:
+            for at, block in enumerate(entry.blocks):
                 figures += _figures(chapter.name, entry.pin.step, block)
-                sentences += _sentences(chapter.name, entry, block)
+                sentences += _sentences(chapter.name, entry, at)
     for rows in page.rows:
         for grid in rows.grids:
             figures += _figures(rows.name, "gather", grid)
@@ -108,32 +110,68 @@ def schema() -> dict[str, Any]:
 
 
 def _figures(chapter: str, step: str, block: Block) -> Iterator[WrittenFigure]:
-    if not isinstance(block, Grid | Figures):
-        return
-    full, short = outward(block, "all"), outward(block, "shown")
-    for whole, told, texts in zip(full.rows, short.rows, block.rows, strict=True):
-        named = whole[0].text if isinstance(whole[0], Number) else whole[0]
+    if isinstance(block, Grid):
+        for row, column, cell, shown, read in _cells(block):
+            definition, references = meaning_of(row if column in _PLAIN else column, step)
+            definition += _PARTS.get(column, "") if definition else ""
+            yield WrittenFigure(
+                chapter=chapter, step=step, table=block.title, row=row, column=column, value=cell.value,
+                per_cent="%" in read, shown=shown, definition=definition, references=references,
+            )  # fmt: skip
+    elif isinstance(block, Figures | Steps):
+        for row, second, third in block.rows:
+            texts = (
+                (("value", second), ("beside", third)) if isinstance(block, Figures) else (("result", third),)
+            )
+            for place, text in texts:
+                for column, value, shown in _numbers(row, place, text):
+                    definition, references = meaning_of(row if column in _PLAIN else column, step)
+                    if isinstance(block, Steps):
+                        definition, references = second, ()
+                    definition += _PARTS.get(column, "") if definition else ""
+                    yield WrittenFigure(
+                        chapter=chapter, step=step, table=block.title, row=row, column=column, value=value,
+                        per_cent="%" in text, shown=shown, definition=definition, references=references,
+                    )  # fmt: skip
+
+
+def _cells(grid: Grid) -> Iterator[tuple[str, str, Number, str, str]]:
+    """Of each number of a table: its row and column, itself, what is shown of it, and where its unit reads."""
+    full, short = outward(grid, "all"), outward(grid, "shown")
+    for whole, told, texts in zip(full.rows, short.rows, grid.rows, strict=True):
+        row = whole[0].text if isinstance(whole[0], Number) else whole[0]
         for head, cell, shown in zip(full.heads[1:], whole[1:], told[1:], strict=True):
             if isinstance(cell, Number) and isinstance(shown, Number):
-                definition, references = meaning_of(named if head in _PLAIN else head, step)
-                definition += _PARTS.get(head, "") if definition else ""
-                read = texts[1] if head in _PLAIN else head
-                yield WrittenFigure(
-                    chapter=chapter, step=step, table=block.title, row=named, column=head, value=cell.value,
-                    per_cent="%" in read, shown=shown.text, definition=definition,
-                    references=references,
-                )  # fmt: skip
+                yield row, head, cell, shown.text, texts[1] if head in _PLAIN else head
 
 
-def _sentences(chapter: str, entry: Entry, block: Block) -> Iterator[WrittenSentence]:
+def _numbers(row: str, place: str, text: str) -> Iterator[tuple[str, float, str]]:
+    """Of each number of a text: what it is called, itself, and what is shown of it."""
+    if not isinstance(text, Shown):
+        return
+    if text.names:
+        called = [named(row, one) for one in text.names]
+    elif len(text.numbers) == 2:
+        called = ["low", "high"]
+    else:
+        sign = text[:1] if text[:1] in ("p", "±") else ""
+        called = [sign if sign and place == "beside" else place] * len(text.numbers)
+    for name, value, shown in zip(called, text.numbers, digits_of(text), strict=True):
+        yield name, float(value), shown
+
+
+def _sentences(chapter: str, entry: Entry, at: int) -> Iterator[WrittenSentence]:
+    block, frozen = entry.blocks[at], entry.pin.frozen
     if not isinstance(block, Passage):
         return
-    for said in (block.title, *block.sentences, *block.beware):
-        claims = said.claims if isinstance(said, Said) else ()
-        yield WrittenSentence(
-            chapter=chapter, step=entry.pin.step, says=str(said),
-            claims=tuple(WrittenClaim(kind=one.kind, facts=facts_of(one)) for one in claims),
-        )  # fmt: skip
+    for place, said in enumerate(sentences_of(block)):
+        if frozen is not None:
+            claims = [WrittenClaim(kind=one.kind, facts=one.facts) for one in frozen.claims
+                      if (one.block, one.at) == (at, place)]  # fmt: skip
+        else:
+            own = said.claims if isinstance(said, Said) else ()
+            claims = [WrittenClaim(kind=one.kind, facts=facts_of(one)) for one in own]
+        yield WrittenSentence(chapter=chapter, step=entry.pin.step, says=str(said), claims=tuple(claims))
 
 
 def _files(study: Study) -> tuple[DataFile, ...]:

@@ -67,7 +67,7 @@ def _column(
     per_cent = all(text.endswith("%") for text in texts if isinstance(text, Shown))
     head = f"{head} (%)" if per_cent else head
     names = next(one.names for one in texts if isinstance(one, Shown) and len(one.numbers) == wide)
-    heads = (head,) if wide == 1 else tuple(_named(head, one) for one in names or (", low", ", high"))
+    heads = (head,) if wide == 1 else tuple(named(head, one) for one in names or (", low", ", high"))
     return heads, [_cells(text, wide, content) for text in texts]
 
 
@@ -82,24 +82,24 @@ def _figure(value: str, beside: str, content: Content) -> tuple[Cell, ...]:
     """Value, both ends and what stands beside; a figure that is an interval itself has its ends alone."""
     if not isinstance(value, Shown) or len(value.numbers) == 1:
         return (*_cells(value, 1, content), *_beside(beside, content))
-    if len(value.numbers) == 2:
+    if len(value.numbers) == 2 and not value.names:
         return ("", *_cells(value, 2, content), "" if beside in _NOTHING else str(beside))
     return (str(value), *_beside(beside, content))
 
 
-def _named(head: str, name: str) -> str:
+def named(head: str, name: str) -> str:
     return head + name if not name or name[0] in ", " else name
 
 
 def _cells(text: str, wide: int, content: Content) -> tuple[Cell, ...]:
     if not isinstance(text, Shown):
         return ("" if text in _NOTHING else text, *[""] * (wide - 1))
-    told = [repr(float(one)) for one in text.numbers] if content == "all" else _digits_of(text)
+    told = [repr(float(one)) for one in text.numbers] if content == "all" else digits_of(text)
     cells = tuple(Number(float(one), plain) for one, plain in zip(text.numbers, told, strict=True))
     return (*cells, *[""] * (wide - len(cells)))
 
 
-def _digits_of(text: Shown) -> list[str]:
+def digits_of(text: Shown) -> list[str]:
     """Its numbers with the digits that are shown, as any program reads them."""
     found = _NUMBER.findall(text)
     if (

@@ -60,14 +60,14 @@ def calendar_steps(first: float, last: float, many: float, unit: StepUnit, most:
     Months and years are counted whole.
     """
     try:
-        ends = [_EPOCH + timedelta(seconds=one) for one in (first, last)]
+        start, end = (_EPOCH + timedelta(seconds=one) for one in (first, last))
     except OverflowError:
         return []
     if unit in _IN_MONTHS:
         months = max(round(many), 1) * _IN_MONTHS[unit]
-        return _monthly(*ends, months) if (last - first) / (months * _MONTH) <= most else []
-    step = many * SECONDS[unit] if unit in SECONDS else 0  # type: ignore[index]
-    return _evenly(*ends, step) if step > 0 and (last - first) / step <= most else []
+        return _monthly(start, end, months) if (last - first) / (months * _MONTH) <= most else []
+    step = many * SECONDS[unit] if unit in SECONDS else 0
+    return _evenly(start, end, step) if step > 0 and (last - first) / step <= most else []
 
 
 def fineness(moments: list[float]) -> float:

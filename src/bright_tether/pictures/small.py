@@ -29,7 +29,8 @@ class SmallPlot(QWidget):
         self._sketch: Sketch | None = None
         self._across = ""
         self._marked = np.zeros(0, bool)
-        self._line, self._dot, self._drawn = 0.0, 4.0, ("points", "line")
+        self._line, self._dot = 0.0, 4.0
+        self._drawn: tuple[str, ...] = ("points", "line")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(60)
 

@@ -128,8 +128,8 @@ def _steps(axis: Any, low: float, high: float, wish: FigureAxis) -> list[float]:
     """The multiples of a step in view, in units of the column."""
     step = wish.step
     if axis.clock is not None:
-        ends = (moment_of(one, axis.clock) for one in (low, high))
-        return calendar_steps(*ends, step, wish.unit, _MOST) if step and wish.unit else []
+        first, last = (moment_of(one, axis.clock) for one in (low, high))
+        return calendar_steps(first, last, step, wish.unit, _MOST) if step and wish.unit else []
     if step is None or step <= 0 or not math.isfinite(step):
         return []
     if isinstance(axis, LogAxis) and axis.powers:

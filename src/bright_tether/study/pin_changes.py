@@ -5,7 +5,7 @@ from __future__ import annotations
 import msgspec
 
 from bright_tether.study.edits import ChangePin, ChangeStyle, Edit, MovePin, PutPin
-from bright_tether.study.pins import Block, Frozen, PageStyle, Part, Pin
+from bright_tether.study.pins import Frozen, PageStyle, Part, Pin
 from bright_tether.study.study import Study
 
 
@@ -48,9 +48,9 @@ def choose_columns(study: Study, pin: Pin, tether: str | None, columns: tuple[st
     return ChangePin(label="Change a table of lines", before=pin, after=after)
 
 
-def freeze(study: Study, pin: Pin, blocks: tuple[Block, ...], when: str) -> ChangePin:
+def freeze(study: Study, pin: Pin, frozen: Frozen) -> ChangePin:
     """Keep what a pin shows now, whatever changes later."""
-    after = msgspec.structs.replace(pin, frozen=Frozen(when=when, blocks=blocks))
+    after = msgspec.structs.replace(pin, frozen=frozen)
     return ChangePin(label=f"Freeze a pin: {pin.part}", before=pin, after=after)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 import msgspec
 
@@ -54,11 +54,35 @@ class Steps(msgspec.Struct, frozen=True, kw_only=True, tag="working"):
 Block = Passage | Figures | Grid | Drawing | Steps
 
 
-class Frozen(msgspec.Struct, frozen=True, kw_only=True):
-    """What a pin showed when it was frozen, and when that was (ISO date and minute)."""
+class KeptNumbers(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """The numbers of a frozen text in full. block, row, column : where it stands; names : of each, as it has them."""
+
+    block: int
+    row: int
+    column: int
+    numbers: tuple[float, ...]
+    names: tuple[str, ...] = ()
+
+
+class KeptClaim(msgspec.Struct, frozen=True, kw_only=True):
+    """What a frozen sentence claims. at : which sentence of its block, the headline being 0."""
+
+    block: int
+    at: int
+    kind: str
+    facts: dict[str, Any]
+
+
+class Frozen(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What a pin showed when it was frozen, and when that was (ISO date and minute).
+
+    numbers, claims : of its blocks, for whoever takes the account as data; none in studies of earlier versions.
+    """
 
     when: str
     blocks: tuple[Block, ...]
+    numbers: tuple[KeptNumbers, ...] = ()
+    claims: tuple[KeptClaim, ...] = ()
 
 
 class Pin(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):

@@ -141,6 +141,12 @@ def percent(share: float | None, decimals: int = 1) -> str:
     return Shown(f"{text} %", 100 * share)
 
 
+def worded(text: str, *parts: str, names: tuple[str, ...] = ()) -> str:
+    """Words with numbers in them, which stand for the numbers of these parts. names : of each where it stands alone."""
+    numbers = [one for part in parts if isinstance(part, Shown) for one in part.numbers]
+    return Shown(text, *numbers, names=names) if numbers and len(names) in (0, len(numbers)) else text
+
+
 def level_in_words(level: float) -> str:
     """An interval level: 95 %."""
     return Shown(f"{100 * level:.10g} %", 100 * level)

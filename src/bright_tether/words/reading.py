@@ -8,6 +8,7 @@ from typing import TypeVar
 from bright_tether.core.results import OutOfRange
 from bright_tether.tables.clock import SECONDS, Clock, as_written, moment_of
 from bright_tether.tables.column import Column, shown
+from bright_tether.words import digits as d
 
 T = TypeVar("T")
 
@@ -143,3 +144,13 @@ def names_of(x: Column, y: Column) -> Names:
     if x.short == y.short:
         return Names(x.name, y.name, x.unit, y.unit, x.clock)
     return Names(x.short, y.short, x.unit, y.unit, x.clock)
+
+
+def n_in_words(n: int) -> str:
+    """A number of pairs, as it stands beside a figure."""
+    return d.worded(f"n = {d.grouped(n)}", d.grouped(n), names=("n",))
+
+
+def t_and_p(t: str, p: float | None, before: str = "") -> str:
+    """A statistic with its p, as a working gives them."""
+    return d.worded(f"{before}{t}, {d.p_in_digits(p)}", t, d.p_in_digits(p), names=("t", "p"))

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QCheckBox, QFileDialog, QHBoxLayout, QTextBrowser, Q
 
 from bright_tether.account.composing import entry_of, page_of
 from bright_tether.account.export import KINDS, UnknownKind, export
+from bright_tether.account.freezing import frozen_of
 from bright_tether.account.handing_over import hand_over
 from bright_tether.account.html import html_body
 from bright_tether.account.page import Page
@@ -179,7 +180,7 @@ class WriteUpStep(Stage):
         pin = next(one for one in study.pins if one.id == pin_id)
         entry = entry_of(pin, AllFindings(study), self.press)
         when = datetime.now().isoformat("T", "minutes")
-        self._session.do(freeze(study, pin, entry.blocks, when))
+        self._session.do(freeze(study, pin, frozen_of(entry.blocks, when)))
 
     def write(self) -> None:
         """Ask for the file, then write it."""

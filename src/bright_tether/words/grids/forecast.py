@@ -20,7 +20,8 @@ def forecast_grid(findings: Findings) -> Grid:
         texts += [d.fixed(item.fitted, size), d.between(item.ci, size), d.fixed(item.half_ci, size)]
         texts += [d.between(item.pi, size), d.fixed(item.half_pi, size)]
         texts += [d.between(item.band, size)] if band else []
-        texts.append(f"{d.figure(item.distance, 2)} sd beyond" if item.outside else "inside")
+        far = d.figure(item.distance, 2)
+        texts.append(d.worded(f"{far} sd beyond", far, names=(", sd beyond",)) if item.outside else "inside")
         rows.append(tuple(texts))
     heads = ("x", "line", "level", "fitted", "mean response", "±", one, "±")
     more = ("whole line",) if band else ()

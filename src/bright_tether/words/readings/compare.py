@@ -23,7 +23,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause, refusal
 from bright_tether.words.choices import ERROR_NAMES
-from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.reading import Figure, Names, Reading, n_in_words, names_of
 from bright_tether.words.readings.groups import story_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.unanswered import in_force_sentence
@@ -304,6 +304,6 @@ def _figures(findings: Findings, comparison: Comparison) -> tuple[Figure, ...]:
         if group.line is not None:
             finest = d.decimals_for(group.slope_error, findings.rules.digits, group.line.slope)
             figures.append(
-                Figure(f"slope, {group.name}", d.fixed(group.line.slope, finest), f"n = {d.grouped(group.n)}")
+                Figure(f"slope, {group.name}", d.fixed(group.line.slope, finest), n_in_words(group.n))
             )
     return tuple(figures)

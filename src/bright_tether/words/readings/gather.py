@@ -75,9 +75,13 @@ def column_figures(column: Column, summary: ColumnSummary, digits: int) -> tuple
     mean, median = (place_in_words(column, value, digits) for value in (summary.mean, summary.median))
     sd = d.figure(summary.sd, digits)
     low, high = (place_in_words(column, value, digits) for value in (summary.min, summary.max))
-    quartiles = f"{place_in_words(column, summary.q1, digits)} … {place_in_words(column, summary.q3, digits)}"
+    q1, q3 = (place_in_words(column, value, digits) for value in (summary.q1, summary.q3))
     return (
-        Figure(f"{column.short}, mean", mean, f"sd {sd} {column.unit or ''}".rstrip()),
-        Figure("median", median, f"quartiles {quartiles}"),
-        Figure("range", f"{low} … {high}"),
+        Figure(
+            f"{column.short}, mean",
+            mean,
+            d.worded(f"sd {sd} {column.unit or ''}".rstrip(), sd, names=("sd",)),
+        ),
+        Figure("median", median, d.worded(f"quartiles {q1} … {q3}", q1, q3, names=("q1", "q3"))),
+        Figure("range", d.worded(f"{low} … {high}", low, high, names=("min", "max"))),
     )

@@ -21,7 +21,7 @@ from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
+from bright_tether.words.reading import Figure, Marking, Names, Reading, n_in_words, names_of
 from bright_tether.words.readings.built_in import built_in_sentences
 from bright_tether.words.readings.decision import across_headline, way
 from bright_tether.words.readings.groups import (
@@ -189,18 +189,17 @@ def few_sentence(claim: FewToSeeClaim | None) -> tuple[Said, ...]:
 
 
 def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
-    digits, y, bend = findings.rules.digits, findings.y_summary, claims_of(findings).doubt("bend")
+    digits, bend = findings.rules.digits, claims_of(findings).doubt("bend")
+    sd = d.figure(findings.y_summary.sd, digits)
     return (
-        Figure(
-            "r, all together", d.coefficient(findings.pearson.r, digits), f"n = {d.grouped(findings.pairs.n)}"
-        ),
+        Figure("r, all together", d.coefficient(findings.pearson.r, digits), n_in_words(findings.pairs.n)),
         *_group_figures(findings),
         Figure("ρ, by order", d.coefficient(findings.spearman.rho, digits)),
         Figure("bend takes up", d.percent(bend.size), d.p_value(bend.p)),
         Figure(
             "typical residual",
             d.figure(findings.plain_s, digits),
-            f"sd of {names.y} {d.figure(y.sd, digits)}",
+            d.worded(f"sd of {names.y} {sd}", sd, names=(f"sd of {names.y}",)),
         ),
         Figure("widest gap in x", d.percent(findings.gaps.share, 0), "of the range"),
     )
@@ -212,10 +211,14 @@ def _group_figures(findings: Findings) -> tuple[Figure, ...]:
         return ()
     digits = findings.rules.digits
     each = [
-        Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), f"n = {d.grouped(g.n)}")
+        Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), n_in_words(g.n))
         for g in within.groups
     ]
     return (
         *each[:6],
-        Figure("r, within groups", d.coefficient(within.r, digits), f"{d.grouped(within.df)} df"),
+        Figure(
+            "r, within groups",
+            d.coefficient(within.r, digits),
+            d.worded(f"{d.grouped(within.df)} df", d.grouped(within.df), names=("df",)),
+        ),
     )

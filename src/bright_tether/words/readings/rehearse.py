@@ -220,7 +220,7 @@ def _figures(findings: Findings, one: Sampling, draws: Draws) -> tuple[Figure, .
     if one.formula is not None:
         figures.append(Figure("se by formula", d.fixed(one.formula, spread)))
     if one.caught is not None and one.caught_error is not None:
-        figures.append(Figure("caught", f"{100 * one.caught:.1f} %", f"± {100 * one.caught_error:.1f}"))
+        figures.append(Figure("caught", d.percent(one.caught), d.half(100 * one.caught_error, 1)))
     whole = draws.done == findings.tether.rehearse.draws
     if one.percentile is not None and whole:
         figures.append(
@@ -266,13 +266,13 @@ def luck_reading(findings: Findings, drawn: Draws | None) -> Reading:
     )
     if found is None:
         return Reading(headline=headline)
-    far = d.relation("r", claim.r, digits)
+    far, draws = d.relation("r", claim.r, digits), d.grouped(found.draws)
     how = f"{'None' if not found.beyond else d.grouped(found.beyond)} of them reached the size of your {far}."
     return Reading(
         headline=headline,
         sentences=(
             Said(
-                f"Of {d.grouped(found.draws)} samples drawn without one, {share(found.passed, found.error)} came that "
+                f"Of {draws} samples drawn without one, {share(found.passed, found.error)} came that "
                 f"far; the farthest reached |r| = {found.largest:.{digits}f}.",
                 claim,
             ),
@@ -284,9 +284,13 @@ def luck_reading(findings: Findings, drawn: Draws | None) -> Reading:
             ),
         ),
         figures=(
-            Figure(f"|r| by luck, {often}", f"{claim.reach:.{digits}f}"),
+            Figure(f"|r| by luck, {often}", d.fixed(claim.reach, digits)),
             Figure("your r", d.coefficient(claim.r, digits)),
-            Figure("largest by luck", f"{found.largest:.{digits}f}", f"in {d.grouped(found.draws)}"),
+            Figure(
+                "largest by luck",
+                d.fixed(found.largest, digits),
+                d.worded(f"in {draws}", draws, names=("draws",)),
+            ),
         ),
     )
 

@@ -26,7 +26,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.rules import GroundRules
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.reading import Figure, Marking, Names, Reading, names_of
+from bright_tether.words.reading import Figure, Marking, Names, Reading, n_in_words, names_of
 from bright_tether.words.readings.built_in import built_in_sentences
 from bright_tether.words.readings.cases import by_rows_sentence, cases_sentence, judged_sentence
 from bright_tether.words.readings.decision import (
@@ -265,7 +265,7 @@ def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     within = findings.within_groups
     if within is not None and len(within.groups) > 1:
         figures += [
-            Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), f"n = {d.grouped(g.n)}")
+            Figure(f"r, {g.name or '(blank)'}", d.coefficient(g.r, digits), n_in_words(g.n))
             for g in within.groups[:5]
         ]
         figures.append(Figure("r, within groups", d.coefficient(within.r, digits), d.p_value(within.p)))
@@ -274,7 +274,8 @@ def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
 
 def _test_figure(letter: str, one: InForce, digits: int, beside: str = "") -> Figure:
     df = "" if one.df is None else f" ({one.df} df)"
-    exact = "" if one.p_exact is None else f"exact {d.p_value(one.p_exact)}"
+    shown = d.p_value(one.p_exact)
+    exact = "" if one.p_exact is None else d.worded(f"exact {shown}", shown, names=("exact p",))
     beside = "by case" if one.by_case else beside or exact
     return Figure(f"{one.letter} of {letter}{df}", d.figure(one.statistic, digits), beside)
 

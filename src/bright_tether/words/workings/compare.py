@@ -8,7 +8,7 @@ from bright_tether.core.compare.by_case import ComparedByCase
 from bright_tether.core.compare.groups import with_lines
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
-from bright_tether.words.reading import Step, Working, there
+from bright_tether.words.reading import Step, Working, t_and_p, there
 from bright_tether.words.readings.compare import comparison_of, df_in_words
 
 
@@ -33,7 +33,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
         Step(
             f"slope, {group.name}",
             f"n = {group.n}, df = {there(group.errors).df}",
-            f"{fine(there(group.line).slope)} ± {fine(group.slope_error)}",
+            _with_error(fine(there(group.line).slope), fine(group.slope_error)),
         )
         for group in lined
     ]
@@ -46,7 +46,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
              if first_errors.kind == "classical" else f"{first_errors.df} + {second_errors.df}", df_in_words(one.df)),
         Step("t", f"{fine(one.difference)} / {fine(one.se)}", fine(one.t)),
         Step("p", f"both tails of t on {df_in_words(one.df)} df", d.p_in_digits(one.p)),
-        Step("Welch", "the same t on df from both errors", f"{fine(welch.df)} df, {d.p_in_digits(welch.p)}"),
+        Step("Welch", "the same t on df from both errors", _df_and_p(fine(welch.df), welch.p)),
     ]  # fmt: skip
     if comparison.slopes.pooled is not None:
         pooled = comparison.slopes.pooled
@@ -54,7 +54,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
             Step(
                 "pooled",
                 "one variance from both sums of squares",
-                f"t {fine(pooled.t)}, {d.p_in_digits(pooled.p)}",
+                t_and_p(fine(pooled.t), pooled.p, "t "),
             )
         )
     workings = [Working("The difference of two slopes", tuple(steps)), *_by_case(comparison.by_case)]
@@ -69,7 +69,7 @@ def compare_working(findings: Findings) -> tuple[Working, ...]:
                     Step(
                         "t",
                         f"{fine(same.difference)} / {fine(same.se)}",
-                        f"{fine(same.t)}, {d.p_in_digits(same.p)}",
+                        t_and_p(fine(same.t), same.p),
                     ),
                 ),
             )
@@ -84,13 +84,27 @@ def _by_case(found: ComparedByCase | None) -> tuple[Working, ...]:
         return ()
     fine, sets = partial(d.figure, digits=7), 1 if found.shared else 2
     steps = (
-        Step("cases", "in both lines together, and with rows in both", f"{found.cases}, {found.shared}"),
+        Step("cases", "in both lines together, and with rows in both", _cases(found.cases, found.shared)),
         Step("its error", "√Σ(what a case adds to the first slope − to the second)²", fine(one.se)),
         Step("df", f"{found.cases} − {sets}", df_in_words(one.df)),
         Step("t", f"{fine(one.difference)} / {fine(one.se)}", fine(one.t)),
         Step("p", f"both tails of t on {df_in_words(one.df)} df", d.p_in_digits(one.p)),
     )
     return (Working("The difference by case", steps),)
+
+
+def _with_error(slope: str, error: str) -> str:
+    return d.worded(f"{slope} ± {error}", slope, error, names=("slope", "se of slope"))
+
+
+def _df_and_p(df: str, p: float | None) -> str:
+    return d.worded(f"{df} df, {d.p_in_digits(p)}", df, d.p_in_digits(p), names=("df", "p"))
+
+
+def _cases(every: int, shared: int) -> str:
+    return d.worded(
+        f"{every}, {shared}", d.grouped(every), d.grouped(shared), names=("cases", "cases in both")
+    )
 
 
 def _brackets(value: float) -> str:

@@ -34,15 +34,18 @@ def check_figures(findings: Findings, name: str) -> tuple[Figure, ...]:
             Figure("spread ratio", show(checks.spread_ratio), "upper third / lower"),
         )
     if name == "order":
+        plus, minus, z = d.grouped(checks.runs.n_plus), d.grouped(checks.runs.n_minus), show(checks.runs.z)
         return (
             Figure(
                 "Durbin–Watson d", show(checks.durbin_watson.d), d.p_value(checks.durbin_watson.p_two_sided)
             ),
             Figure("alike neighbours only", "", d.p_value(checks.durbin_watson.p_positive)),
             Figure("lag 1", d.coefficient(checks.durbin_watson.lag1, digits)),
-            Figure("runs of one sign", str(checks.runs.runs or d.NONE), d.p_value(checks.runs.p)),
+            Figure("runs of one sign", d.grouped(checks.runs.runs or None), d.p_value(checks.runs.p)),
             Figure(
-                "signs + and −", f"{checks.runs.n_plus} and {checks.runs.n_minus}", f"z {show(checks.runs.z)}"
+                "signs + and −",
+                d.worded(f"{plus} and {minus}", plus, minus, names=("signs +", "signs −")),
+                d.worded(f"z {z}", z, names=("z of the runs",)),
             ),
         )
     if name == "shape":
@@ -60,15 +63,16 @@ def check_figures(findings: Findings, name: str) -> tuple[Figure, ...]:
     rows = findings.rows
     if name == "far-out":
         box = checks.fences
+        low, high = show(box.lower), show(box.upper)
         return (
             Figure("largest |t|", show(findings.doubt(name).size), d.p_value(findings.doubt(name).p)),
-            Figure("fences of the residuals", f"{show(box.lower)} … {show(box.upper)}"),
-            Figure("rows beyond the fences", str(len(box.rows))),
+            Figure("fences of the residuals", d.worded(f"{low} … {high}", low, high)),
+            Figure("rows beyond the fences", d.grouped(len(box.rows))),
         )
-    top = float(rows.leverage.max())
+    top, mean = float(rows.leverage.max()), show(findings.fit.parameters / findings.pairs.n)
     return (
         Figure("largest Cook’s distance", show(findings.doubt(name).size), d.p_value(findings.doubt(name).p)),
-        Figure("largest leverage", show(top), f"mean {show(findings.fit.parameters / findings.pairs.n)}"),
+        Figure("largest leverage", show(top), d.worded(f"mean {mean}", mean, names=("mean leverage",))),
     )
 
 
@@ -113,7 +117,7 @@ def doubts_working(findings: Findings) -> tuple[Working, ...]:
                 Step(
                     "runs",
                     f"{runs.n_plus} above, {runs.n_minus} below: expected {_expected_runs(runs)}",
-                    str(runs.runs),
+                    d.grouped(runs.runs),
                 ),
                 Step("z of runs", "(runs − expected) / their sd", fine(runs.z)),
             ),

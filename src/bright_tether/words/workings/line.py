@@ -29,7 +29,8 @@ def slope_working(findings: Findings) -> Working:
     else:
         means = f"x̄ and ȳ over n = {n}" + (", weighted" if w else "")
         steps += [
-            Step("means", means, f"{_n(sums.mean_x)} and {_n(sums.mean_y)}"),
+            Step("means", means, d.worded(f"{_n(sums.mean_x)} and {_n(sums.mean_y)}", _n(sums.mean_x),
+                                          _n(sums.mean_y), names=("mean of x", "mean of y"))),
             Step("spread of x", f"Sxx = Σ{w}(x − x̄)²", _n(sums.sxx)),
             Step("joint spread", f"Sxy = Σ{w}(x − x̄)(y − ȳ)", _n(sums.sxy)),
             Step("slope", f"b = Sxy / Sxx = {_n(sums.sxy)} / {_n(sums.sxx)}", _n(line.slope)),
@@ -95,7 +96,7 @@ def correlation_working(findings: Findings) -> Working:
     steps.append(Step("critical value", f"|r| at which p = α = {rules.alpha:g}, {r.df} df", _n(r.critical)))
     if r.ci:
         steps.append(Step("interval", f"tanh(atanh r ± z/√(n − 3)), {d.level_in_words(rules.level)}",
-                          " … ".join(map(_signed, r.ci))))  # fmt: skip
+                          d.worded(" … ".join(map(_signed, r.ci)), *map(_signed, r.ci))))  # fmt: skip
     return Working(title, tuple(steps))
 
 
@@ -114,4 +115,4 @@ def _signed(value: float) -> str:
 
 
 def _interval(ci: tuple[float, float] | None) -> str:
-    return d.NONE if ci is None else f"{_n(ci[0])} … {_n(ci[1])}"
+    return d.NONE if ci is None else d.worded(f"{_n(ci[0])} … {_n(ci[1])}", *map(_n, ci))

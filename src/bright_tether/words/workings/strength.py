@@ -8,7 +8,7 @@ from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
-from bright_tether.words.reading import Step, Working
+from bright_tether.words.reading import Step, Working, t_and_p
 from bright_tether.words.readings.decision import LETTERS, hypotheses
 from bright_tether.words.workings.cases import by_case_steps
 from bright_tether.words.workings.line import correlation_working
@@ -77,12 +77,13 @@ def kendall_working(findings: Findings) -> Working:
     tau, n = findings.kendall, findings.pairs.n
     total, score = n * (n - 1) // 2, tau.concordant - tau.discordant
     title = "How τ is worked out"
+    ties = [d.grouped(one) for one in (tau.tied_x, tau.tied_y, tau.tied_both)]
     steps = [
         Step("comparisons", f"n(n − 1)/2 = {n}·{n - 1}/2", d.grouped(total)),
         Step("concordant", "x and y differ the same way", d.grouped(tau.concordant)),
         Step("discordant", "x and y differ opposite ways", d.grouped(tau.discordant)),
         Step("ties", "in x only, in y only, in both",
-             f"{d.grouped(tau.tied_x)}, {d.grouped(tau.tied_y)}, {d.grouped(tau.tied_both)}"),
+             d.worded(", ".join(ties), *ties, names=("ties in x only", "ties in y only", "ties in both"))),
         Step("S", f"{d.grouped(tau.concordant)} − {d.grouped(tau.discordant)}", _n(float(score))),
         Step("τ-a", f"S / {d.grouped(total)}", _c(tau.tau_a)),
     ]  # fmt: skip
@@ -155,14 +156,12 @@ def agreement_working(findings: Findings) -> Working:
             Step(
                 "test",
                 f"t = mean / error, {agreement.df} df",
-                f"{_n(agreement.t)}, {d.p_in_digits(agreement.p)}",
+                t_and_p(_n(agreement.t), agreement.p),
             )
         )
     if agreement.ci and agreement.limits:
-        steps.append(
-            Step("interval", d.level_in_words(findings.rules.level), " … ".join(map(_n, agreement.ci)))
-        )
-        steps.append(Step("limits of agreement", "mean ± z·sd", " … ".join(map(_n, agreement.limits))))
+        steps.append(Step("interval", d.level_in_words(findings.rules.level), _ends(agreement.ci)))
+        steps.append(Step("limits of agreement", "mean ± z·sd", _ends(agreement.limits)))
     if agreement.concordance is not None:
         how = "2Sxy / (Sxx + Syy + n(x̄ − ȳ)²)"
         steps.append(Step("concordance", how, _c(agreement.concordance)))
@@ -185,3 +184,7 @@ def _p(value: float) -> str:
 
 def _c(value: float | None) -> str:
     return d.coefficient(value, _FINE)
+
+
+def _ends(interval: tuple[float, float]) -> str:
+    return d.worded(" … ".join(map(_n, interval)), *map(_n, interval))
