@@ -91,7 +91,7 @@ def test_text_forms_hold_the_same_cells_and_nothing_runs(odd):
     latex = TEXTS["LaTeX"][1]([made])
     assert r"\begin{tabular}{lrrrrl}" in latex
     assert r"=cmd() & $-1234567.25$ & $-0.50$ & 1.25 & 1e-07 &  \\" in latex
-    assert r"a|b \& c\_d" in latex
+    assert r"a$|$b \& c\_d" in latex
     assert r"\caption{Odd \{ones\}}" in latex
     markdown = TEXTS["Markdown"][1]([made]).splitlines()
     assert markdown[1] == "| --- | ---: | ---: | ---: | ---: | --- |"

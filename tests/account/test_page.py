@@ -245,7 +245,9 @@ def test_a_docx_is_whole_xml_with_its_pictures_fine_enough_for_paper(hostile, pr
         shown = re.findall(r'svgBlip [^>]*r:embed="([^"]+)"', content)
         linked = package.read("word/_rels/document.xml.rels").decode()
         for relation, name in zip(shown, vectors, strict=True):
-            (target,) = (one.get("Target") for one in ElementTree.fromstring(linked) if one.get("Id") == relation)
+            (target,) = (
+                one.get("Target") for one in ElementTree.fromstring(linked) if one.get("Id") == relation
+            )
             assert target == name.removeprefix("word/")
         assert "image/svg+xml" in package.read("[Content_Types].xml").decode()
         assert all(QImage.fromData(package.read(name)).width() == 3 * 720 for name in pictures)

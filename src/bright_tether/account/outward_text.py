@@ -11,16 +11,9 @@ from markupsafe import escape
 from bright_tether.account.markdown import escaped
 from bright_tether.account.outward import Cell, Number, Outward
 from bright_tether.account.plain_text import told_plainly
+from bright_tether.account.tex import needs_own_fonts, tex
 from bright_tether.tables.csv_out import safe_text
 from bright_tether.words.shown import Shown
-
-_LATEX = {"\\": r"\textbackslash{}", "&": r"\&", "%": r"\%", "$": r"\$", "#": r"\#", "_": r"\_", "{": r"\{",
-          "}": r"\}", "~": r"\textasciitilde{}", "^": r"\textasciicircum{}", "−": "$-$", "±": r"$\pm$", "·": r"$\cdot$",
-          "≤": r"$\le$", "≥": r"$\ge$", "…": r"\ldots{}", "\u202f": r"\,", "²": r"\textsuperscript{2}",
-          "³": r"\textsuperscript{3}", "⟶": r"$\longrightarrow$", "°": r"\textdegree{}", "√": r"$\surd$",
-          "Σ": r"$\Sigma$", "ρ": r"$\rho$", "τ": r"$\tau$", "α": r"$\alpha$", "λ": r"$\lambda$", "<": r"$<$",
-          ">": r"$>$", "≠": r"$\ne$", "“": "``", "”": "''", "’": "'", "—": "---", "–": "--"}  # fmt: skip
-_LATEX |= {raised: rf"$^{{{plain}}}$" for raised, plain in zip("⁻⁰¹⁴⁵⁶⁷⁸⁹", "-01456789", strict=True)}
 
 
 def plain(cell: Cell) -> str:
@@ -78,12 +71,18 @@ def latex(tables: Iterable[Outward]) -> str:
         lines = [" & ".join(map(_latex_cell, table.heads)) + r" \\", r"\midrule"]
         lines += [" & ".join(map(_latex_cell, row)) + r" \\" for row in table.rows]
         body = "\n".join(f"    {line}" for line in lines)
+        title = tex(plain(table.title))
         parts.append(
-            f"% needs \\usepackage{{booktabs}}\n\\begin{{table}}\n  \\caption{{{_tex(table.title)}}}\n"
+            f"% needs \\usepackage{{booktabs}}{_engine(table)}\n\\begin{{table}}\n  \\caption{{{title}}}\n"
             f"  \\begin{{tabular}}{{{sides}}}\n    \\toprule\n{body}\n    \\bottomrule\n  \\end{{tabular}}\n"
             "\\end{table}\n"
         )
     return "\n".join(parts)
+
+
+def _engine(table: Outward) -> str:
+    texts = (table.title, *table.heads, *(plain(cell) for row in table.rows for cell in row))
+    return "; set it with LuaLaTeX or XeLaTeX, for its letters" if any(map(needs_own_fonts, texts)) else ""
 
 
 def _numeric(table: Outward, at: int) -> bool:
@@ -93,11 +92,7 @@ def _numeric(table: Outward, at: int) -> bool:
 def _latex_cell(cell: Cell) -> str:
     if isinstance(cell, Number):
         return f"${cell.text}$" if cell.text.startswith("-") else cell.text
-    return _tex(cell)
-
-
-def _tex(text: str) -> str:
-    return "".join(_LATEX.get(letter, letter) for letter in plain(text))
+    return tex(plain(cell))
 
 
 def markdown(tables: Iterable[Outward]) -> str:
