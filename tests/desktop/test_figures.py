@@ -183,7 +183,10 @@ def test_samples_are_not_drawn_for_a_figure_on_the_interface_thread(window):
     out = PictureOut(window.session, "rehearse", "", window)
     out.show_by(window)
     assert window.session.findings.samples.kept is None
-    assert read(out, "figure says") == "Nothing is drawn before the samples are: let them run first."
+    assert (
+        read(out, "figure says")
+        == "Nothing is drawn before it is worked out: let the run of its view end first."
+    )
     assert not out.go.isEnabled()
     _ = window.session.findings.samples.outcome
     out.draw()

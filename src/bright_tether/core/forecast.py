@@ -63,9 +63,9 @@ def forecast(
 def _forecast(
     fit: Fit, x: Floats, level: float, mean_of: int, errors: Errors | Cause | None, new: NewWeight | None
 ) -> Forecasts:
-    away = (scaled_by(x, -fit.x.exponent) - _high(fit)) - _low(fit)
+    away = away_from_mean(fit, x)
     leverage = 1 / fit.base + away * away * (1 / fit.x.sum_squares)
-    fitted = _heights(fit, away)
+    fitted = heights_at(fit, away)
     why: dict[str, Cause] = {}
     named = errors is not None
     if errors is None:
@@ -142,8 +142,13 @@ def _low(fit: Fit) -> float:
     return float(fit.x.mean - type(fit.x.mean)(_high(fit)))
 
 
-def _heights(fit: Fit, away: Floats) -> Floats:
-    """ȳ + b·(x − x̄), in y units."""
+def away_from_mean(fit: Fit, x: Floats) -> Floats:
+    """x − x̄ of each x, (m,), scaled as x."""
+    return (scaled_by(x, -fit.x.exponent) - _high(fit)) - _low(fit)
+
+
+def heights_at(fit: Fit, away: Floats) -> Floats:
+    """ȳ + b·(x − x̄), in y units. away : x − x̄, scaled as x."""
     heights = away * fit.slope_scaled
     heights += float(fit.y.mean)
     return scaled_by(heights, fit.y.exponent)

@@ -15,9 +15,9 @@ from bright_tether.core.strength.pearson import Pearson
 from bright_tether.core.strength.spearman import Spearman
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
-from bright_tether.live.held import HeldResults
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
+from bright_tether.live.other_choices import OtherChoiceResults
 from bright_tether.live.rehearse import RehearseResults
 from bright_tether.live.scenes import SceneResults
 from bright_tether.live.sketches import SketchResults
@@ -44,7 +44,7 @@ def _decision(
                   instead_of=None if test == named else named)  # fmt: skip
 
 
-class Findings(SceneResults, RehearseResults, SketchResults, AlternativeResults, HeldResults):
+class Findings(SceneResults, RehearseResults, SketchResults, AlternativeResults, OtherChoiceResults):
     """The results of one tether of one study.
 
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.

@@ -234,9 +234,19 @@ def _line(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -
     from bright_tether.pictures.held import HeldPicture
     from bright_tether.pictures.line import LinePicture
 
+    if view == "other-choices":
+        return [_other_choices(findings, t, font, sheet)]
     kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture, "held": HeldPicture}
     picture = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
     return [_whole(findings, picture, lambda: picture.draw(findings, _NONE), sheet, TALL + 60)]
+
+
+def _other_choices(findings: Findings, t: Tokens, font: QFont, sheet: Sheet) -> Part:
+    from bright_tether.pictures.other_choices import OtherChoicesPicture
+
+    picture = OtherChoicesPicture(t, font, "Every other way to make the analysis")
+    found = findings.other_choices.outcome
+    return _whole(findings, picture, lambda: picture.draw(findings, found), sheet, TALL + 120)
 
 
 def _doubts(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:

@@ -5,21 +5,29 @@ from __future__ import annotations
 from dataclasses import replace
 
 from bright_tether.live.findings import Findings
+from bright_tether.live.other_choices import OtherChoices
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
 from bright_tether.words.grids.held import held_grid
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
+from bright_tether.words.grids.other_choices import other_choices_grid
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.held import held_reading
 from bright_tether.words.readings.line import equation, line_reading
+from bright_tether.words.readings.other_choices import other_choices_reading
 from bright_tether.words.workings.line import correlation_working, slope_working
+from bright_tether.words.workings.other_choices import other_choices_working
 
 
 def _reading(findings: Findings, view: str, run: object) -> Reading:
+    if view == "other-choices":
+        return other_choices_reading(findings, run if isinstance(run, OtherChoices) else None)
     return held_reading(findings) if view == "held" else line_reading(findings)
 
 
 def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
+    if view == "other-choices":
+        return (other_choices_working(findings, findings.other_choices.kept),)
     return slope_working(findings), correlation_working(findings)
 
 
@@ -30,6 +38,10 @@ def _errors(findings: Findings) -> tuple[Grid, ...]:
 def _held(findings: Findings) -> tuple[Grid, ...]:
     grid = held_grid(findings)
     return () if grid is None else (grid,)
+
+
+def _choices(findings: Findings) -> tuple[Grid, ...]:
+    return (other_choices_grid(findings, findings.other_choices.outcome),)
 
 
 def _with_equation(findings: Findings, reading: Reading) -> Reading:
@@ -51,6 +63,7 @@ STEP = Step(
              needs=(Findings.alternatives,)),
         View(id="fitted", title="Fitted", grids=_errors),
         View(id="held", title="Others held", grids=_held, needs=(Findings.held_line, Findings.unseen_line)),
+        View(id="other-choices", title="Other choices", grids=_choices, run=lambda findings: findings.other_choices),
     ),
     reading=_reading,
     workings=_workings,

@@ -23,7 +23,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Answer, Picked, Tether, View
 from bright_tether.tables.filters import Condition
 
-ChoicePart = Literal["view", "line", "compare", "held", "forecast", "rehearse"]
+ChoicePart = Literal["view", "line", "compare", "held", "otherwise", "forecast", "rehearse"]
 
 
 def set_aside(study: Study, tether: Tether, rows: set[int], reason: str) -> Edit | None:

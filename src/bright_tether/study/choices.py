@@ -63,6 +63,17 @@ class HeldChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     reference: dict[str, str] = {}
 
 
+class OtherwiseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What of the choices that could have been made otherwise is left out, and between which x y is compared.
+
+    left_out : as “axis=option”. first, last : None for the quartiles of x.
+    """
+
+    left_out: tuple[str, ...] = ()
+    first: float | None = None
+    last: float | None = None
+
+
 class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """What is forecast: at which x, from which y back, the mean of how many, at which further levels.
 

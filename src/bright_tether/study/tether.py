@@ -5,7 +5,14 @@ from __future__ import annotations
 import msgspec
 
 from bright_tether.study.bounds import BinCount, Many, Positive
-from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice, RehearseChoice
+from bright_tether.study.choices import (
+    CompareChoice,
+    ForecastChoice,
+    HeldChoice,
+    LineChoice,
+    OtherwiseChoice,
+    RehearseChoice,
+)
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.clock import Clock
 from bright_tether.tables.filters import Condition
@@ -89,6 +96,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     lineups: tuple[Picked, ...] = ()
     compare: CompareChoice = CompareChoice()
     held: HeldChoice = HeldChoice()
+    otherwise: OtherwiseChoice = OtherwiseChoice()
     forecast: ForecastChoice = ForecastChoice()
     rehearse: RehearseChoice = RehearseChoice()
 

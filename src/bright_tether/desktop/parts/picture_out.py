@@ -118,7 +118,9 @@ class PictureOut(Popup):
         for findings, step, view, _ in shown:
             run = step_of(step).view(view).run
             if run is not None and findings.refusal is None and run(findings).kept is None:
-                self._show(None, "Nothing is drawn before the samples are: let them run first.")
+                self._show(
+                    None, "Nothing is drawn before it is worked out: let the run of its view end first."
+                )
                 return
         waiting = [
             one for one in shown[1:] if one[0].table.rows > IN_PLACE_ROWS and one[0] not in self._ready

@@ -8,11 +8,13 @@ from PyQt6.QtWidgets import QHBoxLayout
 from bright_tether.desktop.parts.change_of_x import ChangeOfX
 from bright_tether.desktop.parts.held_columns import HeldColumns
 from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
+from bright_tether.desktop.parts.other_choices import OtherChoicesPart
 from bright_tether.desktop.parts.settings import LineSettings
 from bright_tether.desktop.parts.widgets import button, label, stacked
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
+from bright_tether.live.other_choices import OtherChoices
 from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
 from bright_tether.pictures.held import HeldPicture
 from bright_tether.pictures.line import LinePicture
@@ -56,6 +58,7 @@ class LineStep(StageOfViews):
         self.fitted = FittedPicture(tokens, font, "Fitted against observed")
         self.held, self.held_picture = HeldColumns(session), HeldPicture(tokens, font, "What is left of both")
         self.unseen = UnseenPicture(tokens, font, "What was not measured")
+        self.ways = OtherChoicesPart(session, tokens, font)
         self.held.picture_chosen.connect(lambda _: self.show_findings())
         self._pictures: dict[str, ScatterPicture] = {
             "line": self.picture, "other-lines": self.other_lines, "fitted": self.fitted, "held": self.held_picture,
@@ -69,6 +72,7 @@ class LineStep(StageOfViews):
             stacked(self.others, self.other_lines),
             self.fitted,
             stacked(self.held, self.held_picture, self.unseen),
+            self.ways,
         ):
             self.pages.addWidget(page)
         for widget in (self.move_points, self._settings):
@@ -88,6 +92,7 @@ class LineStep(StageOfViews):
         unit = names_of(findings.x_column, findings.y_column).slope_unit if there else ""
         self._unit.setText(unit)
         self.extra.refresh()
+        self.move_points.setVisible(self.view == "line")
         if self.view == "errors":
             self.errors.refresh()
         elif self.view == "variation":
@@ -99,11 +104,17 @@ class LineStep(StageOfViews):
             self.held_picture.setVisible(not unseen)
             if unseen:
                 self.unseen.draw(findings)
+        elif self.view == "other-choices":
+            self.ways.refresh()
         elif self.view == "other-lines":
             self.others.refresh()
             self.other_lines.chosen = self.others.ticked()
         if self.view in self._pictures:
             self._pictures[self.view].draw(findings, self._session.mark)
+
+    def run_so_far(self) -> OtherChoices | None:
+        """The ways, where they are shown and worked out."""
+        return self.ways.outcome if self.view == "other-choices" else None
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
@@ -120,6 +131,7 @@ class LineStep(StageOfViews):
         for picture in self._pictures.values():
             picture.restyle(tokens)
         self.unseen.restyle(tokens)
+        self.ways.restyle(tokens)
         self.errors.tokens = self.others.tokens = self.variation.bar.tokens = tokens
         self.show_findings()
 

@@ -1,0 +1,178 @@
+"""Which choices are looked at, between which x y is compared, and the ways as they are worked out."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from PyQt6.QtGui import QFont
+from PyQt6.QtWidgets import QLineEdit, QMenu, QProgressBar, QWidget
+
+from bright_tether.desktop.background import Work
+from bright_tether.desktop.parts.entries import named
+from bright_tether.desktop.parts.flow import Flow
+from bright_tether.desktop.parts.grids import column_of
+from bright_tether.desktop.parts.widgets import button, label
+from bright_tether.desktop.session import Session
+from bright_tether.live.findings import Findings
+from bright_tether.live.other_choices import OtherChoices
+from bright_tether.live.ways import AXES, options_of, present_way
+from bright_tether.pictures.other_choices import OtherChoicesPicture
+from bright_tether.pictures.sure import sure
+from bright_tether.study import changes
+from bright_tether.study.declared import Task
+from bright_tether.tables.cells import as_number
+from bright_tether.tables.clock import value_of
+from bright_tether.theme.tokens import Tokens
+from bright_tether.words import digits as d
+from bright_tether.words.ways import AXIS_NAMES, option_name
+
+
+class OtherChoicesPart(QWidget):
+    """Ticks of what is looked at, the picture, and the way that is held."""
+
+    def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
+        super().__init__()
+        self._session = session
+        self._task: Task[OtherChoices] | None = None
+        self.outcome: OtherChoices | None = None
+        self.work = Work(self)
+        self.work.done.connect(self._take)
+        self.work.failed.connect(self._fail)
+        self.work.progressed.connect(self._progressed)
+        self.choose = button("Choices…", lambda: None, "small", "Choices looked at")
+        self.choose.setMenu(QMenu(self.choose))
+        sure(self.choose.menu()).aboutToShow.connect(self._offer)
+        self.first, self.last = (self._entry(name) for name in ("first", "last"))
+        self.stop = button("Stop", self._stop, "small", "Stop working out ways")
+        self.bar = QProgressBar()
+        self.bar.setTextVisible(False)
+        self.bar.setFixedHeight(6)
+        self.said = label("", "quiet", wrap=True, name="way held")
+        self.picture = OtherChoicesPicture(tokens, font, "Other choices picture")
+        self.picture.picked.connect(self._hold)
+        row = QWidget()
+        row.setLayout(Flow(self.choose, named("x from", self.first), named("to", self.last), self.stop))
+        column_of(self, row, self.bar, self.picture, self.said)
+        self._rest()
+
+    def refresh(self) -> None:
+        """Bring it up to date; ways of something else are worked out anew."""
+        findings = self._session.findings
+        self._show_ends(findings)
+        self.setEnabled(findings.refusal is None)
+        if findings.refusal is not None:
+            self._let_go()
+            self._task = self.outcome = None
+            self.picture.draw(findings, None)
+            return
+        task = findings.other_choices
+        if not task.same(self._task):
+            self._let_go()
+            self._task, self.outcome = task, task.kept
+            if self.outcome is None:
+                self.bar.show()
+                self.stop.show()
+                self.work.start(task.run, basis=task)
+        self.picture.draw(findings, self.outcome)
+        if self.outcome is None:
+            self.said.setText("working it out…")
+
+    def restyle(self, tokens: Tokens) -> None:
+        """Take the colours of a theme."""
+        self.picture.restyle(tokens)
+
+    def _take(self, outcome: OtherChoices, basis: Task[OtherChoices]) -> None:
+        self._rest()
+        if not basis.same(self._task):
+            return
+        self.outcome = outcome
+        self.said.setText("" if outcome.whole else f"stopped after {d.count(len(outcome.ways), 'way')}")
+        if self.isVisible():
+            self.picture.draw(self._session.findings, outcome)
+            self._session.ask()
+
+    def _fail(self, error: object) -> None:
+        self._rest()
+        self.said.setText(f"It could not be worked out: {error}.")
+
+    def _progressed(self, so_far: Any) -> None:
+        done, many = so_far
+        self.bar.setRange(0, many)
+        self.bar.setValue(done)
+
+    def _stop(self) -> None:
+        self.work.stop()
+
+    def _let_go(self) -> None:
+        self.work.drop()
+        self._rest()
+
+    def _rest(self) -> None:
+        self.bar.hide()
+        self.stop.hide()
+
+    def _hold(self, at: int) -> None:
+        self.said.setText("" if at < 0 else self.picture.in_words(at))
+
+    def _offer(self) -> None:
+        """Every option, those looked at ticked; what is in force always is."""
+        findings, menu = self._session.findings, sure(self.choose.menu())
+        menu.clear()
+        if findings.refusal is not None:
+            return
+        asked = findings.asked_otherwise
+        present, left_out = present_way(asked), findings.tether.otherwise.left_out
+        for axis, options in options_of(asked, findings.pairs.n).items():
+            if axis == "errors" and len(options) == 2:
+                continue
+            menu.addSection(AXIS_NAMES[axis])
+            for option in options if len(options) > 1 else ():
+                if option == "own":
+                    continue
+                action = sure(menu.addAction(option_name(findings, axis, option).replace("&", "&&")))
+                action.setCheckable(True)
+                action.setChecked(f"{axis}={option}" not in left_out)
+                action.setEnabled(option != present[AXES.index(axis)])
+                action.toggled.connect(partial(self._toggle, f"{axis}={option}"))
+
+    def _toggle(self, one: str, on: bool) -> None:
+        session = self._session
+        left_out = session.history.study.tether(session.tether.id).otherwise.left_out
+        after = tuple(it for it in left_out if it != one) if on else (*left_out, one)
+        self._choose("Look at a choice" if on else "Leave a choice out", left_out=after)
+
+    def _entry(self, which: str) -> QLineEdit:
+        field = QLineEdit()
+        field.setAccessibleName(f"{which.capitalize()} x of the change")
+        field.setPlaceholderText("quartile")
+        field.setFixedWidth(84)
+        field.editingFinished.connect(partial(self._typed, which, field))
+        return field
+
+    def _show_ends(self, findings: Findings) -> None:
+        kept = findings.tether.otherwise
+        for field, value in ((self.first, kept.first), (self.last, kept.last)):
+            if not field.hasFocus():
+                field.setText("" if value is None else self._shown(findings, value))
+
+    def _shown(self, findings: Findings, value: float) -> str:
+        from bright_tether.words.reading import names_of
+
+        return names_of(findings.x_column, findings.y_column).day_of(value) or d.entered(value)
+
+    def _typed(self, which: str, field: QLineEdit) -> None:
+        findings, text = self._session.findings, field.text().strip()
+        clock = findings.x_column.clock if findings.tied else None
+        value = None if not text else value_of(text, clock) if clock is not None else as_number(text)
+        if text and value is None:
+            self.said.setText(
+                f"“{text}” is no {'date' if clock is not None else 'number'}: the quartile of x stays."
+            )
+            return
+        if value != getattr(findings.tether.otherwise, which):
+            self._choose("Compare between other x", **{which: value})
+
+    def _choose(self, words: str, **fields: object) -> None:
+        session = self._session
+        session.do(changes.change_choice(session.history.study, session.tether, "otherwise", words, **fields))

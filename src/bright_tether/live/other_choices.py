@@ -1,0 +1,273 @@
+"""Every way in which the analysis could have been made otherwise, worked out beside the present one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from itertools import islice
+
+from bright_tether.core.centred import fraction_unscaled
+from bright_tether.core.line.change import Change, Scale, change_by_slope, change_of_median, step_on
+from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.deming import deming
+from bright_tether.core.line.errors import ErrorKind, NoErrors, coefficients_by, errors_in_force
+from bright_tether.core.line.resistant import mm_line
+from bright_tether.core.line.terms import line_of
+from bright_tether.core.line.theil_sen import theil_sen
+from bright_tether.core.once import once
+from bright_tether.core.results import Interval, Refusal
+from bright_tether.core.summary import quartiles
+from bright_tether.live.held import HeldResults, make_held
+from bright_tether.live.line import LineResults
+from bright_tether.live.ways import (
+    AFTER,
+    AXES,
+    NO_RATIOS,
+    SCALES,
+    Asked,
+    Options,
+    Rows,
+    TakenFrom,
+    all_held,
+    options_of,
+    present_way,
+    ways_of,
+)
+from bright_tether.study.declared import given, result, run
+
+#: More ways than these are not worked out.
+MOST_WAYS = 2000
+#: How often the work looks whether it is still wanted.
+_EVERY = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Way:
+    """One way: its options, the pairs that it has, and what y changes by, with its interval."""
+
+    options: Options
+    n: int
+    value: float | None
+    ci: Interval | None
+
+    @property
+    def clear(self) -> bool:
+        """Whether the interval leaves 0 out."""
+        return self.ci is not None and (self.ci[0] > 0 or self.ci[1] < 0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mover:
+    """The choice that moves the result most when it alone is made otherwise. way : its place among the ways."""
+
+    axis: str
+    option: str
+    way: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class OtherChoices:
+    """All ways, smallest value first; those without a value last.
+
+    axes : the options of each axis that some way takes. present : place of the way that is in force; None where it is
+    left out or has no value. path : places of the ways that lead to it by the rows set aside, the present one last.
+    first, last : x between which y is compared; in_slopes : whether the values are slopes instead.
+    failed : ways that have no value or no interval. left_out : options that the analyst left out.
+    more : whether there would be more ways than are worked out.
+    """
+
+    axes: tuple[tuple[str, tuple[str, ...]], ...]
+    ways: tuple[Way, ...]
+    present: int | None
+    path: tuple[int, ...]
+    first: float
+    last: float
+    in_slopes: bool
+    level: float
+    left_out: tuple[str, ...]
+    more: bool
+    whole: bool
+
+    @once
+    def told(self) -> tuple[Way, ...]:
+        """Those that have a value with an interval."""
+        return tuple(one for one in self.ways if one.value is not None and one.ci is not None)
+
+    @property
+    def failed(self) -> int:
+        """How many have none."""
+        return len(self.ways) - len(self.told)
+
+    @once
+    def rising(self) -> int:
+        """How many have a value above 0."""
+        return sum((one.value or 0.0) > 0 for one in self.told)
+
+    @once
+    def falling(self) -> int:
+        """How many have a value below 0."""
+        return sum((one.value or 0.0) < 0 for one in self.told)
+
+    @once
+    def clear(self) -> int:
+        """How many leave 0 out."""
+        return sum(one.clear for one in self.told)
+
+    @once
+    def mover(self) -> Mover | None:
+        """Which single choice moves the present result most; None where none can be made alone."""
+        if self.present is None:
+            return None
+        here, found, farthest = self.ways[self.present], None, 0.0
+        for at, one in enumerate(self.ways):
+            changed = [
+                axis for axis, was, now in zip(AXES, here.options, one.options, strict=True) if was != now
+            ]
+            # errors and weights follow the line that is chosen
+            single = [axis for axis in changed if axis != "errors"] or changed
+            if len(single) != 1 or one.value is None or here.value is None:
+                continue
+            away = abs(one.value - here.value)
+            if away > farthest:
+                option = one.options[AXES.index(single[0])]
+                found, farthest = Mover(axis=single[0], option=option, way=at), away
+        return found
+
+
+def _work(asked: Asked, rows: Rows, way: Options, ends: tuple[float, float] | None) -> Change:
+    """What one way comes to. ends : of x, None for a slope. Raises Refusal."""
+    first, last = ends or (0.0, 1.0)
+    step = 1.0 if ends is None else step_on(way.scale, first, last)
+    weighted = way.weights != "none"
+    pairs = rows.pairs(way.rows, way.scale, weighted=weighted)
+    assert pairs is not None
+    if way.line == "theil-sen":
+        resistant = theil_sen(pairs, level=asked.level)
+        return change_by_slope(resistant.slope, resistant.ci_slope, step)
+    if way.line == "mm":
+        biweight = mm_line(rows.fit(way.rows, way.scale), level=asked.level)
+        return (None, None) if biweight is None else change_by_slope(biweight.slope, biweight.ci_slope, step)
+    if way.line == "deming":
+        both = deming(rows.fit(way.rows, way.scale), error_ratio=asked.ratio, level=asked.level)
+        return change_by_slope(both.slope, both.ci_slope, step)
+    kind: ErrorKind = way.errors  # type: ignore[assignment]  # those of its own went with other lines
+    order = LineResults.order.make(asked.order, pairs)
+    clusters = LineResults.clusters.make(asked.clusters, pairs)
+    if way.held != "none":
+        columns = (
+            asked.held
+            if way.held == all_held(asked)
+            else tuple(one for one in asked.held if one.short == way.held)
+        )
+        slope = make_held(False, pairs, columns, asked.level, kind, order, clusters).held.held
+        return change_by_slope(slope.slope, slope.ci_slope, step)
+    fit = (
+        line_of(pairs, origin=True)
+        if way.line == "origin"
+        else rows.fit(way.rows, way.scale, weighted=weighted)
+    )
+    try:
+        errors = errors_in_force(fit, kind, order=order, clusters=clusters)
+    except NoErrors:
+        errors = None
+    if way.scale in ("log-y", "log-both"):
+        return change_of_median(fit, errors, way.scale, first, last, level=asked.level)
+    exact = fraction_unscaled(fit.slope_exact, fit.y.exponent - fit.x.exponent)
+    ci = None if errors is None else coefficients_by(fit, errors, Hypotheses(level=asked.level)).ci_slope
+    return change_by_slope(exact, ci, step)
+
+
+def _worked(
+    asked: Asked, left_out: tuple[str, ...], ends: tuple[float | None, float | None],
+    progress: Callable[[tuple[int, int]], bool],
+) -> OtherChoices:  # fmt: skip
+    """Every way, worked out one after another. progress : told how many of how many; False ends it."""
+    rows = Rows(asked)
+    listed = list(islice(ways_of(asked, rows, left_out), MOST_WAYS + 1))
+    not_worked, listed = max(len(listed) - MOST_WAYS, 0), listed[:MOST_WAYS]
+    in_slopes = all(one.scale == "plain" for one in listed)
+    between = _between(rows, ends)
+    ways: list[Way] = []
+    whole = True
+    for at, options in enumerate(listed):
+        if at % _EVERY == 0 and not progress((at, len(listed))):
+            whole = False
+            break
+        try:
+            value, ci = _work(asked, rows, options, None if in_slopes else between)
+        except Refusal:
+            value, ci = None, None
+        pairs = rows.pairs(options.rows, options.scale)
+        ways.append(Way(options, 0 if pairs is None else pairs.n, value, ci))
+    ways.sort(key=lambda one: (one.value is None, one.value or 0.0))
+    states = (
+        ["every", *(f"{AFTER}{at}" for at in range(1, len(asked.asides))), "taken"] if asked.asides else []
+    )
+    path = tuple(place for one in states if (place := _place(ways, present_way(asked, one))) is not None)
+    every = rows.pairs("every", "plain")
+    options_there = options_of(asked, 0 if every is None else every.n)
+    taken = {axis: {one.options[at] for one in ways} for at, axis in enumerate(AXES)}
+    return OtherChoices(
+        axes=tuple((axis, tuple(one for one in options_there[axis] if one in taken[axis])) for axis in AXES),
+        ways=tuple(ways), present=_place(ways, present_way(asked)), path=path if len(path) > 1 else (),
+        first=between[0], last=between[1], in_slopes=in_slopes, level=asked.level, left_out=left_out,
+        more=bool(not_worked), whole=whole,
+    )  # fmt: skip
+
+
+def _place(ways: list[Way], options: Options) -> int | None:
+    return next((at for at, one in enumerate(ways) if one.options == options and one.value is not None), None)
+
+
+def _between(rows: Rows, ends: tuple[float | None, float | None]) -> tuple[float, float]:
+    """The x between which y is compared: as stated, else the quartiles of x of every row."""
+    every = rows.pairs("every", "plain")
+    assert every is not None
+    low, q1, _, q3, high = quartiles(every.x)
+    first, last = (q1 if ends[0] is None else ends[0]), (q3 if ends[1] is None else ends[1])
+    return (first, last) if first < last else (low, high)
+
+
+def _all_worked(value: OtherChoices, *_: object) -> bool:
+    return value.whole
+
+
+class OtherChoiceResults(HeldResults):
+    """What other choices would have come to."""
+
+    @given
+    def asides_by_reason(self) -> tuple[tuple[str, tuple[int, ...]], ...]:
+        """The rows set aside, by reason, in the order in which the reasons came."""
+        reasons: dict[str, list[int]] = {}
+        for one in self.tether.asides:
+            reasons.setdefault(one.reason, []).append(one.row)
+        return tuple((reason, tuple(some)) for reason, some in reasons.items())
+
+    @given
+    def scales(self) -> tuple[Scale, ...]:
+        """The scales on which both columns make sense."""
+        whole = [one.clock is None and (one.unit or "").strip() not in NO_RATIOS
+                 for one in (self.x_column, self.y_column)]  # fmt: skip
+        return tuple(
+            scale for scale, logs in SCALES.items()
+            if not any(log and not can for log, can in zip(logs, whole, strict=True))
+        )  # fmt: skip
+
+    taken_from = result(TakenFrom, LineResults.x_cells, LineResults.y_cells, LineResults.row_ids, asides_by_reason,
+                        LineResults.kept, LineResults.beside, LineResults.weights,
+                        LineResults.weight_pattern)  # fmt: skip
+    asked_otherwise = result(Asked, taken_from, LineResults.origin, HeldResults.error_kind, LineResults.error_ratio,
+                             LineResults.order_cells, LineResults.cluster_cells, HeldResults.held_cells,
+                             LineResults.level, scales)  # fmt: skip
+
+    @given
+    def left_out(self) -> tuple[str, ...]:
+        """Options that the analyst left out."""
+        return self.tether.otherwise.left_out
+
+    @given
+    def compared_between(self) -> tuple[float | None, float | None]:
+        """The x between which y is compared, where they were stated."""
+        return self.tether.otherwise.first, self.tether.otherwise.last
+
+    other_choices = run(_worked, asked_otherwise, left_out, compared_between, whole=_all_worked)

@@ -1,0 +1,234 @@
+"""Which other ways there were to make an analysis, and the rows and lines that they start from.
+
+Each way takes one option of every axis. Rows: those in play, every row, those without the rows that a rule takes out,
+and, where rows were set aside for several reasons, the states on the way there. A rule takes its rows out once, by the
+plain line of every row on the scale of the way. Rows that come out the same are one option. What has no ratios stands
+as no logarithm: dates, and degrees of warmth. Weights, a line through the origin and held columns go with least
+squares; weights and the origin with columns as they are, held columns with y as it is. Resistant lines and lines with
+errors in both take neither, and have intervals of their own. Where cases decide, errors are by case, and lines whose
+intervals count rows are left away.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from itertools import product
+from typing import NamedTuple, cast
+
+import numpy as np
+
+from bright_tether.core.line.change import Scale
+from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.terms import line_of
+from bright_tether.core.line.weights import WeightPattern
+from bright_tether.core.pairs import Pairs
+from bright_tether.core.results import Bools, Floats, Ints
+from bright_tether.core.shape.fences import fences
+from bright_tether.live.alternatives import MOST_PAIRS
+from bright_tether.live.held import HeldCells
+from bright_tether.live.line import LineResults
+from bright_tether.tables.column import Cells
+
+#: What can be chosen otherwise, in the order in which a way is told.
+AXES = ("rows", "scale", "line", "weights", "held", "errors")
+#: Rules that take rows out: a studentised residual beyond this, Cook's distance beyond this over n.
+FAR, PULL = 3.0, 4.0
+#: The fewest pairs that a way may have.
+FEWEST = 3
+#: Scales by whether x and y stand as logarithms.
+SCALES: dict[Scale, tuple[bool, bool]] = {
+    "plain": (False, False), "log-x": (True, False), "log-y": (False, True), "log-both": (True, True),
+}  # fmt: skip
+#: Units of which 0 is no beginning, so that a ratio of two values says nothing.
+NO_RATIOS = ("°C", "°F", "C", "F", "degC", "degF")
+#: Of rows by a state on the way to those in play: what stands before how many reasons there were by then.
+AFTER = "after "
+
+
+class Options(NamedTuple):
+    """One option of each axis."""
+
+    rows: str
+    scale: Scale
+    line: str
+    weights: str
+    held: str
+    errors: str
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class TakenFrom:
+    """What the rows of all ways are taken from. asides : the rows set aside, by reason."""
+
+    x: Floats
+    y: Floats
+    row_ids: Ints
+    asides: tuple[tuple[str, tuple[int, ...]], ...]
+    kept: Bools | None
+    beside: tuple[Cells, ...]
+    weights: Floats | None
+    pattern: WeightPattern | None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Asked:
+    """What all ways rest on: the columns and rows, and what is in force."""
+
+    taken: TakenFrom
+    origin: bool
+    kind: ErrorKind
+    ratio: float
+    order: Cells | None
+    clusters: Cells | None
+    held: tuple[HeldCells, ...]
+    level: float
+    scales: tuple[Scale, ...]
+
+    @property
+    def asides(self) -> tuple[tuple[str, tuple[int, ...]], ...]:
+        """The rows set aside, by reason."""
+        return self.taken.asides
+
+    @property
+    def weighted(self) -> bool:
+        """Whether the line in force has weights."""
+        return self.taken.weights is not None or self.taken.pattern is not None
+
+
+class Rows:
+    """The pairs and lines of each way of taking rows; those of the rows looked at last are kept, and of every row."""
+
+    def __init__(self, asked: Asked) -> None:
+        self._asked = asked
+        self._pairs: dict[tuple[str, str, bool], Pairs | None] = {}
+        self._fits: dict[tuple[str, str, bool], Fit] = {}
+
+    def pairs(self, rows: str, scale: Scale, *, weighted: bool = False) -> Pairs | None:
+        """None where there are none on this scale."""
+        key = (rows, scale, weighted)
+        if key not in self._pairs:
+            self._let_go(rows)
+            self._pairs[key] = self._taken(rows, scale, weighted=weighted)
+        return self._pairs[key]
+
+    def fit(self, rows: str, scale: Scale, *, weighted: bool = False) -> Fit:
+        """The line of these rows, which there are. Raises Refusal."""
+        key = (rows, scale, weighted)
+        if key not in self._fits:
+            pairs = self.pairs(rows, scale, weighted=weighted)
+            assert pairs is not None
+            self._fits[key] = line_of(pairs) if weighted else fit_line(pairs)
+        return self._fits[key]
+
+    def _let_go(self, rows: str) -> None:
+        """Of a million rows not every way is held at once."""
+        self._pairs = {key: one for key, one in self._pairs.items() if key[0] in (rows, "every")}
+        self._fits = {key: one for key, one in self._fits.items() if key[0] in (rows, "every")}
+
+    def _taken(self, rows: str, scale: Scale, *, weighted: bool) -> Pairs | None:
+        asked = self._asked.taken
+        out: tuple[int, ...] = ()
+        if rows == "taken" or rows.startswith(AFTER):
+            many = len(asked.asides) if rows == "taken" else int(rows.removeprefix(AFTER))
+            out = tuple(row for _, some in asked.asides[:many] for row in some)
+        elif rows != "every":
+            every = self.pairs("every", scale)
+            found = None if every is None or every.n < FEWEST else _by_rule(rows, self.fit("every", scale))
+            if every is None or found is None or not found.any():
+                return None
+            out = tuple(asked.row_ids[every.at[found]].tolist())
+        weights, pattern = (asked.weights, asked.pattern) if weighted else (None, None)
+        pairs = LineResults.pairs.make(
+            asked.x, asked.y, asked.row_ids, out, asked.kept, asked.beside, weights, pattern
+        )
+        return pairs if scale == "plain" else _on(pairs, scale)
+
+
+def _by_rule(rule: str, fit: Fit) -> Bools | None:
+    """Which pairs a rule takes out, (n,); None where it says nothing of these."""
+    if fit.exact or fit.residual_df < 2:
+        return None
+    rows = row_by_row(fit)
+    if rule == "fences":
+        box = fences(rows.residual)
+        return np.asarray((rows.residual < box.lower) | (rows.residual > box.upper))
+    with np.errstate(invalid="ignore"):
+        return np.abs(rows.studentised) > FAR if rule == "studentised" else rows.cooks_d > PULL / fit.n
+
+
+def _on(pairs: Pairs, scale: Scale) -> Pairs | None:
+    """The pairs with a column or both as logarithms; None where one of them is not above 0."""
+    x, y = pairs.x, pairs.y
+    for_x, for_y = SCALES[scale]
+    if not pairs.n or (for_x and float(x.min()) <= 0) or (for_y and float(y.min()) <= 0):
+        return None
+    return replace(pairs, x=np.log10(x) if for_x else x, y=np.log10(y) if for_y else y)
+
+
+def options_of(asked: Asked, n: int) -> dict[str, tuple[str, ...]]:
+    """The options of each axis, the present one first. n : pairs of every row."""
+    by_case = asked.kind == "clustered"
+    taken = ["taken", *(["every"] if asked.asides else [])]
+    taken += [f"{AFTER}{at}" for at in range(1, len(asked.asides))]
+    lines = ["origin", "least-squares"] if asked.origin else ["least-squares"]
+    lines += [] if by_case or n > MOST_PAIRS else ["theil-sen", "mm"]
+    lines += [] if by_case else ["deming"]
+    errors = ["clustered"] if by_case else list(dict.fromkeys((asked.kind, "classical", "HC3")))
+    held = ["none", *(one.short for one in asked.held)]
+    held += [all_held(asked)] if len(asked.held) > 1 else []
+    return {
+        "rows": (*taken, "fences", "studentised", "cook"), "scale": asked.scales, "line": tuple(lines),
+        "weights": ("in-force", "none") if asked.weighted else ("none",), "held": tuple(dict.fromkeys(held)),
+        "errors": (*errors, "own"),
+    }  # fmt: skip
+
+
+def all_held(asked: Asked) -> str:
+    """What holding every column at once is called."""
+    return " + ".join(one.short for one in asked.held)
+
+
+def _goes(options: Options) -> bool:
+    """Whether these options can be taken together, by the rules above."""
+    least = options.line in ("least-squares", "origin")
+    plainly = options.scale == "plain" and options.held == "none"
+    if (options.errors == "own") is least:
+        return False
+    if options.weights != "none" and not (options.line == "least-squares" and plainly):
+        return False
+    if options.line == "origin" and not plainly:
+        return False
+    if options.scale in ("log-y", "log-both") and not (least and options.held == "none"):
+        return False
+    return options.held == "none" or options.line == "least-squares"
+
+
+def ways_of(asked: Asked, rows: Rows, left_out: tuple[str, ...]) -> Iterator[Options]:
+    """Every way that there is, those of the same rows together; of rows that come out the same, the first."""
+    every = rows.pairs("every", "plain")
+    options = options_of(asked, 0 if every is None else every.n)
+    kept = {axis: [one for one in some if f"{axis}={one}" not in left_out] for axis, some in options.items()}
+    seen: set[tuple[str, bytes]] = set()
+    for choice in kept["rows"]:
+        for scale in cast("list[Scale]", kept["scale"]):
+            pairs = rows.pairs(choice, scale)
+            if pairs is None or pairs.n < FEWEST:
+                continue
+            key = (scale, hashlib.blake2b(pairs.at.tobytes()).digest())
+            if key in seen:
+                continue
+            seen.add(key)
+            for rest in product(*(kept[axis] for axis in AXES[2:])):
+                way = Options(choice, scale, *rest)
+                if _goes(way):
+                    yield way
+
+
+def present_way(asked: Asked, rows: str = "taken") -> Options:
+    """The way in force, on these rows."""
+    line = "origin" if asked.origin else "least-squares"
+    return Options(rows, "plain", line, "in-force" if asked.weighted else "none", "none", asked.kind)
