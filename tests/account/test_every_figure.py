@@ -164,6 +164,7 @@ def test_every_figure_that_a_step_can_show_is_defined():
         "line",
         "value",
         "test",
+        "option",
     }
     assert {one for one in unknown if one[1] not in words} == set()
     assert seen > 500

@@ -275,3 +275,22 @@ def test_text_tells_checks_and_comparison(csv_file, call):
         "gives this y",
     ):
         assert words in said
+
+
+def test_every_other_way_is_told_where_it_is_asked_for(call, short_file):
+    wanted = (short_file, "--x", "depth (m)", "--y", "flow", "--choices")
+    found = told(call, *wanted, "--readings")
+    ways = found["other_choices"]["ways"]
+    (present,) = (one for one in ways if one["present"])
+    first, last = found["other_choices"]["between"]
+    assert present["value"] == pytest.approx(found["line"]["slope"] * (last - first), rel=1e-12)
+    assert present["rows"] == "rows in play"
+    values = [one["value"] for one in ways if one["value"] is not None]
+    assert values == sorted(values)
+    claims = [one for one in found["readings"] if one["kind"] == "other_choices"]
+    assert claims[0]["facts"]["ways"] + claims[0]["facts"]["failed"] == len(ways)
+    assert "other_choices" not in told(call, *wanted[:-1])
+    assert claims[0]["says"] in call("analyse", *wanted)[1].replace("\n", " ")
+    code, out, err = call("analyse", short_file, "--x", "depth (m)", "--y", "depth (m)", "--choices")
+    assert code in (0, 2)
+    assert "Traceback" not in out + err

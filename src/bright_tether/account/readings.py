@@ -20,8 +20,10 @@ from bright_tether.words.said import Said
 _ALWAYS = ("gather", "look", "strength", "line", "doubts")
 
 
-def readings_record(findings: Findings, *, ahead: bool = False) -> list[dict[str, Any]]:
-    """Every claim that the steps make, in their order. ahead : whether a forecast was asked for."""
+def readings_record(
+    findings: Findings, *, ahead: bool = False, choices: bool = False
+) -> list[dict[str, Any]]:
+    """Every claim that the steps make, in their order. ahead, choices : whether forecasts, other choices, were asked."""
     choice = findings.tether.compare
     compared = bool(choice.group or choice.second or choice.other)
     asked = (*_ALWAYS, *(("compare",) if compared else ()), *(("forecast",) if ahead else ()))
@@ -34,6 +36,8 @@ def readings_record(findings: Findings, *, ahead: bool = False) -> list[dict[str
                 found += list(_reading(step.title, step_of(step.id).reading_of(findings, view.id)))
             if step.id == "line" and findings.tether.held.columns:
                 found += list(_reading(step.title, step.reading_of(findings, "held")))
+            if step.id == "line" and choices:
+                found += list(_reading(step.title, step.reading_of(findings, "other-choices")))
     return found
 
 

@@ -10,6 +10,7 @@ import numpy as np
 
 from bright_tether.account.comparison import comparison_record
 from bright_tether.account.held import held_record
+from bright_tether.account.other_choices import other_choices_record
 from bright_tether.account.readings import readings_record
 from bright_tether.account.values import blank, cause_of, entries, plain, some
 from bright_tether.claims.rows import rows_claim
@@ -65,6 +66,7 @@ class Wanted:
     resample: int = 0
     seed: int = 0
     readings: bool = False
+    choices: bool = False
 
 
 def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
@@ -93,6 +95,8 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
         results["comparison"] = comparison_record(findings)
     if findings.tether.held.columns:
         results["with"] = held_record(findings)
+    if wanted.choices:
+        results["other_choices"] = other_choices_record(findings)
     results["predictions"] = _predictions(findings, wanted)
     kind = findings.tether.line.errors
     for key, many in (("inverse", wanted.mean_of), ("inverse_mean", None)):
@@ -103,7 +107,9 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     if wanted.resample:
         results["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
     if wanted.readings:
-        results["readings"] = readings_record(findings, ahead=bool(wanted.at or wanted.inverse_at))
+        results["readings"] = readings_record(
+            findings, ahead=bool(wanted.at or wanted.inverse_at), choices=wanted.choices
+        )
     results["notes"] = [str(rows_sentence(rows_claim(findings))), *_notes(findings)]
     return results
 

@@ -21,6 +21,7 @@ from bright_tether.words.readings.forecast import forecast_reading
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.look import look_reading
+from bright_tether.words.readings.other_choices import other_choices_reading
 from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.strength import permutation_sentence, strength_reading
 
@@ -57,6 +58,8 @@ def _whole(findings: Findings, wanted: Wanted) -> str:
         parts += [_reading(forecast_reading(findings))] if wanted.at or wanted.inverse_at else []
     if compared.group or compared.second:
         parts.append(comparison_text(findings))
+    if wanted.choices:
+        parts.append(_reading(other_choices_reading(findings, findings.other_choices.outcome)))
     if wanted.agreement:
         parts.append(_agreement(findings))
     if wanted.resample:

@@ -22,7 +22,8 @@ class OtherChoicesClaim(Claim):
 
     clear_rising, clear_falling : of them, those whose interval leaves 0 out. value, interval, rank : of the present
     way, counted from the smallest, None where it is left out. first, last : x between which y is compared; slopes :
-    whether the values are slopes instead. more : whether not every way was worked out.
+    whether the values are slopes instead. more : whether not every way was worked out; left_out :
+    options that the analyst left out.
     """
 
     kind: ClassVar[str] = "other_choices"
@@ -42,6 +43,7 @@ class OtherChoicesClaim(Claim):
     slopes: bool
     level: float
     more: bool
+    left_out: int
     verdict: WaysVerdict
 
 
@@ -81,6 +83,7 @@ def other_choices_claim(found: OtherChoices) -> OtherChoicesClaim:
         value=None if there is None else there.value, interval=None if there is None else there.ci,
         rank=None if there is None else told.index(there) + 1, first=found.first, last=found.last,
         slopes=found.in_slopes, level=found.level, more=found.more,
+        left_out=len(found.left_out),
         verdict=_verdict(len(told), found.rising, found.falling, clear_rising + clear_falling),
     )  # fmt: skip
 

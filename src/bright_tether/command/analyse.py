@@ -53,6 +53,7 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--rows-are", choices=("cases", "settings"), help="with --second-response")
     held = "hold these columns too, and see what becomes of the slope"
     parser.add_argument("--with", dest="held", default="", metavar="COL,COL,…", help=held)
+    parser.add_argument("--choices", action="store_true", help="add every other way to make the analysis")
     parser.add_argument("--margin", type=positive, metavar="D", help="slopes within ± D count as equivalent")
     parser.add_argument("--order", metavar="COL", help="the order of the rows, for checks of neighbours")
     parser.add_argument("--weights", metavar="COL", help="weights of the rows, 0 or more")
@@ -97,6 +98,7 @@ def _told(options: argparse.Namespace) -> str:
         resample=options.resample,
         seed=options.seed,
         readings=options.readings,
+        choices=options.choices,
     )
     if options.format == "json":
         return json.dumps(record(findings, wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"

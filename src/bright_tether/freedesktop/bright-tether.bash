@@ -1,6 +1,6 @@
 _shtab_bright_tether_subparsers=(analyse rehearse report hand-over differences install-desktop remove-desktop)
 
-_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --agreement --resample --seed --rows --readings --format)
+_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --choices --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --agreement --resample --seed --rows --readings --format)
 _shtab_bright_tether_rehearse_option_strings=(-h --help --x --y --from --count --samples --seed --judge --level --at --true-intercept --true-slope --true-sd --pairs --shape --pattern --alike --design --format)
 _shtab_bright_tether_report_option_strings=(-h --help -o --output --style --evidence)
 _shtab_bright_tether_hand_over_option_strings=(-h --help -o --output)
@@ -38,6 +38,7 @@ _shtab_bright_tether_pos_0_choices=(analyse rehearse report hand-over difference
 
 _shtab_bright_tether_analyse__h_nargs=0
 _shtab_bright_tether_analyse___help_nargs=0
+_shtab_bright_tether_analyse___choices_nargs=0
 _shtab_bright_tether_analyse___no_intercept_nargs=0
 _shtab_bright_tether_analyse___agreement_nargs=0
 _shtab_bright_tether_analyse___rows_nargs=0

@@ -104,6 +104,14 @@ _MEANINGS: dict[str, str | Meaning] = {
     # with other columns held
     "partial r": "r of what the held columns leave of x and of y",
     "inflation": "1 ÷ (1 − R² of the term on the others)",
+    # other choices
+    "ways": "number of ways to make the analysis that have a value with an interval",
+    "lowest": "smallest value of these ways",
+    "middle": "median of the values of these ways",
+    "highest": "largest value of these ways",
+    "0 outside": "number of these ways whose interval leaves 0 out",
+    "0 outside interval": "number of these ways whose interval leaves 0 out",
+    "the present way": "value of the way that is in force, with its interval",
     # forecasts
     "x": "value of x that is forecast at",
     "level": "level of the intervals",

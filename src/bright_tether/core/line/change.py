@@ -43,9 +43,9 @@ def change_of_median(
     """
     ends = np.array([first, last], float)
     away = away_from_mean(fit, np.log10(ends) if scale == "log-both" else ends)
-    with np.errstate(over="ignore"):
+    with np.errstate(over="ignore", invalid="ignore"):
         heights = 10.0 ** heights_at(fit, away)
-    value = float(heights[1] - heights[0])
+        value = float(heights[1] - heights[0])
     if not math.isfinite(value):
         return None, None
     if errors is None:

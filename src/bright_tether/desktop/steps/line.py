@@ -48,6 +48,8 @@ class LineStep(StageOfViews):
         top.addWidget(self._equation, 1)
         top.addWidget(self._unit)
         top.addWidget(self._copy)
+        top.addWidget(self.move_points)
+        top.addWidget(self._settings)
         self.extra = ChangeOfX(session)
         self.errors, self.variation = ErrorsView(session, tokens), VariationView(session, tokens)
         self.others, self.other_lines = (
@@ -75,8 +77,6 @@ class LineStep(StageOfViews):
             self.ways,
         ):
             self.pages.addWidget(page)
-        for widget in (self.move_points, self._settings):
-            self.choice.addWidget(widget)
         self.lay_out(top, self.choice, self.pages, tall=self.pages)
 
     def open_settings(self) -> None:

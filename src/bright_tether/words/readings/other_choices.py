@@ -28,7 +28,8 @@ def other_choices_reading(findings: Findings, found: OtherChoices | None) -> Rea
     if findings.refusal is not None:
         return refused(findings)
     if found is None:
-        return Reading(headline="Every other way to make this analysis is being worked out.")
+        waiting = ChoiceClaim(what="other_choices", value="not worked out")
+        return Reading(headline=Said("Every other way to make this analysis is being worked out.", waiting))
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     claim, moved = other_choices_claim(found), moved_most_claim(found)
     path = rows_path_claim(findings, found)
@@ -61,9 +62,12 @@ def headline(claim: OtherChoicesClaim, names: Names) -> Said:
     """What all of them say together."""
     n = _ways(claim.ways)
     does = "rises" if claim.rising else "falls"
+    alone = "There is one way alone: nothing here could have been chosen otherwise."
+    if claim.failed or claim.left_out:
+        alone = "Of the ways looked at, one alone has a value with an interval."
     words = {
         "none": "No way to make this analysis has a value with an interval.",
-        "one way": "There is one way alone: nothing here could have been chosen otherwise.",
+        "one way": alone,
         "clear throughout": (
             f"Whichever of {n} is taken, {names.y} {does} with {names.x}, and 0 lies outside the interval."
         ),
@@ -149,7 +153,7 @@ def _path(claim: RowsPathClaim | None, fine: int) -> tuple[Said, ...]:
     """What setting rows aside did, and whether that was after results were seen."""
     if claim is None:
         return ()
-    seen = ", after results were seen" if claim.later else ""
+    seen = ", after results were seen," if claim.later else ""
     far = f"from {d.fixed(claim.before, fine)} to {d.fixed(claim.after, fine)}"
     return (Said(f"Setting rows aside{seen} led {far}; the path is drawn through the ways.", claim),)
 
