@@ -33,7 +33,7 @@ def test_a_column_is_held_and_the_slope_turns_round(window, tmp_path):
     table = named(window, "Slopes held", QTableWidget)
     assert [table.item(row, 1).text() for row in range(2)] == ["5.80", "−4.45"]
     assert "With rock held, each extra mg/L goes with about 4.45 uS/cm less" in read(window, "headline")
-    picture = window.step("line").held_picture
+    picture = window.step("line").held_page.left
     assert picture.cloud.x.size == 42
     assert picture.main.getAxis("bottom").labelText == "what is left of calcium (mg/L)"
     window.session.mark_rows(frozenset({3, 4}))
@@ -56,18 +56,18 @@ def test_what_was_not_measured_is_drawn_with_the_measured_as_yardsticks(window):
     tick(window, "water temperature (°C)")
     click(named(window, "Draw what was not measured", QPushButton))
     stage = window.step("line")
-    assert stage.unseen.isVisible()
-    assert not stage.held_picture.isVisible()
-    assert [one.toPlainText() for one in stage.unseen.labels][-1] == "like water temperature"
-    told = stage.unseen.accessibleDescription()
+    assert stage.held_page.unseen.isVisible()
+    assert not stage.held_page.left.isVisible()
+    assert [one.toPlainText() for one in stage.held_page.unseen.labels][-1] == "like water temperature"
+    told = stage.held_page.unseen.accessibleDescription()
     assert told.startswith("nothing left at 9")
     assert "; like water temperature: " in told
-    x, y = stage.unseen.nothing.getData()
+    x, y = stage.held_page.unseen.nothing.getData()
     good = np.isfinite(y)
     assert (np.diff(y[good]) < 0).all()
     assert x[good].min() > 80
     click(named(window, "Draw what is left", QPushButton))
-    assert stage.held_picture.isVisible()
+    assert stage.held_page.left.isVisible()
 
 
 def test_the_picture_leaves_as_a_figure_and_stands_in_the_account(window, tmp_path):
@@ -103,11 +103,60 @@ def test_the_command_holds_columns_and_refuses_those_that_are_tied(tmp_path, cap
     assert "held" in {one["kind"] for one in told["readings"]}
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     section = json.loads(capsys.readouterr().out)["with"]
-    assert set(section) == {"n", "lost", "errors", "alone", "held", "terms", "partial_r", "partial_t", "partial_p",
-                            "partial_df", "r2", "r2_alone", "unseen"}  # fmt: skip
+    assert set(section) == {"n", "lost", "errors", "alone", "held", "terms", "along", "partial_r", "partial_t",
+                            "partial_p", "partial_df", "r2", "r2_alone", "unseen"}  # fmt: skip
     path.write_text("x,y,z\n" + "".join(f"{i},{2 * i + i % 3},4\n" for i in range(20)))
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     none = json.loads(capsys.readouterr().out)["with"]
     assert none["held"]["slope"] is None
     assert "has one value" in none["why"]
     assert set(section) - {"lost", "errors"} <= set(none)
+
+
+def test_the_slope_may_differ_along_what_is_held(window, tmp_path):
+    tick(window, "rock")
+    along = named(window, "The slope differs along", QComboBox)
+    assert along.currentText() == "one slope for all"
+    choose(along, "slope differs along rock")
+    told = " ".join(map(str, window.step("line").reading().sentences))
+    assert "That the slope of calcium differs along rock is not shown" in told
+    click(named(window, "Draw slope along", QPushButton))
+    stage = window.step("line")
+    picture = stage.held_page.along
+    assert picture.isVisible()
+    assert not stage.held_page.left.isVisible()
+    shown = [one.toPlainText() for one in picture.labels if one.isVisible()]
+    assert shown == ["rock shale", "rock sandstone", "rock limestone"]
+    slopes = [one.slope.slope for one in window.session.findings.along_line.along.places]
+    for curve, slope in zip(picture.lines, slopes, strict=False):
+        x, y = curve.getData()
+        assert (y[1] - y[0]) / (x[1] - x[0]) == pytest.approx(slope)
+    window.session.mark_rows(frozenset({3}))
+    assert picture.mask().sum() == 1
+    save_study(window.session.study, tmp_path / "s.tether")
+    assert open_study(tmp_path / "s.tether").tether("k4").held.along == window.session.tether.held.columns[0]
+    window.session.undo()
+    assert along.currentText() == "one slope for all"
+    assert not any(one.isVisible() for one in picture.labels)
+
+
+def test_the_command_lets_the_slope_differ_along_a_held_column(tmp_path, capsys):
+    draw = np.random.default_rng(3)
+    x, z = draw.normal(size=(2, 40))
+    file = tmp_path / "d.csv"
+    y = x + x * z + 0.1 * draw.normal(size=40)
+    lines = ["x,y,z", *(f"{a},{b},{c}" for a, b, c in zip(x, y, z, strict=True))]
+    file.write_text("\n".join(lines), encoding="utf-8")
+    call = ["analyse", str(file), "--x", "x", "--y", "y", "--with", "z", "--format", "json"]
+    assert parser.run([*call, "--along", "z", "--readings"], lambda files: 77) == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["with"]["along"]["difference"]["slope"] == pytest.approx(1.0, abs=0.1)
+    assert [one["place"] for one in told["with"]["along"]["places"]] == pytest.approx(
+        np.quantile(z, (0.25, 0.5, 0.75))
+    )
+    claim = next(one for one in told["readings"] if one["kind"] == "slope_along")
+    assert claim["facts"]["verdict"] == "differs"
+    assert parser.run(call, lambda files: 77) == 0
+    assert json.loads(capsys.readouterr().out)["with"]["along"] is None
+    assert parser.run([*call[:-4], "--along", "x"], lambda files: 77) == 2
+    assert "has to be held too: name it in --with" in capsys.readouterr().err

@@ -13,7 +13,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
-from bright_tether.words.grids.held import held_grid
+from bright_tether.words.grids.held import along_grid, held_grid
 from bright_tether.words.readings.held import held_reading
 
 DRAW = np.random.default_rng(51)
@@ -163,3 +163,52 @@ def test_whether_a_slope_is_shown_does_not_hang_on_the_lines_own_hypotheses():
         assert (claim.verdict, claim.p < 0.001, claim.p_alone < 0.001) == ("keeps", True, True)
         assert "less y, on average" in held_reading(findings).headline
         assert findings.unseen_line.unseen.t == pytest.approx(findings.held_line.held.partial_t, rel=1e-9)
+
+
+def along(x, y, z, kind="number", **choice):
+    return findings_of(x, y, {"z": z}, kind=kind, choice=HeldChoice(columns=("z",), along="z", **choice))
+
+
+def sentences(findings):
+    return " ".join(map(str, held_reading(findings).sentences))
+
+
+@pytest.mark.parametrize(("product", "said"), [
+    (1.5, "The slope of x differs along z: for each unit of z more it is 1."),
+    (-1.5, "smaller (p < 0.001)."),
+    (0.0, "That the slope of x differs along z is not shown (p = "),
+])  # fmt: skip
+def test_a_slope_along_numbers_is_told_at_low_middle_and_high(product, said):
+    findings = along(OTHER, OTHER + Z + product * OTHER * Z + 0.3 * NOISE, Z)
+    line = findings.along_line
+    told = sentences(findings)
+    assert said in told
+    assert f"at {np.quantile(Z, 0.25):.4g}".replace("-", "−") in told
+    assert line.along.p == pytest.approx(line.along.difference.p_slope)
+    grid = along_grid(findings)
+    assert grid.title == "Slope along z"
+    assert len(grid.rows) == 3
+    figure = next(
+        one for one in held_reading(findings).figures if one.name.startswith("one slope along z, F (1, ")
+    )
+    assert float(figure.value) == pytest.approx(line.along.f, rel=0.01)
+
+
+def test_a_slope_by_levels_is_told_level_by_level():
+    names = np.array(["low", "mid", "high", "more", "most"])[np.arange(N) % 5]
+    findings = along(OTHER, OTHER * (1 + np.arange(N) % 5) + 0.1 * NOISE, names, kind="category")
+    told = sentences(findings)
+    assert "The slope of x differs between the levels of z (p < 0.001)." in told
+    assert "in low" in told
+    assert "and 1 more level." in told
+    assert along_grid(findings).rows[4][0] == "most"
+
+
+def test_where_the_slope_along_a_column_cannot_be_told_that_is_said():
+    two = (np.arange(N) % 2).astype(float)
+    findings = along(two + 1, two + NOISE, 3 * two)
+    assert held_reading(findings).headline.startswith("What is held tells x entirely")
+    flat = np.where(two == 1, OTHER, 1.0)
+    findings = along(flat, flat + NOISE, two)
+    assert "cannot be told from these rows" in sentences(findings) or "differs" in sentences(findings)
+    assert along_grid(findings_of(OTHER, NOISE, {"z": Z})) is None

@@ -6,6 +6,7 @@ from dataclasses import fields
 from typing import Any
 
 from bright_tether.account.values import plain
+from bright_tether.claims.along import along_of
 from bright_tether.core.line.held import Held, HeldSlope
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
@@ -24,6 +25,7 @@ def held_record(findings: Findings) -> dict[str, Any]:
         slope = dict.fromkeys((*_names(HeldSlope), "why")) | {"why": why}
         return dict.fromkeys(_names(Held)) | {
             "unseen": None,
+            "along": None,
             "alone": None,
             "held": slope,
             "terms": [],
@@ -42,6 +44,12 @@ def held_record(findings: Findings) -> dict[str, Any]:
     ]
     for name in ("x_left", "y_left"):
         del told[name]
+    along = along_of(findings)
+    told["along"] = None if along is None else {
+        "column": along.short, **plain(along.along),
+        "places": [{"level": name, **plain(one)} for name, one in
+                   zip(along.levels or [None] * len(along.along.places), along.along.places, strict=True)],
+    }  # fmt: skip
     unseen = findings.unseen_line
     told["unseen"] = None if unseen is None else {
         name: getattr(unseen.unseen, name) for name in ("share", "to_nothing", "to_doubt", "alpha", "df")

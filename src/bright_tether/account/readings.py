@@ -23,7 +23,7 @@ _ALWAYS = ("gather", "look", "strength", "line", "doubts")
 def readings_record(
     findings: Findings, *, ahead: bool = False, choices: bool = False
 ) -> list[dict[str, Any]]:
-    """Every claim that the steps make, in their order. ahead, choices : whether forecasts, other choices, were asked."""
+    """Every claim that the steps make, in their order. ahead, choices : whether these were asked for."""
     choice = findings.tether.compare
     compared = bool(choice.group or choice.second or choice.other)
     asked = (*_ALWAYS, *(("compare",) if compared else ()), *(("forecast",) if ahead else ()))

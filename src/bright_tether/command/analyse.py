@@ -53,6 +53,7 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--rows-are", choices=("cases", "settings"), help="with --second-response")
     held = "hold these columns too, and see what becomes of the slope"
     parser.add_argument("--with", dest="held", default="", metavar="COL,COL,…", help=held)
+    parser.add_argument("--along", metavar="COL", help="of --with, a column along which the slope may differ")
     parser.add_argument("--choices", action="store_true", help="add every other way to make the analysis")
     parser.add_argument("--margin", type=positive, metavar="D", help="slopes within ± D count as equivalent")
     parser.add_argument("--order", metavar="COL", help="the order of the rows, for checks of neighbours")
@@ -147,7 +148,7 @@ def findings_of(options: argparse.Namespace, table: Table) -> Findings:
             slope_0=options.slope_0,
             intercept_0=options.intercept_0,
         ),
-        held=HeldChoice(columns=_held(table, options.held, (ids["x"], ids["y"]))),
+        held=_held_choice(table, options, (ids["x"], ids["y"])),
         compare=CompareChoice(
             group=ids["group"],
             second=ids["second_response"],
@@ -167,6 +168,17 @@ def findings_of(options: argparse.Namespace, table: Table) -> Findings:
         raise NotNumbers(options.weights)
     needed = tuple(filter(None, (ids["group"], ids["second_response"])))
     return Findings(Study(tables=(table,), tethers=(tether,), rules=rules), tether, needed=needed)
+
+
+def _held_choice(
+    table: Table, options: argparse.Namespace, tied: tuple[str | None, str | None]
+) -> HeldChoice:
+    """What is held, and along which of it the slope may differ."""
+    columns = _held(table, options.held, tied)
+    along = column_named(table, options.along).id if options.along else ""
+    if along and along not in columns:
+        raise BadCall(f"--along “{options.along}” has to be held too: name it in --with.")
+    return HeldChoice(columns=columns, along=along)
 
 
 def _sound(options: argparse.Namespace) -> None:

@@ -24,8 +24,9 @@ class Theme(QObject):
         super().__init__(app)
         self._app = app
         self.font = shipped_font()
-        app.setStyle("Fusion")
-        app.setFont(self.font)
+        if not app.styleSheet():  # else it stands already, and every widget would be polished anew
+            app.setStyle("Fusion")
+            app.setFont(self.font)
         self.tokens = LIGHT
         hints = sure(app.styleHints())
         hints.colorSchemeChanged.connect(self._follow)
@@ -37,8 +38,10 @@ class Theme(QObject):
     def take(self, tokens: Tokens) -> None:
         """Put a theme in force everywhere."""
         self.tokens = tokens
-        self._app.setPalette(palette(tokens))
-        self._app.setStyleSheet(style_sheet(tokens))
+        sheet = style_sheet(tokens)
+        if sheet != self._app.styleSheet():
+            self._app.setPalette(palette(tokens))
+            self._app.setStyleSheet(sheet)
         self.changed.emit(tokens)
 
 

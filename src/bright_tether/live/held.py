@@ -7,6 +7,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from bright_tether.core.line.along import SlopeAlong, slope_along, slope_by_level
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.line.held import Held, columns_of, hold
@@ -14,6 +15,7 @@ from bright_tether.core.line.terms import Collinear, Design, fit_terms
 from bright_tether.core.line.unseen import Unseen, Yardstick, unseen, yardstick
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Ints, Refusal
+from bright_tether.core.summary import quartiles
 from bright_tether.live.compare import CompareResults
 from bright_tether.live.line import LineResults
 from bright_tether.study.declared import given, result
@@ -63,6 +65,8 @@ class HeldCells(NamedTuple):
     cells: Cells
     category: bool
     reference: str = ""
+    id: str = ""
+    unit: str | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -197,6 +201,49 @@ def make_unseen(
     return UnseenLine(unseen=unseen(slope / se, fit.residual_df, alpha), yardsticks=tuple(found))
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class AlongLine:
+    """The slope of x along one of the held columns. levels : of a category, in the order of its places."""
+
+    short: str
+    unit: str | None
+    levels: tuple[str, ...]
+    along: SlopeAlong
+
+
+class NoAlong(Refusal):
+    """No column is chosen along which the slope may differ."""
+
+
+def make_along(
+    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], along: str, level: float, kind: ErrorKind,
+    order: Ints | None, clusters: Ints | None,
+) -> AlongLine:  # fmt: skip
+    """Let the slope differ along one column while the others are held. Raises Refusal."""
+    chosen = next((one for one in columns if one.id == along), None)
+    if chosen is None:
+        raise NoAlong
+    if combined:
+        raise NotHeld
+    part, keep, terms, others = _design(pairs, columns)
+    mine = [at for at, term in enumerate(terms) if term.name == chosen.name]
+    rest = [column for at, column in enumerate(others) if at not in mine]
+    by = {"kind": kind, "order": _part(order, keep), "clusters": _codes(clusters, keep)}
+    try:
+        if not chosen.category:
+            column = others[mine[0]]
+            places = sorted(set(quartiles(column)[1:4]))
+            found = slope_along(part, column, rest, places, level, **by)  # type: ignore[arg-type]
+            return AlongLine(short=chosen.short, unit=chosen.unit, levels=(), along=found)
+        own = [others[at] for at in mine]
+        levels = [1 - sum(own), *own]
+        found = slope_by_level(part, levels, rest, level, **by)  # type: ignore[arg-type]
+    except Collinear:
+        raise HeldTold("") from None
+    names = (terms[mine[0]].reference, *(terms[at].level for at in mine))
+    return AlongLine(short=chosen.short, unit=None, levels=names, along=found)
+
+
 class HeldResults(CompareResults):
     """The slope with other columns held."""
 
@@ -210,11 +257,24 @@ class HeldResults(CompareResults):
             column = self.table.column(one)
             column = self.measured(column) if column.kind == "date" else column
             reference = choice.reference.get(one, "")
-            found.append(HeldCells(column.name, column.short, column.cells, not column.numeric, reference))
+            found.append(
+                HeldCells(
+                    column.name, column.short, column.cells, not column.numeric, reference, one, column.unit
+                )
+            )
         return tuple(found)
 
     held_line = result(make_held, CompareResults.combined, LineResults.pairs, held_cells, LineResults.level,
                        CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
+
+    @given
+    def held_along(self) -> str:
+        """The held column along which the slope may differ, "" for none."""
+        return self.tether.held.along
+
+    along_line = result(make_along, CompareResults.combined, LineResults.pairs, held_cells, held_along,
+                        LineResults.level, CompareResults.error_kind, LineResults.order,
+                        LineResults.clusters)  # fmt: skip
     unseen_line = result(
         make_unseen, CompareResults.combined, LineResults.pairs, held_cells, LineResults.alpha
     )

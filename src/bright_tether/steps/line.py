@@ -8,7 +8,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import OtherChoices
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
-from bright_tether.words.grids.held import held_grid
+from bright_tether.words.grids.held import along_grid, held_grid
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
 from bright_tether.words.grids.other_choices import other_choices_grid
 from bright_tether.words.reading import Reading, Working
@@ -36,8 +36,7 @@ def _errors(findings: Findings) -> tuple[Grid, ...]:
 
 
 def _held(findings: Findings) -> tuple[Grid, ...]:
-    grid = held_grid(findings)
-    return () if grid is None else (grid,)
+    return tuple(grid for grid in (held_grid(findings), along_grid(findings)) if grid is not None)
 
 
 def _choices(findings: Findings) -> tuple[Grid, ...]:
@@ -62,7 +61,8 @@ STEP = Step(
         View(id="other-lines", title="Other lines", grids=lambda findings: (alternatives_grid(findings),),
              needs=(Findings.alternatives,)),
         View(id="fitted", title="Fitted", grids=_errors),
-        View(id="held", title="Others held", grids=_held, needs=(Findings.held_line, Findings.unseen_line)),
+        View(id="held", title="Others held", grids=_held,
+             needs=(Findings.held_line, Findings.unseen_line, Findings.along_line)),
         View(id="other-choices", title="Other choices", grids=_choices, run=lambda findings: findings.other_choices),
     ),
     reading=_reading,

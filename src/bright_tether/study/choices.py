@@ -56,11 +56,13 @@ class CompareChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tru
 class HeldChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     """Which further columns are held while y goes with x. columns : ids.
 
+    along : of them, the one along which the slope of x may differ, "" for none.
     reference : of a category, by column id, the level that the others are held against; else the first met.
     """
 
     columns: tuple[str, ...] = ()
     reference: dict[str, str] = {}
+    along: str = ""
 
 
 class OtherwiseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):

@@ -103,6 +103,7 @@ _MEANINGS: dict[str, str | Meaning] = {
     "widest gap in x": "largest distance between neighbouring values of x, as a share of their range",
     # with other columns held
     "partial r": "r of what the held columns leave of x and of y",
+    "one slope": "F of one slope of x for every value of the other column, by the errors in force",
     "inflation": "1 ÷ (1 − R² of the term on the others)",
     # other choices
     "ways": "number of ways to make the analysis that have a value with an interval",

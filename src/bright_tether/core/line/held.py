@@ -88,10 +88,9 @@ def hold(
         raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
     line = fit_line(pairs)
     alone = errors_in_force(line, kind, order=order, clusters=clusters)
-    pull, leverage = _influence(fit)
-    variances, df = _variances(fit, pull, leverage, kind, order, clusters)
-    slopes = [_slope(fit, at, float(variance), df, against if at == 0 else Hypotheses(level=against.level))
-              for at, variance in enumerate(variances)]  # fmt: skip
+    sandwich = sandwich_of(fit, kind, order, clusters)
+    slopes = [slope_of(fit, at, sandwich, against if at == 0 else Hypotheses(level=against.level))
+              for at in range(len(fit.terms))]  # fmt: skip
     x_left, y_left = _left(pairs.x, others), _left(pairs.y, others)
     partial = _partial(x_left, y_left, fit.residual_df, against)
     total = fit.y.sum_squares
@@ -112,32 +111,60 @@ def _influence(fit: TermsFit) -> tuple[Floats, Floats]:
     return (inverse @ across.T) / roots[:, None], 1 / fit.n + np.einsum("ij,ij->i", across, across)
 
 
-def _variances(
-    fit: TermsFit, pull: Floats, leverage: Floats, kind: ErrorKind, order: Ints | None, clusters: Ints | None
-) -> tuple[Floats, int]:
-    """The variance of each slope, (k,), scaled, by one kind of errors; and the degrees of freedom of t."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Sandwich:
+    """What the slopes of several terms rest on for their errors, scaled; df : of t.
+
+    scores : (k, m), what each row or case adds to each slope; lag : neighbours looked back to, None without.
+    """
+
+    scores: Floats
+    factor: float
+    df: int
+    lag: int | None = None
+
+    @property
+    def variances(self) -> Floats:
+        """Of each slope, (k,)."""
+        if self.lag is not None:
+            return np.diag(along(self.scores, self.lag))
+        return np.asarray(np.einsum("ij,ij->i", self.scores, self.scores) * self.factor)
+
+    @property
+    def covariance(self) -> Floats:
+        """Of every two, (k, k)."""
+        return (
+            along(self.scores, self.lag)
+            if self.lag is not None
+            else self.scores @ self.scores.T * self.factor
+        )
+
+
+def sandwich_of(fit: TermsFit, kind: ErrorKind, order: Ints | None, clusters: Ints | None) -> Sandwich:
+    """By one kind of errors. Raises NoErrors."""
     df = fit.residual_df
+    pull, leverage = _influence(fit)
     if kind == "classical":
-        return fit.sse / df * np.einsum("ij,ij->i", pull, pull), df
+        return Sandwich(pull, fit.sse / df, df)
     if 1 - float(leverage.max()) <= LEVERAGE_ONE_WITHIN:
         raise NoErrors(Cause.LEVERAGE_ONE)
     scores: Floats = pull * fit.residual
     if kind in _POWER:
         scores = scores / np.sqrt(1 - leverage) ** _POWER[kind]
-        return np.einsum("ij,ij->i", scores, scores) * (fit.n / df if kind == "HC1" else 1.0), df
+        return Sandwich(scores, fit.n / df if kind == "HC1" else 1.0, df)
     if kind == "newey_west":
-        placed = scores if order is None else scores[:, order]
-        return np.diag(along(placed, lag_for(fit.n))), df
+        return Sandwich(scores if order is None else scores[:, order], 1.0, df, lag_for(fit.n))
     if clusters is None or int(clusters.max()) < 1:
         raise NoErrors(Cause.TOO_FEW_CLUSTERS)
     groups = int(clusters.max()) + 1
-    summed = np.stack([np.bincount(clusters, weights=row, minlength=groups) for row in scores])
-    return np.einsum("ij,ij->i", summed, summed) * cluster_factor(groups, fit.n, df), groups - 1
+    summed = np.stack([np.bincount(clusters, weights=row, minlength=groups) for row in scores]).astype(float)
+    return Sandwich(summed, cluster_factor(groups, fit.n, df), groups - 1)
 
 
-def _slope(fit: TermsFit, at: int, variance: float, df: int, against: Hypotheses) -> HeldSlope:
+def slope_of(fit: TermsFit, at: int, sandwich: Sandwich, against: Hypotheses) -> HeldSlope:
+    """One slope with the errors in force."""
     exponent = fit.y.exponent - fit.terms[at].exponent
-    se = math.sqrt(variance)
+    se, df = math.sqrt(float(sandwich.variances[at])), sandwich.df
     cause = Cause.EXACT_FIT if se == 0 else Cause.OUT_OF_RANGE
     values, why = tested("slope", fit.slopes_exact[at], se, against.slope_0, exponent, df, against, cause)
     slope = fit.slopes[at]

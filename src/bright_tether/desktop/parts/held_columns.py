@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QButtonGroup, QComboBox, QMenu, QWidget
 
 from bright_tether.claims.held import held_of
+from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import choice_of
 from bright_tether.desktop.parts.grids import column_of, figures_table, fill_grid
 from bright_tether.desktop.parts.widgets import button, label
@@ -20,7 +21,7 @@ from bright_tether.words.grids.held import held_grid
 from bright_tether.words.said import listed
 
 #: The pictures that can stand below.
-PICTURES = ("What is left", "What was not measured")
+PICTURES = ("What is left", "What was not measured", "Slope along")
 
 
 class HeldColumns(QWidget):
@@ -40,6 +41,8 @@ class HeldColumns(QWidget):
         self.shown = QButtonGroup(self)
         self._row = choice_of(PICTURES, self.shown, self.picture_chosen.emit, "Draw")
         self._row.addWidget(self.hold)
+        self.along = choice("The slope differs along", {"": "one slope for all"}, self._let_differ)
+        self._row.addWidget(self.along)
         self._choices.setLayout(self._row)
         self.said = label("", "quiet", wrap=True, name="what is held")
         self.table = figures_table("Slopes held")
@@ -52,12 +55,29 @@ class HeldColumns(QWidget):
         held = [findings.table.column(one) for one in findings.tether.held.columns if findings.table.has(one)]
         self.hold.setText(f"Held: {listed(one.short for one in held)}…" if held else "Hold columns…")
         self._show_references(findings, held)
+        self._show_along(findings, held)
         grid = held_grid(findings) if findings.refusal is None else None
         fill_grid(self.table, grid)
         self.table.setVisible(grid is not None)
         self.table.setFixedHeight(min(30 * self.table.rowCount() + 42, 190))
         self.said.setVisible(grid is None)
         self.said.setText("" if grid is not None else self._words(findings))
+
+    def _show_along(self, findings: Findings, held: list[Column]) -> None:
+        """What is held, as columns along which the slope may differ."""
+        self.along.blockSignals(True)
+        self.along.clear()
+        self.along.addItem("one slope for all", "")
+        for column in held:
+            self.along.addItem(f"slope differs along {column.short}", column.id)
+        self.along.setCurrentIndex(max(self.along.findData(findings.tether.held.along), 0))
+        self.along.setVisible(bool(held))
+        self.along.blockSignals(False)
+
+    def _let_differ(self, column: str) -> None:
+        session = self._session
+        words = "Let the slope differ along a column" if column else "One slope for all"
+        session.do(changes.change_choice(session.history.study, session.tether, "held", words, along=column))
 
     def _words(self, findings: Findings) -> str:
         from bright_tether.words.readings.held import held_reading

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from functools import cached_property
+from typing import TypeVar
+
 from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QHBoxLayout
 
 from bright_tether.desktop.parts.change_of_x import ChangeOfX
-from bright_tether.desktop.parts.held_columns import HeldColumns
+from bright_tether.desktop.parts.held_page import HeldPage
 from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
 from bright_tether.desktop.parts.other_choices import OtherChoicesPart
 from bright_tether.desktop.parts.settings import LineSettings
@@ -16,27 +19,29 @@ from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.live.other_choices import OtherChoices
 from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
-from bright_tether.pictures.held import HeldPicture
 from bright_tether.pictures.line import LinePicture
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
-from bright_tether.pictures.unseen import UnseenPicture
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.line import equation, equation_to_copy
 
+P = TypeVar("P", bound=ScatterPicture)
+
 
 class LineStep(StageOfViews):
-    """Scatter, line, band and residuals, under the equation."""
+    """Scatter, line, band and residuals, under the equation; the other views are made when they are first shown."""
 
     step_id = "line"
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__(session)
+        self._tokens, self._font = tokens, font
         self._equation = label(kind="heading", wrap=True, name="equation")
         self._unit = label(kind="quiet", name="slope unit")
         self._copy = button("Copy", self.copy_equation, "small", name="Copy the equation with all its digits")
         self.picture = LinePicture(tokens, font, "Line picture")
+        connect_points(self.picture, session)
         self.move_points = button("Move points", lambda: None, "small", name="Move points by dragging")
         self.move_points.setCheckable(True)
         self.move_points.toggled.connect(self._free_points)
@@ -46,38 +51,56 @@ class LineStep(StageOfViews):
         self._settings = button("Settings…", self.open_settings, "small", name="Settings of the line")
         top = QHBoxLayout()
         top.addWidget(self._equation, 1)
-        top.addWidget(self._unit)
-        top.addWidget(self._copy)
-        top.addWidget(self.move_points)
-        top.addWidget(self._settings)
+        for widget in (self._unit, self._copy, self.move_points, self._settings):
+            top.addWidget(widget)
         self.extra = ChangeOfX(session)
-        self.errors, self.variation = ErrorsView(session, tokens), VariationView(session, tokens)
-        self.others, self.other_lines = (
-            AlternativesTable(session, tokens),
-            AlternativesPicture(tokens, font, "Other lines picture"),
-        )
-        self.others.picked.connect(lambda: self.other_lines.choose(self.others.ticked()))
-        self.fitted = FittedPicture(tokens, font, "Fitted against observed")
-        self.held, self.held_picture = HeldColumns(session), HeldPicture(tokens, font, "What is left of both")
-        self.unseen = UnseenPicture(tokens, font, "What was not measured")
-        self.ways = OtherChoicesPart(session, tokens, font)
-        self.held.picture_chosen.connect(lambda _: self.show_findings())
-        self._pictures: dict[str, ScatterPicture] = {
-            "line": self.picture, "other-lines": self.other_lines, "fitted": self.fitted, "held": self.held_picture,
-        }  # fmt: skip
-        for picture in self._pictures.values():
-            connect_points(picture, session)
-        for page in (
-            self.picture,
-            self.errors,
-            self.variation,
-            stacked(self.others, self.other_lines),
-            self.fitted,
-            stacked(self.held, self.held_picture, self.unseen),
-            self.ways,
-        ):
-            self.pages.addWidget(page)
+        self.fill(
+            lambda: self.picture, lambda: self.errors, lambda: self.variation,
+            lambda: stacked(self.others, self.other_lines), lambda: self.fitted, lambda: self.held_page,
+            lambda: self.ways,
+        )  # fmt: skip
         self.lay_out(top, self.choice, self.pages, tall=self.pages)
+
+    @cached_property
+    def errors(self) -> ErrorsView:
+        """Every kind of standard errors."""
+        return ErrorsView(self._session, self._tokens)
+
+    @cached_property
+    def variation(self) -> VariationView:
+        """The table of sums of squares."""
+        return VariationView(self._session, self._tokens)
+
+    @cached_property
+    def others(self) -> AlternativesTable:
+        """The lines that could stand instead."""
+        table = AlternativesTable(self._session, self._tokens)
+        table.picked.connect(lambda: self.other_lines.choose(table.ticked()))
+        return table
+
+    @cached_property
+    def other_lines(self) -> AlternativesPicture:
+        """Those lines, drawn."""
+        return self._with_points(AlternativesPicture(self._tokens, self._font, "Other lines picture"))
+
+    @cached_property
+    def fitted(self) -> FittedPicture:
+        """Fitted against observed."""
+        return self._with_points(FittedPicture(self._tokens, self._font, "Fitted against observed"))
+
+    @cached_property
+    def held_page(self) -> HeldPage:
+        """The slope with other columns held."""
+        return HeldPage(self._session, self._tokens, self._font)
+
+    @cached_property
+    def ways(self) -> OtherChoicesPart:
+        """Every other way to make the analysis."""
+        return OtherChoicesPart(self._session, self._tokens, self._font)
+
+    def _with_points(self, picture: P) -> P:
+        connect_points(picture, self._session)
+        return picture
 
     def open_settings(self) -> None:
         """Say how the line is fitted and judged."""
@@ -98,19 +121,22 @@ class LineStep(StageOfViews):
         elif self.view == "variation":
             self.variation.refresh()
         elif self.view == "held":
-            self.held.refresh()
-            unseen = self.held.shown.checkedId() == 1
-            self.unseen.setVisible(unseen)
-            self.held_picture.setVisible(not unseen)
-            if unseen:
-                self.unseen.draw(findings)
+            self.held_page.refresh()
         elif self.view == "other-choices":
             self.ways.refresh()
         elif self.view == "other-lines":
             self.others.refresh()
             self.other_lines.chosen = self.others.ticked()
-        if self.view in self._pictures:
-            self._pictures[self.view].draw(findings, self._session.mark)
+        shown = self._shown
+        if shown is not None:
+            shown.draw(findings, self._session.mark)
+
+    @property
+    def _shown(self) -> ScatterPicture | None:
+        """The picture of the view, where it is nothing but points."""
+        if self.view == "other-lines":
+            return self.other_lines
+        return self.picture if self.view == "line" else self.fitted if self.view == "fitted" else None
 
     def run_so_far(self) -> OtherChoices | None:
         """The ways, where they are shown and worked out."""
@@ -118,8 +144,11 @@ class LineStep(StageOfViews):
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
-        if self.view in self._pictures:
-            self._pictures[self.view].show_mark(self._session.mark)
+        shown = self._shown
+        if shown is not None:
+            shown.show_mark(self._session.mark)
+        elif self.view == "held":
+            self.held_page.show_mark()
 
     def copy_equation(self) -> None:
         """Put the equation on the clipboard with enough digits to forecast from."""
@@ -127,12 +156,17 @@ class LineStep(StageOfViews):
             sure(QGuiApplication.clipboard()).setText(equation_to_copy(self.findings))
 
     def restyle(self, tokens: Tokens) -> None:
-        """Take the colours of a theme."""
-        for picture in self._pictures.values():
-            picture.restyle(tokens)
-        self.unseen.restyle(tokens)
-        self.ways.restyle(tokens)
-        self.errors.tokens = self.others.tokens = self.variation.bar.tokens = tokens
+        """Take the colours of a theme; what is not made yet is made in them."""
+        self._tokens = tokens
+        made = self.__dict__
+        for name in ("picture", "other_lines", "fitted", "held_page", "ways"):
+            if name in made:
+                made[name].restyle(tokens)
+        for name in ("errors", "others"):
+            if name in made:
+                made[name].tokens = tokens
+        if "variation" in made:
+            self.variation.bar.tokens = tokens
         self.show_findings()
 
     def _free_points(self, free: bool) -> None:

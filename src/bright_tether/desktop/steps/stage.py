@@ -99,10 +99,28 @@ class StageOfViews(Stage):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.pages, self._choosers = QStackedWidget(), QButtonGroup(self)
+        self._makers: list[Callable[[], QWidget] | None] = []
         ids = {view.title: view.id for view in self.step.views}
         #: The same choice where it folds into a list, None where it does not.
         self.chooser: ViewChooser | None = None
         self.choice: Flow = choice_of(tuple(ids), self._choosers, lambda title: self.show_view(ids[title]))
+
+    def fill(self, *makers: Callable[[], QWidget]) -> None:
+        """A page a view, each made when it is first shown."""
+        self._makers = list(makers)
+        for _ in makers:
+            self.pages.addWidget(QWidget())
+        self._make(0)
+        self.pages.setCurrentIndex(0)
+
+    def _make(self, at: int) -> None:
+        make = self._makers[at] if at < len(self._makers) else None
+        if make is not None:
+            self._makers[at] = None
+            empty = sure(self.pages.widget(at))
+            self.pages.removeWidget(empty)
+            empty.deleteLater()
+            self.pages.insertWidget(at, make())
 
     def folding(self) -> ViewChooser:
         """The choice of a view as buttons that fold into a list."""
@@ -121,5 +139,6 @@ class StageOfViews(Stage):
         sure(self._choosers.button(at)).setChecked(True)
         if self.chooser is not None:
             self.chooser.show_view(view_id)
+        self._make(at)
         self.pages.setCurrentIndex(at)
         self._session.ask()

@@ -21,6 +21,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.readings.along import along_figures, along_sentences
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.said import Said, listed
 
@@ -44,12 +45,13 @@ def held_reading(findings: Findings) -> Reading:
         Figure("slope, alone", d.fixed(claim.slope_alone, coarse), d.between(held.alone.ci_slope, coarse)),
         Figure("partial r", d.coefficient(partial.r, digits), d.p_value(partial.p)),
         Figure("inflation", d.figure(apart.inflation, digits), ""),
+        *along_figures(findings),
     )
     return Reading(
         headline=headline(claim, names, finest),
         sentences=(
             *_rows(claim), interval_sentence(claim, names, finest, coarse), verdict_sentence(claim, names),
-            partial_sentence(partial, claim, digits), *_apart(apart, claim, names, digits),
+            partial_sentence(partial, claim, digits), *along_sentences(findings), *_apart(apart, claim, names, digits),
             *unseen_sentences(unseen_claim(findings), findings),
             Said(
                 f"This compares cases alike in {listed(claim.names)}; it shows no cause, and what was not measured is "

@@ -1,0 +1,77 @@
+"""The points with the lines that the slope makes at low, middle and high values of another column, or in its levels."""
+
+from __future__ import annotations
+
+import numpy as np
+import pyqtgraph as pg
+from PyQt6.QtGui import QColor, QFont
+
+from bright_tether.claims.along import along_of, slope_along_claim
+from bright_tether.live.findings import Findings
+from bright_tether.pictures.scatter import ScatterPicture
+from bright_tether.theme.tokens import Tokens
+from bright_tether.words.readings.along import place_name
+
+#: The most lines that are drawn, and how strong the first of several values is.
+_MOST, _FAINT = 6, 90
+#: By how much of the length of the lines their words stand apart.
+_APART = 0.16
+
+
+class AlongPicture(ScatterPicture):
+    """One line a place, told at its right end; of a column of numbers the stronger the higher it is."""
+
+    movable = False
+
+    def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
+        super().__init__(tokens, font, name)
+        self.lines = [pg.PlotCurveItem() for _ in range(_MOST)]
+        self.labels = [pg.TextItem(anchor=(1, 1)) for _ in range(_MOST)]
+        for item in (*self.lines, *self.labels):
+            item.setZValue(-10)
+            self.main.addItem(item, ignoreBounds=True)
+        self.restyle(tokens)
+
+    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+        """The points, then the lines."""
+        super().draw(findings, marked)
+        line = along_of(findings) if findings.refusal is None else None
+        small = QFont(self.own_font)
+        small.setPixelSize(11)
+        claim = None if line is None else slope_along_claim(line, findings.rules.alpha)
+        places = () if line is None else line.along.places[:_MOST]
+        ends = (
+            np.array([0.0, 0.0])
+            if line is None
+            else np.array([findings.pairs.x.min(), findings.pairs.x.max()])
+        )
+        for at, (curve, label) in enumerate(zip(self.lines, self.labels, strict=True)):
+            one = places[at] if at < len(places) else None
+            there = one is not None and one.intercept is not None and one.slope.slope is not None
+            label.setVisible(there)
+            if (
+                one is None
+                or line is None
+                or claim is None
+                or one.intercept is None
+                or one.slope.slope is None
+            ):
+                curve.setData([], [])
+                continue
+            heights = one.intercept + one.slope.slope * ends
+            curve.setData(ends, heights)
+            colour = self._colour(at, len(places), category=bool(line.levels))
+            curve.setPen(pg.mkPen(colour, width=2.4))
+            label.setFont(small)
+            label.setText(f"{line.short} {place_name(line, claim.at[at])}", color=self.tokens.ink)
+            share = 1 - _APART * at  # lines that lie close keep their words apart
+            label.setPos(
+                float(ends[0] + share * np.ptp(ends)), float(heights[0] + share * (heights[1] - heights[0]))
+            )
+
+    def _colour(self, at: int, many: int, *, category: bool) -> QColor:
+        if category:
+            return QColor(self.tokens.hues[at % len(self.tokens.hues)])
+        colour = QColor(self.tokens.tether)
+        colour.setAlpha(255 if many < 2 else round(_FAINT + (255 - _FAINT) * at / (many - 1)))
+        return colour
