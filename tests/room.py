@@ -1,7 +1,7 @@
 """What must hold of a window at any size: nothing cut, nothing sideways, pictures with room, words that can be read."""
 
 import numpy as np
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QRect, Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QScrollArea, QWidget
 
 
@@ -43,9 +43,9 @@ def check_room(window, step):
     assert picture.width() > 0.25 * window.width() * (0.5 if step in ("gather", "strength") else 1)
 
 
-def painted(window):
-    """The window as it is painted, (height, width, 3) red, green and blue, and the scale of its points."""
-    image = window.grab().toImage()
+def painted(window, part=None):
+    """The window, or a part of it, as painted: (height, width, 3) red, green, blue; and the scale of its points."""
+    image = (window.grab() if part is None else window.grab(part)).toImage()
     image = image.convertToFormat(image.Format.Format_RGB32)
     held = image.constBits().asarray(image.sizeInBytes())
     pixels = np.frombuffer(held, np.uint8).reshape(image.height(), image.width(), 4)[:, :, 2::-1]
@@ -59,18 +59,18 @@ def unseen_focus(window):
         takes = piece.focusPolicy() & Qt.FocusPolicy.TabFocus and not piece.focusProxy()
         if not (takes and piece.isVisible() and piece.isEnabled()) or piece.visibleRegion().isEmpty():
             continue
-        window.setFocus()
-        QApplication.processEvents()
-        before, _ = painted(window)
         piece.setFocus(Qt.FocusReason.TabFocusReason)
         QApplication.processEvents()
         if not piece.hasFocus():
             continue
-        after, _ = painted(window)
-        at = piece.mapTo(window, piece.rect().topLeft())
-        top, left = max(at.y() - 3, 0), max(at.x() - 3, 0)
-        part = np.s_[top : at.y() + piece.height() + 3, left : at.x() + piece.width() + 3]
-        if (np.abs(after[part] - before[part]).max(axis=2) > 40).sum() < 12:
+        # where it is now: what takes the keyboard may have come into view
+        around = QRect(piece.mapTo(window, piece.rect().topLeft()), piece.size()).adjusted(-3, -3, 3, 3)
+        around &= window.rect()
+        held, _ = painted(window, around)
+        window.setFocus()
+        QApplication.processEvents()
+        without, _ = painted(window, around)
+        if (np.abs(held - without).max(axis=2) > 40).sum() < 12:
             unseen.append(piece.accessibleName() or piece.objectName())
     return unseen
 
