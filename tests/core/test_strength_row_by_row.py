@@ -120,3 +120,11 @@ def test_every_pair_is_pairwise_complete():
     flat = screen((a, np.ones(20)), every_two(2), "pearson", kept=None, set_aside=None, **RULES)
     assert flat[0].value is None
     assert flat[0].p is None
+
+
+def test_two_pairs_are_compared_with_each_other():
+    told = comparisons(pairs_of([1.0, 2.0], [5.0, 3.0]))
+    assert np.asarray(told.discordant).sum() == 1
+    assert np.asarray(told.concordant).sum() == 0
+    assert rank_rows(pairs_of([1.0, 2.0], [5.0, 3.0])).squares == 2
+    assert products(pairs_of([1.0, 2.0], [5.0, 3.0])).z_x == pytest.approx([-np.sqrt(0.5), np.sqrt(0.5)])

@@ -111,3 +111,12 @@ def test_a_card_leaves_a_twentieth_of_room_around_its_points(mode):
         wide = float(np.ptp(values))
         assert start < values.min() < values.max() < end
         assert end - start < 3.5 * wide
+
+
+@pytest.mark.parametrize(("turn", "told"), [(102.0, True), (108.0, True), (100.6, False), (109.4, False)])
+def test_a_bend_turns_round_only_a_tenth_of_the_range_inside(turn, told):
+    x = np.linspace(100, 110, 41)
+    found = findings_of(x, (x - turn) ** 2 + 0.001 * np.cos(40 * x)).form
+    assert (found.turns_at is not None) is told
+    if told:
+        assert found.turns_at == pytest.approx(turn, abs=0.01)

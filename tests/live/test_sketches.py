@@ -153,3 +153,18 @@ def test_each_alternative_has_its_own_degrees_of_freedom():
     assert lines["second-degree"].typical == pytest.approx(np.sqrt(((Y - curve) ** 2).sum() / 27))
     back = 10 ** np.polyval(np.polyfit(X, np.log10(Y), 1), X)
     assert lines["log-y"].typical == pytest.approx(np.sqrt(((Y - back) ** 2).sum() / 28))
+
+
+def test_contours_of_cook_end_before_a_leverage_of_one():
+    x = np.append(np.linspace(0, 1, 8), 60.0)
+    found = findings_of(x, 2 * x + np.cos(7 * x))
+    h, edge = found.sketch("studentised-on-leverage").curves[0]
+    assert found.rows.leverage.max() * 1.1 > 1
+    assert h[-1] == 0.999
+    assert np.isfinite(edge).all()
+
+
+def test_a_trend_is_drawn_whatever_the_width_of_x():
+    x = np.linspace(3, 4, 30)  # one unit wide
+    found = findings_of(x, x + TURN / 40)
+    assert found.sketch("residual-on-x").curves[0][0].size == 41

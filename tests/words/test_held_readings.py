@@ -212,3 +212,25 @@ def test_where_the_slope_along_a_column_cannot_be_told_that_is_said():
     findings = along(flat, flat + NOISE, two)
     assert "cannot be told from these rows" in sentences(findings) or "differs" in sentences(findings)
     assert along_grid(findings_of(OTHER, NOISE, {"z": Z})) is None
+
+
+def test_the_stated_order_holds_among_the_rows_that_have_every_value():
+    """Errors of alike neighbours with blanks in the held column: as if those rows were not in the table."""
+    turn, z = DRAW.permutation(N).astype(float), Z.copy()
+    z[[3, 20, 41]] = np.nan
+    there = np.isfinite(z)
+    y = OTHER + Z + np.cumsum(NOISE) / 4
+
+    def slope(mine):
+        columns = {"x": OTHER[mine], "y": y[mine], "z": z[mine], "turn": turn[mine]}
+        named = tuple(
+            Column(id=name, name=name, kind="number", cells=cells) for name, cells in columns.items()
+        )
+        table = Table(id="t1", name="t", columns=named, row_ids=np.arange(mine.sum()))
+        tether = Tether(id="k1", table="t1", x="x", y="y", held=HeldChoice(columns=("z",)),
+                        line=LineChoice(errors="newey_west", order="turn"))  # fmt: skip
+        return Findings(Study(tables=(table,), tethers=(tether,)), tether).held_line.held.held
+
+    whole, part = slope(np.ones(N, bool)), slope(there)
+    assert whole.se_slope == pytest.approx(part.se_slope, rel=1e-12)
+    assert whole.slope == pytest.approx(part.slope, rel=1e-12)
