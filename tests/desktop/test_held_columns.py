@@ -117,7 +117,7 @@ def test_the_slope_may_differ_along_what_is_held(window, tmp_path):
     tick(window, "rock")
     along = named(window, "The slope differs along", QComboBox)
     assert along.currentText() == "one slope for all"
-    choose(along, "slope differs along rock")
+    choose(along, "differs along rock")
     told = " ".join(map(str, window.step("line").reading().sentences))
     assert "That the slope of calcium differs along rock is not shown" in told
     click(named(window, "Draw slope along", QPushButton))

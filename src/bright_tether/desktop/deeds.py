@@ -53,6 +53,12 @@ def _add_files(window: Window) -> None:
     add("Write this table to a file…", "Ctrl+Shift+E", lambda: _export(window), study=True)
     add("Walk the demo study", "", lambda: demos.walk_demo(window), study=True)
     add("Open the second demo: files that keep coming", "", lambda: demos.open_loggers(window), study=True)
+    add(
+        "Open the third demo: what else could explain it",
+        "",
+        lambda: demos.open_what_else(window),
+        study=True,
+    )
     add("Put the second demo’s files into a folder…", "", lambda: demos.write_loggers(window), study=True)
     add("Walk through the nine steps", "", window.tour.begin)
     add("State a truth and draw pairs from it…", "", lambda: _state_truth(window))

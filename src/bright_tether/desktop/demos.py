@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QFileDialog
 
+from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.desktop.window import Window
 from bright_tether.tables.writing import printable
 from bright_tether.words.causes import said_of
@@ -25,6 +26,17 @@ def open_loggers(window: Window) -> None:
 
     if window.document.start(loggers_study()):
         window.session.show_step("gather")
+
+
+def open_what_else(window: Window) -> None:
+    """The third demo study, at what holding rain does to a slope."""
+    from bright_tether.demo.what_else import what_else_study
+
+    if window.document.start(what_else_study()):
+        window.session.show_step("line")
+        stage = window.step("line")
+        assert isinstance(stage, StageOfViews)
+        stage.show_view("held")
 
 
 def write_loggers(window: Window) -> None:

@@ -16,6 +16,8 @@ from bright_tether.words.readings.along import place_name
 _MOST, _FAINT = 6, 90
 #: By how much of the length of the lines their words stand apart.
 _APART = 0.16
+#: How much of what lies below them the words cover.
+_GROUND = 190
 
 
 class AlongPicture(ScatterPicture):
@@ -30,11 +32,14 @@ class AlongPicture(ScatterPicture):
         for item in (*self.lines, *self.labels):
             item.setZValue(-10)
             self.main.addItem(item, ignoreBounds=True)
+        self._ground = QColor(tokens.card)
         self.restyle(tokens)
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """The points, then the lines."""
         super().draw(findings, marked)
+        self._ground = QColor(self.tokens.card)
+        self._ground.setAlpha(_GROUND)
         line = along_of(findings) if findings.refusal is None else None
         small = QFont(self.own_font)
         small.setPixelSize(11)
@@ -63,8 +68,11 @@ class AlongPicture(ScatterPicture):
             colour = self._colour(at, len(places), category=bool(line.levels))
             curve.setPen(pg.mkPen(colour, width=2.4))
             label.setFont(small)
-            label.setText(f"{line.short} {place_name(line, claim.at[at])}", color=self.tokens.ink)
-            share = 1 - _APART * at  # lines that lie close keep their words apart
+            name = place_name(line, claim.at[at])
+            last = at == len(places) - 1  # the column is named once, at the line of its highest value
+            label.setText(f"{line.short} {name}" if line.levels or last else name, color=self.tokens.ink)
+            label.fill = pg.mkBrush(self._ground)
+            share = 1 - _APART * (len(places) - 1 - at)  # lines that lie close keep their words apart
             label.setPos(
                 float(ends[0] + share * np.ptp(ends)), float(heights[0] + share * (heights[1] - heights[0]))
             )

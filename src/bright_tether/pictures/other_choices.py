@@ -22,6 +22,8 @@ from bright_tether.words.ways import AXIS_NAMES, option_name, way_in_words
 
 #: Pixels of the names of options, and the room between two axes of choice, in rows.
 _NAMES, _GAP = 196, 0.6
+#: The share of the intervals that may end out of view, at either side.
+_RARE = 0.06
 #: Pixels of a row of choices, and of the axis below them.
 _ROW, _AXIS = 14, 44
 
@@ -102,7 +104,9 @@ class OtherChoicesPicture(Board):
         what = f"slope, {names.slope_unit}" if found.in_slopes else f"change of {findings.y_column.name}"
         self.name(self.main, "", what)
         self.main.getAxis("bottom").setStyle(showValues=False)
-        low, high = min(0.0, float(ends.min())), max(0.0, float(ends.max()))
+        # a few intervals without end would press all others flat; they run out of the frame
+        low, high = np.quantile(ends[:, 0], _RARE), np.quantile(ends[:, 1], 1 - _RARE)
+        low, high = min(0.0, float(value.min()), float(low)), max(0.0, float(value.max()), float(high))
         self.main.setYRange(*with_room(low, high), padding=0)
         self.main.setXRange(0.2, len(ways) + 0.8, padding=0)
         self._draw_choices(findings, found)

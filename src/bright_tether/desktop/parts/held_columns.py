@@ -42,6 +42,8 @@ class HeldColumns(QWidget):
         self._row = choice_of(PICTURES, self.shown, self.picture_chosen.emit, "Draw")
         self._row.addWidget(self.hold)
         self.along = choice("The slope differs along", {"": "one slope for all"}, self._let_differ)
+        self.along.setMaximumWidth(300)
+        self.along.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self._row.addWidget(self.along)
         self._choices.setLayout(self._row)
         self.said = label("", "quiet", wrap=True, name="what is held")
@@ -69,7 +71,7 @@ class HeldColumns(QWidget):
         self.along.clear()
         self.along.addItem("one slope for all", "")
         for column in held:
-            self.along.addItem(f"slope differs along {column.short}", column.id)
+            self.along.addItem(f"differs along {column.short}", column.id)
         self.along.setCurrentIndex(max(self.along.findData(findings.tether.held.along), 0))
         self.along.setVisible(bool(held))
         self.along.blockSignals(False)

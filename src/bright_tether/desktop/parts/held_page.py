@@ -28,7 +28,9 @@ class HeldPage(QWidget):
         for picture in (self.left, self.along):
             connect_points(picture, session)
         self.columns.picture_chosen.connect(lambda _: self.refresh())
-        column_of(self, self.columns, self.left, self.unseen, self.along)
+        box = column_of(self, self.columns, self.left, self.unseen, self.along)
+        for at in range(1, 4):
+            box.setStretch(at, 1)
 
     @property
     def _pictures(self) -> tuple[HeldPicture | UnseenPicture | AlongPicture, ...]:
