@@ -60,10 +60,14 @@ def unseen_focus(window):
         if not (takes and piece.isVisible() and piece.isEnabled()) or piece.visibleRegion().isEmpty():
             continue
         piece.setFocus(Qt.FocusReason.TabFocusReason)
+        above = piece.parentWidget()
+        while above is not None:  # as Tab does it
+            if isinstance(above, QScrollArea) and above.isAncestorOf(piece):
+                above.ensureWidgetVisible(piece, 0, 20)
+            above = above.parentWidget()
         QApplication.processEvents()
         if not piece.hasFocus():
             continue
-        # where it is now: what takes the keyboard may have come into view
         around = QRect(piece.mapTo(window, piece.rect().topLeft()), piece.size()).adjusted(-3, -3, 3, 3)
         around &= window.rect()
         held, _ = painted(window, around)

@@ -55,6 +55,8 @@ class Cause(StrEnum):
     TOO_FEW_CASES = "too_few_cases"
     ONE_CASE_CARRIES = "one_case_carries"
     CASES_UNLIKE = "cases_unlike"
+    MIDDLE_ONE_VALUE = "middle_one_value"
+    TOO_MANY_ROWS = "too_many_rows"
 
 
 Why = MappingProxyType[str, Cause]

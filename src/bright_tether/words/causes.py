@@ -40,6 +40,8 @@ _CAUSES = {
     Cause.TOO_FEW_CASES: "there are too few cases for it",
     Cause.ONE_CASE_CARRIES: "without one of the cases it has no value",
     Cause.CASES_UNLIKE: "no two cases have equally many rows, so none can change places",
+    Cause.MIDDLE_ONE_VALUE: "most values of a column are one and the same, so its middle has no width",
+    Cause.TOO_MANY_ROWS: "there are too many rows to draw them again and again",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 
