@@ -2,6 +2,7 @@
 
 import json
 
+import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QSpinBox, QTableView, QTableWidget
@@ -139,7 +140,7 @@ def test_working_row_by_row_is_stepped_through_and_copied(window):
 
 def test_critical_values_mark_the_present_cell(window):
     window.session.show_tether("k5")
-    show(window, "critical values")
+    show(window, "critical")
     table = named(window, "Critical values", QTableWidget)
     row = next(r for r in range(table.rowCount()) if table.item(r, 0).text() == "6")
     assert table.item(row, 3).text() == f"{window.session.findings.pearson.critical:.4f}"
@@ -244,3 +245,27 @@ def test_small_and_odd_sets_get_plain_words(open_window, csv_file, text, said):
             if step == "strength":
                 window.step(step).show_view(view.id)
     assert read(window, "headline").startswith(said)
+
+
+def test_far_values_are_bent_in_a_view_of_their_own(open_window, qtbot):
+    window = open_window("--demo")
+    window.session.show_step("strength")
+    click(named(window, "Show bent r", QPushButton))
+    picture = window.step("strength").bent
+    assert picture.isVisible()
+    assert picture.cloud.x.size == 64
+    assert np.abs(picture.cloud.x).max() == 1
+    assert "With what lies far out bent inward, r is +0.9" in read(window, "headline")
+    row = int(picture.cloud.row_ids[5])
+    window.session.mark_rows(frozenset({row}))
+    assert picture.mask().sum() == 1
+    click(named(window, "Pin the picture", QPushButton))
+    click(named(window, "Pin the table", QPushButton))
+    assert [(pin.part, pin.view) for pin in window.session.study.pins] == [
+        ("picture", "far-bent"),
+        ("table", "far-bent"),
+    ]
+    window.session.show_step("write-up")
+    qtbot.waitUntil(
+        lambda: "r with far values bent" in window.step("write-up").page.toPlainText(), timeout=10_000
+    )

@@ -59,6 +59,7 @@ def test_locks_are_pinned_with_digests_and_name_no_host():
 
 
 def test_the_demo_is_made_by_its_script():
+    from bright_tether.demo import make_what_else
     from bright_tether.demo.make_loggers import write_files
     from bright_tether.demo.make_survey import write_survey
 

@@ -39,6 +39,7 @@ from bright_tether.core.results import (
     kept_in_range,
 )
 from bright_tether.core.strength.agreement import Agreement
+from bright_tether.core.strength.bent import Bent
 from bright_tether.core.strength.by_case import CoefficientsByCase
 from bright_tether.core.strength.cases import CaseStory
 from bright_tether.core.strength.kendall import Kendall
@@ -269,6 +270,7 @@ def _resampling(findings: Findings, draws: int, seed: int) -> dict[str, Any]:
         del figures[name]["draws"]
         figures[name].get("why", {}).pop("draws", None)
     luck = some(Permutation, lambda: findings.permutation(draws, seed).outcome)
+    figures["bent"] = some(Bent, lambda: findings.bent)
     figures["permutation"] = {key: luck[key] for key in ("p", "reached", "p_error", "why") if key in luck}
     return figures
 

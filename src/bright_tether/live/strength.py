@@ -8,6 +8,7 @@ from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
 from bright_tether.core.results import Alternative, Bools, Floats, Ints, Refusal
 from bright_tether.core.strength.agreement import agreement
+from bright_tether.core.strength.bent import Bent, bent, bent_columns
 from bright_tether.core.strength.critical import critical_table
 from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pair_sums import pair_sums
@@ -40,6 +41,11 @@ def _every_pair(
                   alternative=alternative, level=level)  # fmt: skip
 
 
+def _bent(pairs: Pairs, level: float) -> Bent:
+    """r with what lies far out bent inward."""
+    return bent(pairs, level=level)
+
+
 class StrengthResults(Basis):
     """Coefficients, agreement, and what they are worked out from."""
 
@@ -52,6 +58,9 @@ class StrengthResults(Basis):
     rank_rows = family(_ranks, Basis.pairs)
     comparisons = result(comparisons, Basis.pairs)
     reversal = result(reversal, Basis.pairs)
+
+    bent = result(_bent, Basis.pairs, Basis.level)
+    bent_columns = result(bent_columns, Basis.pairs)
 
     @given
     def pairs_in_line(self) -> int:

@@ -9,7 +9,7 @@ from bright_tether.words.readings.unanswered import QUESTIONS
 #: What may stand in a figure of points in a frame.
 CHOICES = ("points", "line", "band", "residual threads", "residuals", "grid", "equation", "legend")
 #: Views of Strength that draw points, rather than its ruler.
-PLANES = ("products", "comparisons", "agreement")
+PLANES = ("products", "comparisons", "agreement", "far-bent")
 #: Views whose points stand at other values than those of the tied columns.
 _DERIVED = (*PLANES, "fitted", "held")
 #: Of pictures that have no axes of their own to choose.

@@ -211,6 +211,7 @@ def _look(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -
 
 
 def _strength(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
+    from bright_tether.pictures.bent import BentPicture
     from bright_tether.pictures.planes import ComparisonsPicture, DifferencesPicture, ProductsPicture
     from bright_tether.pictures.ruler import Ruler
 
@@ -219,7 +220,8 @@ def _strength(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Shee
     if sheet.figure is not None:
         ruler.dress(sheet.figure, sheet.axes or FigureAxes())
     parts: list[Part] = [(ruler, QRect(0, 0, sheet.wide, sheet.tall or ruler.sizeHint().height()))]
-    kinds = {"products": ProductsPicture, "comparisons": ComparisonsPicture, "agreement": DifferencesPicture}
+    kinds = {"products": ProductsPicture, "comparisons": ComparisonsPicture, "agreement": DifferencesPicture,
+             "far-bent": BentPicture}  # fmt: skip
     if view in kinds:
         picture = kinds[view](t, font, step_of("strength").view(view).title)
         draw = lambda: picture.draw(findings, _NONE)  # noqa: E731

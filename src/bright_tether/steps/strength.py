@@ -7,12 +7,13 @@ from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
 from bright_tether.words.grids.strength import coefficients_grid
 from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.bent import bent_grid, bent_reading
 from bright_tether.words.readings.strength import strength_reading
 from bright_tether.words.workings.strength import strength_workings
 
 
 def _reading(findings: Findings, view: str, run: object) -> Reading:
-    return strength_reading(findings)
+    return bent_reading(findings) if view == "far-bent" else strength_reading(findings)
 
 
 def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
@@ -21,6 +22,10 @@ def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
 
 def _grids(findings: Findings) -> tuple[Grid, ...]:
     return (coefficients_grid(findings),)
+
+
+def _bent(findings: Findings) -> tuple[Grid, ...]:
+    return (bent_grid(findings),)
 
 
 STEP = Step(
@@ -33,7 +38,8 @@ STEP = Step(
         View(id="agreement", title="Agreement", grids=_grids, needs=(Findings.agreement,)),
         View(id="row-by-row", title="Row by row", grids=_grids),
         View(id="every-pair", title="Every pair", grids=_grids),
-        View(id="critical", title="Critical values", grids=_grids, needs=(Findings.critical_table,)),
+        View(id="far-bent", title="Bent r", grids=_bent, needs=(Findings.bent, Findings.bent_columns)),
+        View(id="critical", title="Critical", grids=_grids, needs=(Findings.critical_table,)),
     ),
     reading=_reading,
     workings=_workings,

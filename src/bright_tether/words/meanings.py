@@ -32,6 +32,10 @@ _MEANINGS: dict[str, str | Meaning] = {
     "r of a group": "Pearson's coefficient of the pairs of one group",
     "r²": "share of the sum of squares of y about its mean that the line takes up",
     "share": "share of the sum of squares of y about its mean that the line takes up",
+    "r, far values bent": (
+        "percentage-bend correlation: r of both columns with what lies far out bent inward to where the middle ends",
+        ("wilcox1994",),
+    ),
     "t of r": "r · √(n − 2) ÷ √(1 − r²)",
     "ρ": ("Spearman's coefficient: Pearson's r of the ranks, ties sharing their mean rank", ("kendall1990",)),
     "Spearman ρ": (

@@ -76,6 +76,8 @@ _ALL = (
            "Statistical Methods in Medical Research", "8, 135–160"),
     _paper("efron1987", "Efron, B.", 1987, "Better bootstrap confidence intervals",
            "Journal of the American Statistical Association", "82, 171–185"),
+    _paper("wilcox1994", "Wilcox, R. R.", 1994, "The percentage bend correlation coefficient", "Psychometrika",
+           "59, 601–616"),
     _paper("hyndman1996", "Hyndman, R. J.; Fan, Y.", 1996, "Sample quantiles in statistical packages",
            "The American Statistician", "50, 361–365"),
 )  # fmt: skip

@@ -17,7 +17,7 @@ from bright_tether.core.tails import t_both
 #: The share of each column that may be bent.
 SHARE = 0.2
 #: Samples of the interval and their seed; columns longer than this have none.
-DRAWS, SEED, MOST = 1000, 1, 4000
+DRAWS, SEED, MOST = 1000, 1, 2000
 _BLOCK = 250_000
 
 
@@ -65,6 +65,14 @@ def bent(pairs: Pairs, *, level: float) -> Bent:
     return Bent(r=r, t=t, p=p, df=df, ci=ci, bent_x=bent_x, bent_y=bent_y, why=reasons(why))
 
 
+def bent_columns(pairs: Pairs) -> tuple[Floats, Floats] | None:
+    """Both columns bent, (n,) each, from −1 to 1; None where there are none."""
+    if pairs.n < 4:
+        return None
+    x, y = (_bent(_unit(one)[None, :])[0] for one in (pairs.x, pairs.y))
+    return None if np.isnan(x).any() or np.isnan(y).any() else (x, y)
+
+
 def _none(df: int, cause: Cause) -> Bent:
     return Bent(r=None, t=None, p=None, df=df, ci=None, bent_x=0, bent_y=0,
                 why=reasons(dict.fromkeys(("r", "t", "p", "ci"), cause)))  # fmt: skip
@@ -89,7 +97,7 @@ def _bent(rows: Floats) -> Floats:
         below, above = (scaled < -1).sum(axis=1), (scaled > 1).sum(axis=1)
         inside = np.where(np.abs(scaled) <= 1, rows, 0.0).sum(axis=1)
         centre = (width[:, 0] * (above - below) + inside) / (n - below - above)
-        found = np.clip((rows - centre[:, None]) / width, -1.0, 1.0)
+        found: Floats = np.clip((rows - centre[:, None]) / width, -1.0, 1.0)
     found[width[:, 0] == 0] = np.nan
     return found
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Any
 
 from PyQt6.QtGui import QFont
@@ -14,6 +15,7 @@ from bright_tether.desktop.parts.widgets import label, stacked
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
+from bright_tether.pictures.bent import BentPicture
 from bright_tether.pictures.planes import (
     ComparisonsPicture,
     DifferencesPicture,
@@ -57,15 +59,22 @@ class StrengthStep(StageOfViews):
         for picture in self._every_picture():
             connect_points(picture, session)
         self.comparisons.told.connect(self._compared.setText)
-        for page in (
-            _beside(self.products, self.ranks),
-            stacked(self._compared, self.comparisons),
-            stacked(self._agreed, self.differences),
-            *self._tables.values(),
-        ):
-            self.pages.addWidget(page)
+        self._tokens, self._font = tokens, font
+        self.fill(
+            lambda: _beside(self.products, self.ranks), lambda: stacked(self._compared, self.comparisons),
+            lambda: stacked(self._agreed, self.differences), lambda: self.listing, lambda: self.grid,
+            lambda: self.bent, lambda: self.critical,
+        )  # fmt: skip
         heading = label("How strongly do they go together?", "heading")
         self.lay_out(heading, self.ruler, self.choice, self.pages, tall=self.pages)
+
+    @cached_property
+    def bent(self) -> BentPicture:
+        """Both columns with what lies far out bent inward."""
+        picture = BentPicture(self._tokens, self._font, "Far values bent")
+        connect_points(picture, self._session)
+        self._pictures["far-bent"] = (picture,)
+        return picture
 
     @property
     def picture(self) -> ScatterPicture:
@@ -92,7 +101,7 @@ class StrengthStep(StageOfViews):
         self.ruler.restyle(tokens)
         for picture in self._every_picture():
             picture.restyle(tokens)
-        self.grid.tokens = self.critical.tokens = tokens
+        self._tokens = self.grid.tokens = self.critical.tokens = tokens
         self.show_findings()
 
     def _every_picture(self) -> tuple[ScatterPicture, ...]:
