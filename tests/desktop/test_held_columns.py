@@ -4,7 +4,7 @@ import json
 
 import numpy as np
 import pytest
-from PyQt6.QtWidgets import QComboBox, QPushButton, QTableWidget
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton, QTableWidget
 
 from bright_tether.command import parser
 from bright_tether.study.package import open_study, save_study
@@ -103,8 +103,8 @@ def test_the_command_holds_columns_and_refuses_those_that_are_tied(tmp_path, cap
     assert "held" in {one["kind"] for one in told["readings"]}
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     section = json.loads(capsys.readouterr().out)["with"]
-    assert set(section) == {"n", "lost", "errors", "alone", "held", "terms", "along", "partial_r", "partial_t",
-                            "partial_p", "partial_df", "r2", "r2_alone", "unseen"}  # fmt: skip
+    assert set(section) == {"n", "lost", "errors", "alone", "held", "terms", "along", "forecasts", "partial_r",
+                            "partial_t", "partial_p", "partial_df", "r2", "r2_alone", "unseen"}  # fmt: skip
     path.write_text("x,y,z\n" + "".join(f"{i},{2 * i + i % 3},4\n" for i in range(20)))
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     none = json.loads(capsys.readouterr().out)["with"]
@@ -160,3 +160,36 @@ def test_the_command_lets_the_slope_differ_along_a_held_column(tmp_path, capsys)
     assert json.loads(capsys.readouterr().out)["with"]["along"] is None
     assert parser.run([*call[:-4], "--along", "x"], lambda files: 77) == 2
     assert "has to be held too: name it in --with" in capsys.readouterr().err
+
+
+def test_forecasts_are_made_where_the_fields_say(window):
+    tick(window, "rock")
+    click(named(window, "Draw forecasts", QPushButton))
+    page = window.step("line").held_page
+    assert page.ahead.isVisible()
+    table = named(window, "Forecasts with others held", QTableWidget)
+    assert table.rowCount() == 3
+    field = named(window, "Forecast at calcium", QLineEdit)
+    field.setText("50")
+    field.editingFinished.emit()
+    assert (table.rowCount(), table.item(0, 0).text()) == (1, "50")
+    at_shale = table.item(0, 1).text()
+    choose(named(window, "Forecast at rock", QComboBox), "limestone")
+    found = window.session.findings.held_forecast
+    assert dict(found.at) == {"rock": "limestone"}
+    assert table.item(0, 1).text() != at_shale
+    assert float(table.item(0, 1).text()) == pytest.approx(found.forecasts[0].fitted, rel=0.01)
+    told = " ".join(map(str, window.step("line").reading().sentences))
+    assert "At calcium 50 mg/L with rock limestone, conductance is forecast as" in told
+    field.setText("much")
+    field.editingFinished.emit()
+    assert read(window, "forecast with others held") == "“much” is no number: the forecast stays."
+    window.session.undo()
+    window.session.undo()
+    assert table.rowCount() == 3
+    field.setText("5000")
+    field.editingFinished.emit()
+    assert table.item(0, 4).text() == "beyond"
+    assert "That lies beyond what was measured." in " ".join(
+        map(str, window.step("line").reading().sentences)
+    )

@@ -66,6 +66,7 @@ def test_the_demo_is_made_by_its_script():
     def made(folder):
         write_survey(folder)
         write_files(folder)
+        make_what_else.write_files(folder)
         return {p.name: p.read_bytes() for p in folder.glob("*.csv")}
 
     shipped = {p.name: p.read_bytes() for p in (SOURCE / "demo").glob("*.csv")}

@@ -7,6 +7,7 @@ from typing import Any
 
 from bright_tether.account.values import plain
 from bright_tether.claims.along import along_of
+from bright_tether.claims.held_forecast import held_forecasts_of
 from bright_tether.core.line.held import Held, HeldSlope
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
@@ -26,6 +27,7 @@ def held_record(findings: Findings) -> dict[str, Any]:
         return dict.fromkeys(_names(Held)) | {
             "unseen": None,
             "along": None,
+            "forecasts": None,
             "alone": None,
             "held": slope,
             "terms": [],
@@ -44,6 +46,10 @@ def held_record(findings: Findings) -> dict[str, Any]:
     ]
     for name in ("x_left", "y_left"):
         del told[name]
+    ahead = held_forecasts_of(findings)
+    told["forecasts"] = (
+        None if ahead is None else {"at": dict(ahead.at), "of": [plain(one) for one in ahead.forecasts]}
+    )
     along = along_of(findings)
     told["along"] = None if along is None else {
         "column": along.short, **plain(along.along),

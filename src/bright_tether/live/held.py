@@ -11,6 +11,7 @@ from bright_tether.core.line.along import SlopeAlong, slope_along, slope_by_leve
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.line.held import Held, columns_of, hold
+from bright_tether.core.line.held_forecast import HeldForecast, held_forecasts
 from bright_tether.core.line.terms import Collinear, Design, fit_terms
 from bright_tether.core.line.unseen import Unseen, Yardstick, unseen, yardstick
 from bright_tether.core.pairs import Pairs
@@ -244,6 +245,46 @@ def make_along(
     return AlongLine(short=chosen.short, unit=None, levels=names, along=found)
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class HeldAt:
+    """Forecasts with columns held. at : what each is held at, by its short name: a value, or a level."""
+
+    at: tuple[tuple[str, float | str], ...]
+    forecasts: tuple[HeldForecast, ...]
+
+
+def make_held_forecasts(
+    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], stated: tuple[tuple[str, float | str], ...],
+    places: tuple[float, ...], level: float, kind: ErrorKind, order: Ints | None, clusters: Ints | None,
+) -> HeldAt:  # fmt: skip
+    """At these x, or at the quartiles of x where none are stated; held columns at their own. Raises Refusal."""
+    if not columns:
+        raise NothingHeld
+    if combined:
+        raise NotHeld
+    part, keep, terms, others = _design(pairs, columns)
+    by_id, at, held_at = dict(stated), list[tuple[str, float | str]](), list[float]()
+    for one in columns:
+        mine = [(term, cells) for term, cells in zip(terms, others, strict=True) if term.name == one.name]
+        wish = by_id.get(one.id)
+        if not one.category:
+            value = float(mine[0][1].mean()) if wish is None or isinstance(wish, str) else wish
+            at.append((one.short, value))
+            held_at.append(value)
+            continue
+        levels = [term.level for term, _ in mine]
+        level_at = wish if isinstance(wish, str) and wish in levels else mine[0][0].reference
+        at.append((one.short, level_at))
+        held_at += [float(name == level_at) for name in levels]
+    x = places or tuple(sorted(set(quartiles(part.x)[1:4])))
+    try:
+        found = held_forecasts(part.x, others, part.y, x, held_at, level, kind=kind, order=_part(order, keep),
+                               clusters=_codes(clusters, keep))  # fmt: skip
+    except Collinear:
+        raise HeldTold(_told_by_others(others, terms, part)) from None
+    return HeldAt(at=tuple(at), forecasts=found)
+
+
 class HeldResults(CompareResults):
     """The slope with other columns held."""
 
@@ -272,6 +313,20 @@ class HeldResults(CompareResults):
         """The held column along which the slope may differ, "" for none."""
         return self.tether.held.along
 
+    @given
+    def held_at(self) -> tuple[tuple[str, float | str], ...]:
+        """What held columns are forecast at, by id, where it is stated."""
+        return tuple(self.tether.held.at.items())
+
+    @given
+    def held_places(self) -> tuple[float, ...]:
+        """The x that is forecast at, as x is measured, where it is stated."""
+        stated = self.tether.held.at.get(self.tether.x or "")
+        return () if stated is None or isinstance(stated, str) else (stated,)
+
+    held_forecast = result(make_held_forecasts, CompareResults.combined, LineResults.pairs, held_cells, held_at,
+                           held_places, LineResults.level, CompareResults.error_kind, LineResults.order,
+                           LineResults.clusters)  # fmt: skip
     along_line = result(make_along, CompareResults.combined, LineResults.pairs, held_cells, held_along,
                         LineResults.level, CompareResults.error_kind, LineResults.order,
                         LineResults.clusters)  # fmt: skip

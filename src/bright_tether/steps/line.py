@@ -13,6 +13,7 @@ from bright_tether.words.grids.line import alternatives_grid, errors_grid, varia
 from bright_tether.words.grids.other_choices import other_choices_grid
 from bright_tether.words.reading import Reading, Working
 from bright_tether.words.readings.held import held_reading
+from bright_tether.words.readings.held_forecast import held_forecasts_grid
 from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.other_choices import other_choices_reading
 from bright_tether.words.workings.line import correlation_working, slope_working
@@ -36,7 +37,8 @@ def _errors(findings: Findings) -> tuple[Grid, ...]:
 
 
 def _held(findings: Findings) -> tuple[Grid, ...]:
-    return tuple(grid for grid in (held_grid(findings), along_grid(findings)) if grid is not None)
+    grids = held_grid(findings), along_grid(findings), held_forecasts_grid(findings)
+    return tuple(grid for grid in grids if grid is not None)
 
 
 def _choices(findings: Findings) -> tuple[Grid, ...]:
@@ -62,7 +64,7 @@ STEP = Step(
              needs=(Findings.alternatives,)),
         View(id="fitted", title="Fitted", grids=_errors),
         View(id="held", title="Others held", grids=_held,
-             needs=(Findings.held_line, Findings.unseen_line, Findings.along_line)),
+             needs=(Findings.held_line, Findings.unseen_line, Findings.along_line, Findings.held_forecast)),
         View(id="other-choices", title="Other choices", grids=_choices, run=lambda findings: findings.other_choices),
     ),
     reading=_reading,

@@ -140,10 +140,14 @@ class Sandwich:
         )
 
 
-def sandwich_of(fit: TermsFit, kind: ErrorKind, order: Ints | None, clusters: Ints | None) -> Sandwich:
-    """By one kind of errors. Raises NoErrors."""
+def sandwich_of(
+    fit: TermsFit, kind: ErrorKind, order: Ints | None, clusters: Ints | None, *, height: bool = False
+) -> Sandwich:
+    """By one kind of errors. height : with that of the height at all means after the slopes. Raises NoErrors."""
     df = fit.residual_df
     pull, leverage = _influence(fit)
+    if height:
+        pull = np.vstack([pull, np.full(fit.n, 1 / fit.n)])
     if kind == "classical":
         return Sandwich(pull, fit.sse / df, df)
     if 1 - float(leverage.max()) <= LEVERAGE_ONE_WITHIN:

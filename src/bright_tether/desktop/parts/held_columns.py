@@ -21,7 +21,7 @@ from bright_tether.words.grids.held import held_grid
 from bright_tether.words.said import listed
 
 #: The pictures that can stand below.
-PICTURES = ("What is left", "What was not measured", "Slope along")
+PICTURES = ("What is left", "What was not measured", "Slope along", "Forecasts")
 
 
 class HeldColumns(QWidget):

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QWidget
 
 from bright_tether.desktop.parts.grids import column_of
 from bright_tether.desktop.parts.held_columns import HeldColumns
+from bright_tether.desktop.parts.held_forecasts import HeldForecasts
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.pictures.along import AlongPicture
@@ -27,27 +28,38 @@ class HeldPage(QWidget):
         self.along = AlongPicture(tokens, font, "Slope along a column")
         for picture in (self.left, self.along):
             connect_points(picture, session)
+        self.ahead = HeldForecasts(session)
         self.columns.picture_chosen.connect(lambda _: self.refresh())
-        box = column_of(self, self.columns, self.left, self.unseen, self.along)
-        for at in range(1, 4):
+        box = column_of(self, self.columns, self.left, self.unseen, self.along, self.ahead)
+        for at in range(1, 5):
             box.setStretch(at, 1)
 
     @property
     def _pictures(self) -> tuple[HeldPicture | UnseenPicture | AlongPicture, ...]:
         return self.left, self.unseen, self.along
 
+    @property
+    def _shown(self) -> HeldPicture | UnseenPicture | AlongPicture | None:
+        """The picture asked for; None where it is the forecasts."""
+        at = self.columns.shown.checkedId()
+        return self._pictures[at] if at < len(self._pictures) else None
+
     def refresh(self) -> None:
         """Bring it up to date; what is not asked for is not drawn."""
         self.columns.refresh()
-        shown = self._pictures[self.columns.shown.checkedId()]
+        shown = self._shown
         for picture in self._pictures:
             picture.setVisible(picture is shown)
-        shown.draw(self._session.findings, self._session.mark)
+        self.ahead.setVisible(shown is None)
+        if shown is None:
+            self.ahead.refresh()
+        else:
+            shown.draw(self._session.findings, self._session.mark)
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
-        shown = self._pictures[self.columns.shown.checkedId()]
-        if not isinstance(shown, UnseenPicture):
+        shown = self._shown
+        if isinstance(shown, HeldPicture | AlongPicture):
             shown.show_mark(self._session.mark)
 
     def restyle(self, tokens: Tokens) -> None:

@@ -22,6 +22,7 @@ from bright_tether.words.causes import cause
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.along import along_figures, along_sentences
+from bright_tether.words.readings.held_forecast import held_forecast_sentences
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.said import Said, listed
 
@@ -51,7 +52,8 @@ def held_reading(findings: Findings) -> Reading:
         headline=headline(claim, names, finest),
         sentences=(
             *_rows(claim), interval_sentence(claim, names, finest, coarse), verdict_sentence(claim, names),
-            partial_sentence(partial, claim, digits), *along_sentences(findings), *_apart(apart, claim, names, digits),
+            partial_sentence(partial, claim, digits), *along_sentences(findings),
+            *held_forecast_sentences(findings), *_apart(apart, claim, names, digits),
             *unseen_sentences(unseen_claim(findings), findings),
             Said(
                 f"This compares cases alike in {listed(claim.names)}; it shows no cause, and what was not measured is "
