@@ -75,7 +75,7 @@ def test_transforms_that_do_not_exist_are_not_offered():
     words = {one.words for one in remedies(study, study.tethers[0], "spread", frozenset())}
     assert "Log of both" not in words
     assert "Weights 1/x" not in words
-    assert words == {"Log of y", "Square root of y"}
+    assert words == {"Log of y", "Square root of y", "Weights by a fitted power of the fitted value"}
 
 
 @pytest.mark.parametrize("doubt", ["bend", "spread", "order", "shape", "far-out", "pull"])

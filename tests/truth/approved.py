@@ -79,6 +79,14 @@ def tethers_of(study):
     yield replace(first, held=HeldChoice(columns=(stage, warmth)), line=LineChoice(errors="HC3"))
     yield replace(springs, held=HeldChoice(columns=(springs.tint or "",)))
     yield replace(first, held=HeldChoice(columns=(stage,)), line=LineChoice(origin=True))
+    yield replace(
+        first,
+        line=LineChoice(weight_pattern="power-x"),
+        forecast=ForecastChoice(at=(50.0, 200.0), back=(90.0,)),
+    )
+    yield replace(
+        first, line=LineChoice(weight_pattern="power-fitted"), held=HeldChoice(columns=(stage,), along=stage)
+    )
 
 
 def demo_results():

@@ -51,6 +51,8 @@ FAULTS = {
     ("bend", "Square root of y"): _carried(lambda x: 9 + 0.8 * x, np.square),
     ("spread", "Weights 1/x"): _fan(0.5),
     ("spread", "Weights 1/x²"): _fan(1.0),
+    ("spread", "Weights by a fitted power of x"): _fan(0.8),
+    ("spread", "Weights by a fitted power of the fitted value"): _fan(0.8),
     ("spread", "Log of both"): _carried(lambda u: 0.5 + 1.2 * u, lambda v: 10.0**v, np.log10),
     ("spread", "Log of y"): _carried(lambda x: 1 + 0.12 * x, lambda v: 10.0**v),
     ("spread", "Square root of y"): _carried(lambda x: 9 + 0.8 * x, np.square),

@@ -31,6 +31,7 @@ from bright_tether.core.line.errors import lag_for
 from bright_tether.core.line.figures import Line
 from bright_tether.core.line.robust_errors import KINDS as ROBUST
 from bright_tether.core.line.row_by_row import RowByRow
+from bright_tether.core.line.spread_power import SpreadPower
 from bright_tether.core.line.theil_sen import TheilSen
 from bright_tether.core.resampling.bootstrap import Resampled
 from bright_tether.core.resampling.permutation import Permutation
@@ -159,6 +160,9 @@ def _line(findings: Findings) -> dict[str, Any]:
         why.pop("robust", None)
         figures["robust"] = {name: blank(Coefficients, code) for name in ROBUST}
     figures["errors"] = findings.tether.line.errors
+    power = attempt(lambda: findings.spread_power)
+    if isinstance(power, SpreadPower):
+        figures["spread_power"] = plain(power)
     shared = {"slope": figures["slope"], "intercept": figures["intercept"]}
     figures["theil_sen"] = some(TheilSen, lambda: findings.theil_sen)
     ratio = findings.tether.line.error_ratio

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +11,7 @@ import numpy as np
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.line.errors import Errors, NoErrors, errors_of
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.line.weights import NewWeight, new_weights
+from bright_tether.core.line.weights import NewWeight, new_weights, plain_heights
 from bright_tether.core.results import Bools, Cause, Floats, Why, read_only, reasons
 from bright_tether.core.tails import f_beyond, t_beyond
 
@@ -79,7 +80,7 @@ def _forecast(
     if isinstance(errors, Cause):
         nothing = np.full(x.size, np.nan)
         se_mean = se_individual = nothing
-        t = half = math.nan
+        t = half = np.full(1, np.nan)
         why |= dict.fromkeys((*_MEAN, *_CASE), errors)
     else:
         if named:
@@ -90,8 +91,9 @@ def _forecast(
             se_mean = scaled_by(fit.s_scaled * np.sqrt(leverage), fit.y.exponent)
             of_case = fit.s_scaled * np.sqrt(1 / (mean_of * share) + leverage)
         se_individual = scaled_by(of_case, fit.y.exponent)
-        t = t_beyond((1 - level) / 2, errors.df)
-        half = math.sqrt(fit.parameters * f_beyond(1 - level, fit.parameters, errors.df))
+        dfs = dfs_at(fit, x, errors.df, new)
+        t = _each(dfs, lambda df: t_beyond((1 - level) / 2, df))
+        half = _each(dfs, lambda df: math.sqrt(fit.parameters * f_beyond(1 - level, fit.parameters, df)))
     half_ci, half_pi = t * se_mean, t * se_individual
     low, high = float(fit.pairs.x.min()), float(fit.pairs.x.max())
     outside = (x < low) | (x > high)
@@ -131,6 +133,18 @@ def _ends(middle: Floats, half: Floats) -> Floats:
     np.subtract(middle, half, out=ends[:, 0])
     np.add(middle, half, out=ends[:, 1])
     return ends
+
+
+def dfs_at(fit: Fit, x: Floats, df: int, new: NewWeight | None) -> Floats:
+    """The df of each place, (m,), or one for all, (1,): fewer where a fitted power tells less of the spread there."""
+    if new is None or new.power is None:
+        return np.array([df], float)
+    size = x if new.power.of == "x" else plain_heights(fit, x)
+    return new.power.df_at(size, df)
+
+
+def _each(dfs: Floats, quantile: Callable[[float], float]) -> Floats:
+    return np.array([quantile(df) if df > 0 else math.nan for df in dfs.tolist()])
 
 
 def _high(fit: Fit) -> float:

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 import numpy as np
 
 from bright_tether.core.checks.together import checks
-from bright_tether.core.forecast import Forecasts, forecast
+from bright_tether.core.forecast import Forecasts, dfs_at, forecast
 from bright_tether.core.inverse import Inverse, inverse
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses
 from bright_tether.core.line.deming import Deming, deming
@@ -25,6 +25,7 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.row_by_row import RowByRow, row_by_row
 from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.line.theil_sen import TheilSen, theil_sen
+from bright_tether.core.line.weights import NewWeight
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Ints
@@ -95,12 +96,12 @@ def zero_is_near(low: float, high: float) -> bool:
     return low - margin <= 0 <= high + margin
 
 
-def _band(fit: Fit, level: float, errors: Errors | Cause | None) -> Forecasts:
+def _band(fit: Fit, level: float, errors: Errors | Cause | None, new: NewWeight | None) -> Forecasts:
     """The line and its intervals across the measured range, and to x = 0 where that is near."""
     low, high = float(fit.pairs.x.min()), float(fit.pairs.x.max())
     start = min(low, 0.0) if zero_is_near(low, high) else low
     end = max(high, 0.0) if zero_is_near(low, high) else high
-    return forecast(fit, np.linspace(start, end, BAND_POINTS), level=level, errors=errors)
+    return forecast(fit, np.linspace(start, end, BAND_POINTS), level=level, errors=errors, new=new)
 
 
 class LineResults(Basis):
@@ -163,7 +164,7 @@ class LineResults(Basis):
     theil_sen = result(_theil_sen, Basis.pairs, Basis.level)
     deming = result(_deming, Basis.plain, error_ratio, Basis.level)
     checks = result(checks, Basis.fit, order)
-    band = result(_band, Basis.fit, Basis.level, errors_named)
+    band = result(_band, Basis.fit, Basis.level, errors_named, Basis.new_weight)
 
     @property
     def plain_s(self) -> float | None:
@@ -200,6 +201,10 @@ class LineResults(Basis):
             errors=self.errors_named,
             new=self.new_weight,
         )
+
+    def forecast_df(self, x: float) -> float:
+        """The df of t at one x: fewer than those of the line where a fitted power tells less of the spread there."""
+        return float(dfs_at(self.fit, np.array([x]), self.errors.df, self.new_weight)[0])
 
     def inverse(self, y: float, mean_of: int | None = 1) -> Inverse:
         """Which x gives this y; mean_of None for the mean response."""

@@ -24,7 +24,7 @@ from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.line.row_by_row import row_by_row
 from bright_tether.core.line.terms import line_of
-from bright_tether.core.line.weights import WeightPattern
+from bright_tether.core.line.weights import POWERS, WeightPattern
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Bools, Floats, Ints
 from bright_tether.core.shape.fences import fences
@@ -142,9 +142,12 @@ class Rows:
                 return None
             out = tuple(asked.row_ids[every.at[found]].tolist())
         weights, pattern = (asked.weights, asked.pattern) if weighted else (None, None)
-        pairs = LineResults.pairs.make(
-            asked.x, asked.y, asked.row_ids, out, asked.kept, asked.beside, weights, pattern
-        )
+        rows_of = (asked.x, asked.y, asked.row_ids, out, asked.kept, asked.beside)
+        power = None
+        if pattern in POWERS:
+            plain = LineResults.unweighted.make(*rows_of)
+            power = LineResults.spread_power.make(plain, pattern, self._asked.level)
+        pairs = LineResults.pairs.make(*rows_of, weights, pattern, power)
         return pairs if scale == "plain" else _on(pairs, scale)
 
 

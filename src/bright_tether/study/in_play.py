@@ -13,8 +13,16 @@ import numpy as np
 
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.spread_power import SpreadPower, spread_power
 from bright_tether.core.line.terms import line_of
-from bright_tether.core.line.weights import NewWeight, WeightPattern, pattern_weights, plain_heights
+from bright_tether.core.line.weights import (
+    BY_FITTED,
+    POWERS,
+    NewWeight,
+    WeightPattern,
+    pattern_weights,
+    plain_heights,
+)
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, take_pairs, weighted_pairs
 from bright_tether.core.results import Alternative, Bools, Floats, Ints, NegativeWeight, Refusal
@@ -54,14 +62,14 @@ def _numbers(column: Column) -> Floats:
 
 def _pairs(
     x: Floats, y: Floats, row_ids: Ints, asides: tuple[int, ...], kept: Bools | None,
-    beside: tuple[Cells, ...], weights: Floats | None, pattern: WeightPattern | None,
+    beside: tuple[Cells, ...], weights: Floats | None, pattern: WeightPattern | None, power: SpreadPower | None,
 ) -> Pairs:  # fmt: skip
     """The rows in play. Raises NegativeWeight. Source: quantities §0."""
     out = np.isin(row_ids, np.array(asides, np.int64)) if asides else None
     pairs = take_pairs(_where_there(x, *beside) if beside else x, y, set_aside=out, kept=kept)
     if pattern is not None:
-        fitted = _plain_heights(pairs, row_ids.size) if pattern == "inverse-fitted2" else None
-        return weighted_pairs(pairs, np.nan_to_num(pattern_weights(x, pattern, fitted)))
+        fitted = _plain_heights(pairs, row_ids.size) if pattern in BY_FITTED else None
+        return weighted_pairs(pairs, np.nan_to_num(pattern_weights(x, pattern, fitted, power)))
     return pairs if weights is None else weighted_pairs(pairs, weights)
 
 
@@ -74,7 +82,13 @@ def _unweighted(
     beside: tuple[Cells, ...],
 ) -> Pairs:
     """The rows in play as they are without weights."""
-    return _pairs(x, y, row_ids, asides, kept, beside, None, None)
+    return _pairs(x, y, row_ids, asides, kept, beside, None, None, None)
+
+
+def _spread_power(pairs: Pairs | None, pattern: WeightPattern | None, level: float) -> SpreadPower | None:
+    """The power of the spread where weights follow one."""
+    of = POWERS.get(pattern or "")
+    return None if of is None or pairs is None else spread_power(pairs, of, level=level)
 
 
 def _where_there(x: Floats, *columns: Cells) -> Floats:
@@ -233,8 +247,17 @@ class InPlay:
         return self.tether.line.origin
 
     kept = result(kept_rows, conditions, filtered)
-    pairs = result(_pairs, x_cells, y_cells, row_ids, aside_rows, kept, beside, weights, weight_pattern)
     unweighted = result(_unweighted, x_cells, y_cells, row_ids, aside_rows, kept, beside)
+
+    @given
+    def unweighted_where_a_power_is_fitted(self) -> Pairs | None:
+        """The rows in play without weights; None where no power is asked for, so that they need not be made."""
+        return self.unweighted if self.tether.line.weight_pattern in POWERS else None
+
+    spread_power = result(_spread_power, unweighted_where_a_power_is_fitted, weight_pattern, level)
+    pairs = result(
+        _pairs, x_cells, y_cells, row_ids, aside_rows, kept, beside, weights, weight_pattern, spread_power
+    )
     plain = result(fit_line, pairs)
 
     @property
@@ -253,14 +276,14 @@ class InPlay:
     fit = result(_fit, plain_if_in_force, pairs, origin)
     rows = result(row_by_row, fit)
 
-    @property
+    @given
     def new_weight(self) -> NewWeight | None:
         """What a new case weighs on a line with weights, None where nothing says so."""
         chosen = self.tether.line
         if chosen.new_weight is not None:
             return NewWeight(stated=chosen.new_weight)
         if chosen.weight_pattern is not None:
-            return NewWeight(pattern=chosen.weight_pattern)
+            return NewWeight(pattern=chosen.weight_pattern, power=self.spread_power)
         if chosen.weights is None or not self.table.has(chosen.weights):
             return None
         formula = self.table.column(chosen.weights).formula

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import msgspec
 
+from bright_tether.core.line.weights import WeightPattern
 from bright_tether.study import changes
 from bright_tether.study.column_changes import add_formula
 from bright_tether.study.edits import ChangeTether, Edit, Several, SingleEdit
@@ -35,6 +36,7 @@ def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> 
         tried += [_transformed(study, tether, name) for name in ("log both", "log x", "log y", "root of y")]
     elif doubt == "spread":
         tried += [_weighted(study, tether, power) for power in (1, 2)]
+        tried += [_by_power(study, tether, *one) for one in _POWERS]
         tried += [_transformed(study, tether, name) for name in ("log both", "log y", "root of y")]
     elif doubt == "shape":
         tried += [_transformed(study, tether, name) for name in ("log y", "log both", "root of y")]
@@ -61,6 +63,24 @@ def _weighted(study: Study, tether: Tether, power: int) -> Remedy | None:
     return Remedy(
         label, Several(label=label, edits=(*edits, ChangeTether(label=label, before=before, after=after)))
     )
+
+
+_POWERS: tuple[tuple[WeightPattern, str], ...] = (
+    ("power-x", "Weights by a fitted power of x"), ("power-fitted", "Weights by a fitted power of the fitted value"),
+)  # fmt: skip
+
+
+def _by_power(study: Study, tether: Tether, pattern: WeightPattern, words: str) -> Remedy | None:
+    """Weights whose power is fitted by likelihood: the spread is let follow x, or the fitted value, as it does."""
+    table, chosen = study.table(tether.table), tether.line
+    of = table.column((tether.x if pattern == "power-x" else tether.y) or "")
+    if chosen.origin or chosen.weight_pattern == pattern or not _above_zero(table, of.id):
+        return None
+    line = msgspec.structs.replace(
+        chosen, weights=None, weight_pattern=pattern, new_weight=None, errors="classical"
+    )
+    after = msgspec.structs.replace(tether, line=line)
+    return Remedy(words, ChangeTether(label=words, before=tether, after=after))
 
 
 _TRANSFORMS = {

@@ -10,9 +10,10 @@ import numpy as np
 
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.line.spread_power import SpreadOf, SpreadPower
 from bright_tether.core.results import Cause, Floats, Refusal
 
-WeightPattern = Literal["inverse-x", "inverse-x2", "inverse-fitted2"]
+WeightPattern = Literal["inverse-x", "inverse-x2", "inverse-fitted2", "power-x", "power-fitted"]
 PATTERNS: tuple[WeightPattern, ...] = get_args(WeightPattern)
 
 
@@ -22,13 +23,25 @@ class NewWeight:
 
     stated: float | None = None
     pattern: WeightPattern | None = None
+    power: SpreadPower | None = None
 
 
-def pattern_weights(x: Floats, pattern: WeightPattern, fitted: Floats | None = None) -> Floats:
-    """w = 1/|x|, 1/x² or 1/fitted², (n,); NaN where that is not positive and finite.
+#: Patterns whose power is fitted, by what it is a power of; and those that look at fitted values.
+POWERS: dict[str, SpreadOf] = {"power-x": "x", "power-fitted": "fitted"}
+BY_FITTED = ("inverse-fitted2", "power-fitted")
 
-    fitted : of the plain line at x, for the last. Source: quantities §0.
+
+def pattern_weights(
+    x: Floats, pattern: WeightPattern, fitted: Floats | None = None, power: SpreadPower | None = None
+) -> Floats:
+    """w = 1/|x|, 1/x², 1/fitted² or a fitted power of either, (n,); NaN where that is not positive and finite.
+
+    fitted : of the plain line at x, for those that look at it. power : as fitted; without one every row weighs 1.
+    Source: quantities §0; quantities-with for powers.
     """
+    if pattern in POWERS:
+        size = x if pattern == "power-x" or fitted is None else fitted
+        return np.ones(x.size) if power is None else power.weights(size)
     with np.errstate(all="ignore"):
         if pattern == "inverse-x":
             weights = 1 / np.abs(x)
@@ -55,8 +68,8 @@ def new_weights(fit: Fit, x: Floats, new: NewWeight | None) -> tuple[Floats, Cau
         assert new.stated is not None
         return np.full(x.size, math.ldexp(new.stated, -fit.weight_exponent)), None
     try:
-        heights = plain_heights(fit, x) if new.pattern == "inverse-fitted2" else None
+        heights = plain_heights(fit, x) if new.pattern in BY_FITTED else None
     except Refusal:
         return nothing, Cause.PATTERN_OUTSIDE
-    weights = scaled_by(pattern_weights(x, new.pattern, heights), -fit.weight_exponent)
+    weights = scaled_by(pattern_weights(x, new.pattern, heights, new.power), -fit.weight_exponent)
     return weights, Cause.PATTERN_OUTSIDE if np.isnan(weights).any() else None

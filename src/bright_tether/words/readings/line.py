@@ -25,6 +25,7 @@ from bright_tether.claims.line import (
     slope_interval,
 )
 from bright_tether.claims.rows import ChoiceClaim
+from bright_tether.claims.spread_power import SpreadPowerClaim, spread_power_claim
 from bright_tether.claims.stories import hidden_stories
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.line.figures import Line
@@ -207,7 +208,30 @@ def _errors_named(findings: Findings) -> tuple[Said, ...]:
     if not parts:
         return ()
     said = "; ".join(words for words, _, _ in parts)
-    return (Said(f"{capital(said)}.", *(ChoiceClaim(what=what, value=value) for _, what, value in parts)),)
+    told = Said(f"{capital(said)}.", *(ChoiceClaim(what=what, value=value) for _, what, value in parts))
+    names = names_of(findings.x_column, findings.y_column)
+    return (told, *spread_power_sentence(spread_power_claim(findings), names))
+
+
+def spread_power_sentence(claim: SpreadPowerClaim | None, names: Names) -> tuple[Said, ...]:
+    """Which power the spread follows, and that intervals take it as known."""
+    if claim is None:
+        return ()
+    size = names.x if claim.of == "x" else f"the fitted {names.y}"
+    if claim.power is None:
+        return (
+            Said(f"No power of {size} could be fitted to the spread, so every row weighs the same.", claim),
+        )
+    wide = None if claim.interval is None else (claim.interval[1] - claim.interval[0]) / 4
+    fine = d.decimals_for(wide, 3, claim.power)
+    between = (
+        f"{d.between(claim.interval, fine)}, {d.level_in_words(claim.level)}; " if claim.interval else ""
+    )
+    power = f"{size} to the power {d.fixed(claim.power, fine)} ({between}none: {d.p_value(claim.p)})"
+    follows = f"The spread follows {power}, fitted by restricted likelihood."
+    even = f"The spread is taken to follow {power}; that it follows any is not shown."
+    fewer = " Forecasts rest on fewer degrees of freedom where that tells less of it."
+    return (Said((follows if claim.verdict == "follows" else even) + fewer, claim),)
 
 
 def matters_sentence(claim: MattersClaim | None, names: Names, finest: int) -> tuple[Said, ...]:

@@ -30,9 +30,13 @@ def forecast_working(findings: Findings) -> tuple[Working, ...]:
              else "from the errors in force", fine(float(forecasts.se_mean[0]))),
         Step("error of a new case", "√(s² / m + error of the mean²)" + ("" if many == 1 else f", m = {many}"),
              fine(float(forecasts.se_individual[0]))),
-        Step("t", f"{d.level_in_words(findings.rules.level)}, {findings.errors.df} df (n = {n})",
+        Step("t", f"{d.level_in_words(findings.rules.level)}, {_df(findings.forecast_df(x))} df (n = {n})",
              fine(float(forecasts.half_ci[0] / forecasts.se_mean[0])) if forecasts.se_mean[0] else d.NONE),
         Step("half-width, mean", "t · error of the mean", fine(float(forecasts.half_ci[0]))),
         Step("half-width, one case", "t · error of a new case", fine(float(forecasts.half_pi[0]))),
     ]  # fmt: skip
     return (Working(f"The forecast at {at_x(findings, own[0].x)}", tuple(steps)),)
+
+
+def _df(df: float) -> str:
+    return str(round(df)) if df == round(df) else d.fixed(df, 1)
