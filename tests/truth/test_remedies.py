@@ -24,6 +24,11 @@ def _fan(power):
     return make
 
 
+def _fan_of_fitted(draw, x, noise):
+    mean = 2 + 1.8 * x
+    return mean + 0.25 * noise * mean**0.8
+
+
 def _carried(inner, back, x_way=lambda x: x):
     def make(draw, x, noise):
         return back(inner(x_way(x)) + noise)
@@ -52,7 +57,7 @@ FAULTS = {
     ("spread", "Weights 1/x"): _fan(0.5),
     ("spread", "Weights 1/x²"): _fan(1.0),
     ("spread", "Weights by a fitted power of x"): _fan(0.8),
-    ("spread", "Weights by a fitted power of the fitted value"): _fan(0.8),
+    ("spread", "Weights by a fitted power of the fitted value"): _fan_of_fitted,
     ("spread", "Log of both"): _carried(lambda u: 0.5 + 1.2 * u, lambda v: 10.0**v, np.log10),
     ("spread", "Log of y"): _carried(lambda x: 1 + 0.12 * x, lambda v: 10.0**v),
     ("spread", "Square root of y"): _carried(lambda x: 9 + 0.8 * x, np.square),

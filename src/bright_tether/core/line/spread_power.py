@@ -23,7 +23,7 @@ from bright_tether.core.tails import chi_above, z_beyond
 
 SpreadOf = Literal["x", "fitted"]
 #: Powers looked at, and how far apart at first.
-REACH, _STEPS = 6.0, 49
+REACH, _STEPS = 12.0, 97
 #: The fewest rows that tell a power.
 FEWEST = 5
 
