@@ -114,8 +114,9 @@ def rehearse(window) -> None:
     window.session.show_step("rehearse")
     step = window.step("rehearse")
     step.entries._put("Draw from", source="truth", pattern="fanning")
-    while step.work.busy or step.view not in step.outcomes:
+    while step.work.busy or window.session.busy or step.view not in step.outcomes:
         QTest.qWait(20)
+    QTest.qWait(200)  # the words of the whole run, not of its beginning
     step.step_to(4)
 
 
