@@ -8,9 +8,10 @@ from datetime import date, datetime
 from pathlib import Path
 from unittest.mock import patch
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPixmap
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QScrollArea
 
 from bright_tether.demo.make_loggers import write_files
 from bright_tether.desktop.start import build
@@ -243,9 +244,20 @@ def taken(app: QApplication, name: str, wait: int) -> QPixmap:
         QTest.qWait(wait)
         while window.session.busy:  # on a slow machine
             QTest.qWait(20)
+        _laid_out_anew(window)
         picture = window.grab()
         let_go(window)
     return picture
+
+
+def _laid_out_anew(window) -> None:
+    """Text that fits without a bar beside it, and not with one, has two places to rest in: the one without."""
+    for area in window.findChildren(QScrollArea):
+        shown = area.verticalScrollBarPolicy()
+        area.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        QApplication.processEvents()
+        area.setVerticalScrollBarPolicy(shown)
+    QTest.qWait(20)
 
 
 def main(wanted: list[str]) -> int:
