@@ -387,3 +387,14 @@ def test_the_first_record_ends_at_a_line_break_outside_quotes():
 
     assert _head(b'"a\nb",c\n1,2\n') == b'"a\nb",c'
     assert _head(b"a,c\n1,2\n") == b"a,c"
+
+
+@pytest.mark.parametrize(("name", "mark"), [("lamps.tsv", "\t"), ("lamps.csv", ",")])
+def test_a_package_that_names_no_separator_is_read_by_the_ending_of_its_file(name, mark):
+    resource = {"path": name, "name": "lamps"}
+    text = "\n".join(mark.join(row) for row in (("lux", "hum"), ("1", "2"), ("2", "5"), ("3", "4"))) + "\n"
+    study = read_package(
+        zipped(**{"datapackage.json": json.dumps({"resources": [resource]}), name: text}), "l.zip"
+    )
+    assert [one.name for one in study.tables[0].columns] == ["lux", "hum"]
+    assert study.tables[0].columns[1].cells.tolist() == [2.0, 5.0, 4.0]

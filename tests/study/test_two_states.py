@@ -146,3 +146,9 @@ def test_the_command_prints_them_and_refuses_what_is_no_study(demo, tmp_path, ca
     assert "the study\ttitle of the study\tTarrow sediment survey\tOther" in out
     assert parser.run([*call[:2], str(tmp_path / "c.tether")], lambda files: 9) == 2
     assert capsys.readouterr().err.count("\n") == 1
+
+
+def test_tethers_that_are_new_and_those_that_are_gone_are_counted_together(demo):
+    before = msgspec.structs.replace(demo, tethers=demo.tethers[1:])
+    later = msgspec.structs.replace(demo, tethers=demo.tethers[:-1])
+    assert difference_sentence(two_states(before, later)) == "What differs: 2 tethers."

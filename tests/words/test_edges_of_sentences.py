@@ -6,6 +6,7 @@ import msgspec
 import numpy as np
 import pytest
 
+from bright_tether.claims.cases import WithinSlopeClaim
 from bright_tether.claims.coefficients import AgreementClaim
 from bright_tether.claims.doubts import doubts_claim
 from bright_tether.claims.searched import searched_claim
@@ -28,6 +29,7 @@ from bright_tether.tables.table import Table
 from bright_tether.words.columns import formula_words
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.reading import Names
+from bright_tether.words.readings.cases import within_slope_sentence
 from bright_tether.words.readings.doubts import not_judged_sentences
 from bright_tether.words.readings.strength import agreement_sentences
 from bright_tether.words.readings.unanswered import QUESTIONS
@@ -130,3 +132,10 @@ def test_a_drawn_column_tells_its_names_where_it_draws_names():
         == "drawn at random: categories, each as likely (low, high), seed 3"
     )
     assert words("normal", a=1.0, b=2.0) == "drawn at random: normal (mean 1, sd 2), seed 3"
+
+
+def test_a_slope_within_cases_has_the_decimals_of_a_quarter_of_its_interval():
+    claim = WithinSlopeClaim(slope=1.23456, low=1.03, high=1.43, level=0.95, df=9)
+    (said,) = within_slope_sentence(claim, Names(x="x", y="y", x_unit=None, y_unit=None), 3)
+    assert "the slope is 1.23 " in said
+    assert "(1.03 … 1.43, 95 %)" in said
