@@ -15,9 +15,10 @@ from bright_tether.command.parser import command_parser, with_negatives
 from bright_tether.tables.read_plan import guess_plan, read_content
 
 
-def worked_out(folder, family, seed):
-    """What stands in the results of a set, and what the script says of it."""
+def worked_out(folder, family, seed, **more):
+    """What stands in the results of a set, and what the script says of it. more : options in place of its own."""
     one = case(family, seed)
+    one.options.update(more)
     content = one.csv().encode()
     table = read_content(content, "pairs.csv", "t1", guess_plan(content, "pairs.csv"))
     options = command_parser().parse_args(with_negatives(["analyse", "pairs.csv", *one.call()]))
@@ -46,6 +47,16 @@ def test_every_figure_agrees(tmp_path, family, seed, told, left):
     assert set(told) <= set(results["figures"])
     assert run.stdout.count(" agrees") == sum(one is not None for one in results["figures"].values()) + 1
     assert left in run.stdout
+
+
+@pytest.mark.parametrize("pattern", ["power-x", "power-fitted"])
+def test_forecasts_by_a_fitted_power_are_worked_out_again_with_the_df_of_their_place(tmp_path, pattern):
+    results, run = worked_out(tmp_path / "e", "pattern", 7, weight_pattern=pattern, at="3,8")
+    assert run.returncode == 0, run.stdout + run.stderr
+    assert {"mean_low[1]", "case_high[1]"} <= set(results["figures"])
+    assert results["results"]["line"]["spread_power"]["of"] == pattern.removeprefix("power-")
+    assert results["choices"]["df_at"][0] < results["results"]["line"]["residual_df"]
+    assert "not worked out here: the power of the spread, which its weights take" in run.stdout
 
 
 def test_the_difference_of_two_responses_is_worked_out_again(tmp_path):

@@ -17,7 +17,7 @@ from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.svg import UnsafePicture, clean_svg
-from bright_tether.account.worked_again import figures_again, left_out, weights_at
+from bright_tether.account.worked_again import df_at, figures_again, left_out, weights_at
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.study.names import tether_name
@@ -137,7 +137,8 @@ def _results(findings: Findings, pairs: str) -> dict[str, Any]:
     }  # fmt: skip
     try:
         at = tuple(inner for _, inner in findings.placed_x)
-        results["choices"] |= {"at": list(at), "weights_at": weights_at(findings, at)}
+        results["choices"] |= {"at": list(at), "weights_at": weights_at(findings, at),
+                               "df_at": df_at(findings, at)}  # fmt: skip
         # a line with weights or through the origin is not compared, and has its own figures all the same
         wanted = Wanted(comparison=not findings.combined, at=at, mean_of=findings.tether.forecast.mean_of,
                         rows=findings.pairs.n <= 10_000)  # fmt: skip

@@ -316,6 +316,8 @@ def again(tether: dict[str, Any]) -> dict[str, float | None]:
         share = choice["weights_at"][at]
         case = math.sqrt(s2 / choice["mean_of"] / share + mean**2) if share else math.nan
         fitted = float(row @ centred)
+        own_df = choice["df_at"][at]
+        reach = stats.t.ppf((1 + level) / 2, own_df) if own_df else math.nan
         figures |= {f"fitted[{at}]": fitted, f"mean_low[{at}]": fitted - reach * mean,
                  f"mean_high[{at}]": fitted + reach * mean, f"case_low[{at}]": fitted - reach * case,
                  f"case_high[{at}]": fitted + reach * case}  # fmt: skip

@@ -43,9 +43,18 @@ def weights_at(findings: Findings, at: tuple[float, ...]) -> list[float | None]:
     return [one if math.isfinite(one) and one > 0 else None for one in found]
 
 
+def df_at(findings: Findings, at: tuple[float, ...]) -> list[float | None]:
+    """The df of t at each x, None where the errors in force have no value."""
+    try:
+        return [findings.forecast_df(one) for one in at]
+    except Refusal:
+        return [None] * len(at)
+
+
 def left_out(findings: Findings) -> tuple[str, ...]:
     """What the account may hold and the script does not work out, in words."""
     left = ["rehearsals and lineups", "lines of other shapes, and those with other weights"]
+    left += ["other choices, r with far values bent", *_kept(findings)]
     if findings.pairs.n > MOST:
         left.append(f"resistant and both-error lines of more than {MOST} rows")
     if findings.plain is not findings.fit:
@@ -58,6 +67,12 @@ def left_out(findings: Findings) -> tuple[str, ...]:
     if comparison is not None:
         left.append("Welch’s and pooled differences, every two groups, equivalence")
     return tuple(left)
+
+
+def _kept(findings: Findings) -> list[str]:
+    """What rests on further columns, or on a power that was fitted to the spread."""
+    left = ["slopes and forecasts with other columns held"] if findings.held_cells else []
+    return [*left, *(["the power of the spread, which its weights take"] if findings.spread_power else [])]
 
 
 def _comparison(findings: Findings) -> Comparison | None:
