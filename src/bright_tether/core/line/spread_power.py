@@ -13,7 +13,6 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from scipy import optimize
 
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.line.plain import fit_line
@@ -61,6 +60,8 @@ class SpreadPower:
 
 def spread_power(pairs: Pairs, of: SpreadOf, *, level: float) -> SpreadPower | None:
     """Fit it. pairs : plain; those at m = 0 are left out. None where there is no spread, or too little to tell."""
+    from scipy import optimize  # heavy, and seldom asked for
+
     try:
         fit = fit_line(pairs)
     except Refusal:
@@ -112,6 +113,8 @@ def spread_power(pairs: Pairs, of: SpreadOf, *, level: float) -> SpreadPower | N
 
 def _crossing(loss: Callable[[float], float], start: float, end: float, limit: float) -> float | None:
     """Where the loss goes through a limit between two powers; None where it does not."""
+    from scipy import optimize
+
     if not (start < end or end < start) or loss(end) <= limit:
         return None
     return float(optimize.brentq(lambda one: min(loss(one), 1e300) - limit, start, end, xtol=1e-10))
