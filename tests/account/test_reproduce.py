@@ -49,6 +49,16 @@ def test_every_figure_agrees(tmp_path, family, seed, told, left):
     assert left in run.stdout
 
 
+@pytest.mark.parametrize(("family", "rest"), [("plain", {}), ("pattern", {"weight_pattern": "inverse-x"})])
+def test_intervals_by_ranks_are_found_again_by_fitting_with_the_case_where_the_line_is_plain(
+    tmp_path, family, rest
+):
+    results, run = worked_out(tmp_path / "e", family, 7, width="ranks", at="3,8", **rest)
+    assert run.returncode == 0, run.stdout + run.stderr
+    assert ("case_low[1]" in results["figures"]) == (family == "plain")
+    assert ("ranks of more rows, weights" in run.stdout) == (family != "plain")
+
+
 @pytest.mark.parametrize("pattern", ["power-x", "power-fitted"])
 def test_forecasts_by_a_fitted_power_are_worked_out_again_with_the_df_of_their_place(tmp_path, pattern):
     results, run = worked_out(tmp_path / "e", "pattern", 7, weight_pattern=pattern, at="3,8")

@@ -132,7 +132,8 @@ def _results(findings: Findings, pairs: str) -> dict[str, Any]:
         "choices": {"level": rules.level, "alpha": rules.alpha, "alternative": rules.alternative,
                     "errors": chosen.errors, "origin": findings.tether.line.origin, "slope_0": chosen.slope_0,
                     "intercept_0": chosen.intercept_0, "error_ratio": findings.error_ratio,
-                    "at": [], "mean_of": findings.tether.forecast.mean_of},
+                    "at": [], "mean_of": findings.tether.forecast.mean_of,
+                    "width": findings.tether.forecast.width},
         "figures": None, "left_out": (), "results": None,
     }  # fmt: skip
     try:

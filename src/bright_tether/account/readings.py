@@ -21,9 +21,9 @@ _ALWAYS = ("gather", "look", "strength", "line", "doubts")
 
 
 def readings_record(
-    findings: Findings, *, ahead: bool = False, choices: bool = False
+    findings: Findings, *, ahead: bool = False, choices: bool = False, widths: bool = False
 ) -> list[dict[str, Any]]:
-    """Every claim that the steps make, in their order. ahead, choices : whether these were asked for."""
+    """Every claim that the steps make, in their order. ahead, choices, widths : what was asked for."""
     choice = findings.tether.compare
     compared = bool(choice.group or choice.second or choice.other)
     asked = (*_ALWAYS, *(("compare",) if compared else ()), *(("forecast",) if ahead else ()))
@@ -38,6 +38,8 @@ def readings_record(
                 found += list(_reading(step.title, step.reading_of(findings, "held")))
             if step.id == "line" and choices:
                 found += list(_reading(step.title, step.reading_of(findings, "other-choices")))
+            if step.id == "forecast" and widths:
+                found += list(_reading(step.title, step.reading_of(findings, "widths")))
     return found
 
 

@@ -13,6 +13,7 @@ from bright_tether.account.held import held_record
 from bright_tether.account.other_choices import other_choices_record
 from bright_tether.account.readings import readings_record
 from bright_tether.account.values import blank, cause_of, entries, plain, some
+from bright_tether.account.widths import local_record, widths_record
 from bright_tether.claims.rows import rows_claim
 from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import FTest
@@ -69,6 +70,7 @@ class Wanted:
     seed: int = 0
     readings: bool = False
     choices: bool = False
+    widths: bool = False
 
 
 def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
@@ -99,6 +101,10 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
         results["with"] = held_record(findings)
     if wanted.choices:
         results["other_choices"] = other_choices_record(findings)
+    if wanted.widths:
+        results["widths"] = widths_record(findings)
+    if findings.tether.forecast.local:
+        results["local"] = local_record(findings)
     results["predictions"] = _predictions(findings, wanted)
     kind = findings.tether.line.errors
     for key, many in (("inverse", wanted.mean_of), ("inverse_mean", None)):
@@ -110,7 +116,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
         results["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
     if wanted.readings:
         results["readings"] = readings_record(
-            findings, ahead=bool(wanted.at or wanted.inverse_at), choices=wanted.choices
+            findings, ahead=bool(wanted.at or wanted.inverse_at), choices=wanted.choices, widths=wanted.widths
         )
     results["notes"] = [str(rows_sentence(rows_claim(findings))), *_notes(findings)]
     return results
@@ -219,7 +225,8 @@ def _predictions(findings: Findings, wanted: Wanted) -> list[dict[str, Any]]:
         return []
     found, kind = attempt(lambda: findings.forecasts(wanted.at, wanted.mean_of)), findings.tether.line.errors
     if not isinstance(found, Refusal):
-        return [entry | {"errors": kind} for entry in entries(found)]
+        width = {"width": "ranks"} if findings.by_ranks else {}
+        return [entry | {"errors": kind} | width for entry in entries(found)]
     x, predictions = findings.pairs.x, []
     for at in wanted.at:
         known = {"x": at} | ({"outside": not x.min() <= at <= x.max()} if x.size else {})

@@ -318,10 +318,45 @@ def again(tether: dict[str, Any]) -> dict[str, float | None]:
         fitted = float(row @ centred)
         own_df = choice["df_at"][at]
         reach = stats.t.ppf((1 + level) / 2, own_df) if own_df else math.nan
-        figures |= {f"fitted[{at}]": fitted, f"mean_low[{at}]": fitted - reach * mean,
-                 f"mean_high[{at}]": fitted + reach * mean, f"case_low[{at}]": fitted - reach * case,
-                 f"case_high[{at}]": fitted + reach * case}  # fmt: skip
+        low, high = fitted - reach * case, fitted + reach * case
+        if choice.get("width") == "ranks":
+            low, high = by_ranks(x, y, one, fitted, level)
+        figures |= {f"fitted[{at}]": fitted, f"case_low[{at}]": low, f"case_high[{at}]": high,
+                    f"mean_low[{at}]": fitted - reach * mean, f"mean_high[{at}]": fitted + reach * mean}  # fmt: skip
     return figures
+
+
+def by_ranks(x: Array, y: Array, new: float, fitted: float, level: float) -> tuple[float, float]:
+    """The interval for one case by ranks: every y that would lie no farther off than the rows give up."""
+    n, every = x.size, np.append(x, new)
+    design = np.stack((np.ones(n + 1), every - every.mean()), axis=1)
+    off = np.eye(n + 1) - design @ np.linalg.pinv(design)
+    near = min(max(10, round(n**0.8 / 2)), n) + 1
+    rising = np.sort(every)
+    among = np.zeros((n + 1, n + 1), bool)
+    for row, value in enumerate(every):
+        stands = (int(np.sum(every < value)) + int(np.sum(every <= value)) - 1) // 2
+        first = min(max(stands - near // 2, 0), n + 1 - near)
+        among[row] = (every >= rising[first]) & (every <= rising[first + near - 1])
+        among[row, row] = False
+
+    def inside(height: float) -> bool:
+        size = np.abs(off @ np.append(y, height))
+        score = size / np.maximum(among @ size / among.sum(axis=1), 1e-12 * size.mean())
+        return bool(np.sum(score * (1 + 1e-9) >= score[-1]) > (1 - level) * (n + 1) + 1e-9)
+
+    typical, ends = float(np.mean(np.abs(off[:n, :n] @ y))), []
+    for sign in (-1.0, 1.0):
+        outward = [0.0, *(sign * typical * 2.0 ** (step / 2) for step in range(-6, 25))]
+        held = max(at for at, gap in enumerate(outward) if inside(fitted + gap))
+        if held == len(outward) - 1:
+            return math.nan, math.nan
+        low, high = outward[held], outward[held + 1]
+        for _ in range(60):
+            middle = (low + high) / 2
+            low, high = (middle, high) if inside(fitted + middle) else (low, middle)
+        ends.append(fitted + low)
+    return ends[0], ends[1]
 
 
 def main() -> int:

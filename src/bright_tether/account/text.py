@@ -12,6 +12,7 @@ from bright_tether.core.compare.differences import Difference
 from bright_tether.core.results import OutOfRange
 from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
+from bright_tether.steps.catalogue import step_of
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Reading, names_of, there
@@ -20,6 +21,7 @@ from bright_tether.words.readings.doubts import doubts_reading
 from bright_tether.words.readings.forecast import forecast_reading
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, line_reading
+from bright_tether.words.readings.local import local_sentences
 from bright_tether.words.readings.look import look_reading
 from bright_tether.words.readings.other_choices import other_choices_reading
 from bright_tether.words.readings.standing import standing_sentence
@@ -60,6 +62,9 @@ def _whole(findings: Findings, wanted: Wanted) -> str:
         parts.append(comparison_text(findings))
     if wanted.choices:
         parts.append(_reading(other_choices_reading(findings, findings.other_choices.outcome)))
+    if wanted.widths:
+        parts.append(_reading(step_of("forecast").reading_of(findings, "widths")))
+    parts += [str(said) for said in local_sentences(findings)]
     if wanted.agreement:
         parts.append(_agreement(findings))
     if wanted.resample:

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from bright_tether.core.compare.groups import with_lines
+from bright_tether.core.conformal import Conformal
 from bright_tether.core.line.errors import KINDS
 from bright_tether.core.line.weights import new_weights
 from bright_tether.core.results import Refusal
@@ -51,6 +52,13 @@ def df_at(findings: Findings, at: tuple[float, ...]) -> list[float | None]:
         return [None] * len(at)
 
 
+def ranked_again(findings: Findings) -> bool:
+    """Whether the script finds the intervals for one case by ranks."""
+    ranks = findings.conformal if findings.by_ranks else None
+    plain = findings.fit.weights is None and not findings.fit.origin
+    return plain and isinstance(ranks, Conformal) and not ranks.drawn
+
+
 def left_out(findings: Findings) -> tuple[str, ...]:
     """What the account may hold and the script does not work out, in words."""
     left = ["rehearsals and lineups", "lines of other shapes, and those with other weights"]
@@ -72,6 +80,8 @@ def left_out(findings: Findings) -> tuple[str, ...]:
 def _kept(findings: Findings) -> list[str]:
     """What rests on further columns, or on a power that was fitted to the spread."""
     left = ["slopes and forecasts with other columns held"] if findings.held_cells else []
+    if findings.by_ranks and not ranked_again(findings):
+        left.append("intervals for one case by ranks of more rows, weights or a line through the origin")
     return [*left, *(["the power of the spread, which its weights take"] if findings.spread_power else [])]
 
 
@@ -104,9 +114,10 @@ def _forecasts(findings: Findings, at: tuple[float, ...]) -> Again:
             f"fitted[{place}]": float(forecasts.fitted[place]),
             f"mean_low[{place}]": float(forecasts.ci[place, 0]),
             f"mean_high[{place}]": float(forecasts.ci[place, 1]),
-            f"case_low[{place}]": float(forecasts.pi[place, 0]),
-            f"case_high[{place}]": float(forecasts.pi[place, 1]),
         }
+        if not findings.by_ranks or ranked_again(findings):
+            low, high = forecasts.pi[place].tolist()
+            found |= {f"case_low[{place}]": low, f"case_high[{place}]": high}
     return found
 
 

@@ -9,6 +9,7 @@ from typing import ClassVar, Literal
 from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.claims.doubts import DoubtClaim
 from bright_tether.claims.rows import named_rows
+from bright_tether.core.conformal import Conformal
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
@@ -24,6 +25,7 @@ class ForecastClaim(Claim):
     value, low, high : in the column's own units; low and high keep to what y can be, possible says whether the
     line does. inside : x lies in the measured range. in_gap : in a stretch of it where nothing was measured.
     scale : how y was fitted. distance : sd of x beyond the range. why : what keeps the interval from a value.
+    by_ranks : an interval for one case by the ranks of residuals; beside_low, beside_high : by one spread instead.
     """
 
     kind: ClassVar[str] = "forecast"
@@ -41,6 +43,9 @@ class ForecastClaim(Claim):
     distance: float
     exact: bool
     why: Cause | None
+    by_ranks: bool = False
+    beside_low: float | None = None
+    beside_high: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -94,7 +99,8 @@ class BackClaim(Claim):
 class CaseClaim(Claim):
     """An actual case against what was expected. side : above or below; by : how far, in y; in_s : in residual sd.
 
-    unusual : outside the interval for one case; None where that has no value, as share then.
+    unusual : outside the interval for one case; None where that has no value, as share then, for why.
+    by_ranks : among how many rows and the case itself it was ranked; share is of these then.
     """
 
     kind: ClassVar[str] = "case"
@@ -106,6 +112,8 @@ class CaseClaim(Claim):
     level: float
     unusual: bool | None
     share: float | None
+    by_ranks: int | None = None
+    why: Cause | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -145,7 +153,8 @@ def case_forecast(findings: Findings, one: Expected) -> ForecastClaim:
     of: Of = "one case" if findings.tether.forecast.mean_of == 1 else "mean of m"
     why = None
     if one.pi is None:
-        why = findings.forecasts((findings.x_way.there(one.x),)).why.get("pi")
+        many = findings.tether.forecast.mean_of
+        why = findings.forecasts((findings.x_way.there(one.x),), many).why.get("pi")
     return _claim(findings, one, of, one.pi, why)
 
 
@@ -156,8 +165,13 @@ def _claim(
     return ForecastClaim(
         x=one.x, of=of, m=findings.tether.forecast.mean_of, value=one.fitted, low=low, high=high, level=one.level,
         inside=not one.outside, in_gap=one.in_gap, possible=one.possible, scale=one.scale, distance=one.distance,
-        exact=findings.fit.exact, why=why,
+        exact=findings.fit.exact, why=why, by_ranks=of != "mean" and findings.by_ranks,
+        **_beside(None if of == "mean" else one.pi_by_spread),
     )  # fmt: skip
+
+
+def _beside(ends: tuple[float, float] | None) -> dict[str, float]:
+    return {} if ends is None else {"beside_low": ends[0], "beside_high": ends[1]}
 
 
 def levels_claim(findings: Findings, first: Expected) -> LevelsClaim | None:
@@ -209,9 +223,14 @@ def case_claim(findings: Findings, actual: Actual) -> CaseClaim:
     side: Literal["above", "below", "on"] = (
         "on" if actual.above == 0 else "above" if actual.above > 0 else "below"
     )
+    ranks = findings.conformal if findings.by_ranks else None
+    why = None
+    if actual.inside is None:
+        why = findings.forecasts((findings.x_way.there(actual.x),)).why.get("pi")
     return CaseClaim(
         x=actual.x, y=actual.y, side=side, by=abs(actual.above), in_s=abs(actual.by_s), level=findings.rules.level,
         unusual=None if actual.inside is None else not actual.inside, share=actual.share,
+        by_ranks=ranks.n if findings.by_ranks and isinstance(ranks, Conformal) else None, why=why,
     )  # fmt: skip
 
 
@@ -226,7 +245,7 @@ def kept_claims(findings: Findings) -> tuple[CaseClaim, ...]:
 
 def width_claim(findings: Findings, spread: DoubtClaim) -> WidthClaim | None:
     """Whether the width for one case hides that the spread changes, which no other errors answer."""
-    if spread.verdict != Verdict.CLEAR or spread.p is None:
+    if spread.verdict != Verdict.CLEAR or spread.p is None or findings.by_ranks:
         return None
     return WidthClaim(p=spread.p, ratio=spread.size, weighted=findings.fit.weights is not None)
 

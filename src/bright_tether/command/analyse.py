@@ -65,6 +65,12 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--cluster", metavar="COL", help="rows of one case, for --errors clustered")
     parser.add_argument("--error-ratio", type=positive, default=1.0, metavar="R", help="for the Deming line")
     parser.add_argument("--inverse-at", type=numbers, default=(), metavar="Y,Y,…", help="x for these y")
+    by = "how the interval for one case is found: by the spread about the line, or the ranks of residuals"
+    parser.add_argument("--width", choices=("spread", "ranks"), default="spread", help=by)
+    held = "add how wide the interval for one case is by each way to find it, and how often each holds"
+    parser.add_argument("--widths", action="store_true", help=held)
+    smooth = "add a smooth beside the line, of local lines within H of x; without H one is looked for"
+    parser.add_argument("--local", type=positive, nargs="?", const=0.0, metavar="H", help=smooth)
     parser.add_argument("--agreement", action="store_true", help="agreement of two columns in one unit")
     parser.add_argument("--resample", type=whole, default=0, metavar="N", help="bootstrap and permutation")
     parser.add_argument("--seed", type=seed, default=0, metavar="K")
@@ -100,6 +106,7 @@ def _told(options: argparse.Namespace) -> str:
         seed=options.seed,
         readings=options.readings,
         choices=options.choices,
+        widths=options.widths,
     )
     if options.format == "json":
         return json.dumps(record(findings, wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
@@ -155,7 +162,13 @@ def findings_of(options: argparse.Namespace, table: Table) -> Findings:
             rows_are=options.rows_are,
             margin=options.margin,
         ),
-        forecast=ForecastChoice(back=options.inverse_at, mean_of=options.mean_of),
+        forecast=ForecastChoice(
+            back=options.inverse_at,
+            mean_of=options.mean_of,
+            width=options.width,
+            local=options.local is not None,
+            bandwidth=options.local or None,
+        ),
     )
     at = places(options.at, tether.clock, options.x)
     tether = msgspec.structs.replace(tether, forecast=msgspec.structs.replace(tether.forecast, at=at))

@@ -57,6 +57,11 @@ class Cause(StrEnum):
     CASES_UNLIKE = "cases_unlike"
     MIDDLE_ONE_VALUE = "middle_one_value"
     TOO_MANY_ROWS = "too_many_rows"
+    BY_RANKS = "by_ranks"
+    RANKS_TOO_FEW = "ranks_too_few"
+    RANKS_NO_END = "ranks_no_end"
+    RANKS_ONE_CASE = "ranks_one_case"
+    RANKS_OF_CASES = "ranks_of_cases"
 
 
 Why = MappingProxyType[str, Cause]

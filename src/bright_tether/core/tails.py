@@ -69,6 +69,11 @@ def z_both(z: float) -> float:
     return float(2 * special.ndtr(-abs(z)))
 
 
+def z_above(z: float) -> float:
+    """Upper tail area of the normal curve."""
+    return float(special.ndtr(-z))
+
+
 def z_beyond(area: float) -> float:
     """The standard normal value with this upper tail area."""
     return -float(special.ndtri(area))

@@ -1,6 +1,6 @@
 _shtab_bright_tether_subparsers=(analyse rehearse report hand-over differences install-desktop remove-desktop)
 
-_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --along --choices --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --agreement --resample --seed --rows --readings --format)
+_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --along --choices --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --width --widths --local --agreement --resample --seed --rows --readings --format)
 _shtab_bright_tether_rehearse_option_strings=(-h --help --x --y --from --count --samples --seed --judge --level --at --true-intercept --true-slope --true-sd --pairs --shape --pattern --alike --design --format)
 _shtab_bright_tether_report_option_strings=(-h --help -o --output --style --evidence)
 _shtab_bright_tether_hand_over_option_strings=(-h --help -o --output)
@@ -25,6 +25,7 @@ _shtab_bright_tether_analyse___decide_choices=(pearson spearman kendall slope)
 _shtab_bright_tether_analyse___rows_are_choices=(cases settings)
 _shtab_bright_tether_analyse___weight_pattern_choices=(inverse-x inverse-x2 inverse-fitted2 power-x power-fitted)
 _shtab_bright_tether_analyse___errors_choices=(classical HC0 HC1 HC2 HC3 newey_west clustered)
+_shtab_bright_tether_analyse___width_choices=(spread ranks)
 _shtab_bright_tether_analyse___format_choices=(text json)
 _shtab_bright_tether_rehearse___from_choices=(line residuals rows truth)
 _shtab_bright_tether_rehearse___count_choices=(slope intercept r r2 forecast)
@@ -40,6 +41,8 @@ _shtab_bright_tether_analyse__h_nargs=0
 _shtab_bright_tether_analyse___help_nargs=0
 _shtab_bright_tether_analyse___choices_nargs=0
 _shtab_bright_tether_analyse___no_intercept_nargs=0
+_shtab_bright_tether_analyse___widths_nargs=0
+_shtab_bright_tether_analyse___local_nargs='?'
 _shtab_bright_tether_analyse___agreement_nargs=0
 _shtab_bright_tether_analyse___rows_nargs=0
 _shtab_bright_tether_analyse___readings_nargs=0

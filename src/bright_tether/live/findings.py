@@ -21,6 +21,7 @@ from bright_tether.live.other_choices import OtherChoiceResults
 from bright_tether.live.rehearse import RehearseResults
 from bright_tether.live.scenes import SceneResults
 from bright_tether.live.sketches import SketchResults
+from bright_tether.live.widths import WidthResults
 from bright_tether.study.declared import Given, given, result
 from bright_tether.tables.slips import Slip, likely_slips
 
@@ -44,7 +45,9 @@ def _decision(
                   instead_of=None if test == named else named)  # fmt: skip
 
 
-class Findings(SceneResults, RehearseResults, SketchResults, AlternativeResults, OtherChoiceResults):
+class Findings(
+    SceneResults, RehearseResults, SketchResults, AlternativeResults, OtherChoiceResults, WidthResults
+):
     """The results of one tether of one study.
 
     Results raise Refusal where the pairs allow none; ``pairs``, ``rules`` and the columns always answer.

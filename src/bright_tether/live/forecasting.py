@@ -11,11 +11,12 @@ from typing import Any, Literal
 
 import numpy as np
 
+from bright_tether.core.conformal import conformal, forecast_by_ranks
 from bright_tether.core.forecast import Forecasts, forecast
 from bright_tether.core.inverse import Inverse
 from bright_tether.core.nearest import nearest_places
 from bright_tether.core.once import once
-from bright_tether.core.results import Floats, Interval, Refusal
+from bright_tether.core.results import Cause, Floats, Interval, Refusal
 from bright_tether.core.shape.form import gaps_in
 from bright_tether.live.compare import CompareResults
 from bright_tether.study.declared import given
@@ -45,7 +46,8 @@ class Way:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Expected:
     """One forecast in original units. half_* are None where a transformed scale has none or where an interval
-    was cut, pi where nothing can be said of a new case.
+    was cut or is by ranks, pi where nothing can be said of a new case. pi_by_spread : the interval by one spread
+    beside one by ranks, else None.
 
     group : the line it comes from, None for the tether's own. scale : how y was fitted, of which the value is
     the middle carried back. in_gap : whether x lies in a gap of what was measured. possible : whether value and
@@ -61,6 +63,7 @@ class Expected:
     band: Interval
     half_ci: float | None
     half_pi: float | None
+    pi_by_spread: Interval | None
     outside: bool
     distance: float
     scale: Scale
@@ -72,8 +75,8 @@ class Expected:
 class Actual:
     """A case held against its forecast: how far it lies from the line, and whether that is unusual.
 
-    share : of new cases that lie at least as far off, by t; it and inside are None where nothing can be said
-    of a new case.
+    share : of new cases that lie at least as far off, by t, or of the rows by ranks; it and inside are None where
+    nothing can be said of a new case.
     """
 
     x: float
@@ -132,7 +135,8 @@ class ForecastResults(CompareResults):
         for x, inner in self.reached_x:
             for level in sorted(levels):
                 forecasts = self.forecasts((inner,), chosen.mean_of, level)
-                found.append(self._expected(x, inner, level, None, forecasts))
+                plain = self.by_spread((inner,), chosen.mean_of, level) if self.by_ranks else None
+                found.append(self._expected(x, inner, level, None, forecasts, plain))
                 found += self._by_group(x, inner, level)
         return tuple(found)
 
@@ -147,18 +151,26 @@ class ForecastResults(CompareResults):
         for group in groups:
             if group.fit is None or group.errors is None:
                 continue
-            forecasts = forecast(
-                group.fit,
-                np.array([inner]),
-                level=level,
-                mean_of=self.tether.forecast.mean_of,
-                errors=group.errors,
+            many = self.tether.forecast.mean_of
+            plain = forecasts = forecast(
+                group.fit, np.array([inner]), level=level, mean_of=many, errors=group.errors
             )
-            found.append(self._expected(x, inner, level, group.name, forecasts))
+            if self.by_ranks:
+                ranks = Cause.RANKS_OF_CASES if self.case_decides else conformal(group.fit)
+                forecasts = forecast_by_ranks(plain, ranks, level=level, mean_of=many)
+            found.append(
+                self._expected(x, inner, level, group.name, forecasts, plain if self.by_ranks else None)
+            )
         return found
 
     def _expected(
-        self, x: float, inner: float, level: float, group: str | None, forecasts: Forecasts
+        self,
+        x: float,
+        inner: float,
+        level: float,
+        group: str | None,
+        forecasts: Forecasts,
+        plain: Forecasts | None,
     ) -> Expected:
         back, changed = self.y_way.back, self.y_way.changed
 
@@ -176,6 +188,8 @@ class ForecastResults(CompareResults):
 
         ci, band = ends(forecasts.ci[0]), ends(forecasts.band[0])
         pi = ends(forecasts.pi[0]) if np.isfinite(forecasts.pi[0]).all() else None
+        spread = None if plain is None or not np.isfinite(plain.pi[0]).all() else ends(plain.pi[0])
+        half_pi = float(forecasts.half_pi[0])
         whole = [fitted, *ci, *(pi or ())]
         possible = least <= min(whole) and max(whole) <= most
         half = not changed and possible
@@ -188,7 +202,8 @@ class ForecastResults(CompareResults):
             pi=None if pi is None else cut(pi),
             band=cut(band),
             half_ci=float(forecasts.half_ci[0]) if half else None,
-            half_pi=float(forecasts.half_pi[0]) if half and pi is not None else None,
+            half_pi=half_pi if half and math.isfinite(half_pi) else None,
+            pi_by_spread=None if spread is None else cut(spread),
             outside=bool(forecasts.outside[0]),
             distance=float(forecasts.distance[0]),
             scale=self.y_way.scale,
@@ -200,9 +215,16 @@ class ForecastResults(CompareResults):
         """Line and both intervals across the picture, to the farthest x asked for."""
         x = [inner for _, inner in self.reached_x]
         low, high = min([*x, float(self.pairs.x.min())]), max([*x, float(self.pairs.x.max())])
-        return forecast(self.fit, np.linspace(low, high, 121), level=level,
-                        mean_of=self.tether.forecast.mean_of, errors=self.errors_named,
-                        new=self.new_weight)  # fmt: skip
+        many = self.tether.forecast.mean_of
+        found = self.by_spread(tuple(np.linspace(low, high, 121).tolist()), many, level)
+        if not self.by_ranks:
+            return found
+        return forecast_by_ranks(found, self.conformal, level=level, mean_of=many, coarse=True)
+
+    def bands_by_spread(self, level: float) -> Forecasts | None:
+        """The interval for one case by the spread, where one by ranks is in force beside it."""
+        return None if not self.by_ranks else self.by_spread(tuple(self.bands(level).x.tolist()),
+                                                             self.tether.forecast.mean_of, level)  # fmt: skip
 
     def backwards(self, y: float) -> tuple[Inverse, Inverse]:
         """Which x gives this y, for new cases and for the mean response; y and x in original units."""
@@ -231,12 +253,15 @@ class ForecastResults(CompareResults):
         low, high = forecasts.pi[0]
         above = y - float(self.y_way.back(forecasts.fitted)[0])
         df = self.errors.df
+        share = t_both(gap / se, df) if se else 1.0
+        if self.by_ranks:
+            share = math.nan if isinstance(self.conformal, Cause) else self.conformal.share(inner_x, inner_y)
         if not np.isfinite([gap, above]).all():
             raise ValueError("its forecast lies beyond what double precision can hold")
-        known = np.isfinite(se)
+        known = bool(np.isfinite([low, high]).all())
         return Actual(
             x=x, y=y, above=above, by_s=gap / s if s else 0.0,
-            share=(t_both(gap / se, df) if se else 1.0) if known else None,
+            share=share if known and math.isfinite(share) else None,
             inside=bool(low <= inner_y <= high) if known else None,
         )  # fmt: skip
 

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 import numpy as np
 
 from bright_tether.core.checks.together import checks
+from bright_tether.core.conformal import Conformal, conformal, forecast_by_ranks, inverse_by_ranks
 from bright_tether.core.forecast import Forecasts, dfs_at, forecast
 from bright_tether.core.inverse import Inverse, inverse
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses
@@ -90,6 +91,11 @@ def _deming(fit: Fit, error_ratio: float, level: float) -> Deming:
     return deming(fit, error_ratio=error_ratio, level=level)
 
 
+def _conformal(fit: Fit, new: NewWeight | None, kind: ErrorKind) -> Conformal | Cause:
+    """The rows that a new case is ranked among, or why they promise nothing for it."""
+    return Cause.RANKS_OF_CASES if kind == "clustered" else conformal(fit, new)
+
+
 def zero_is_near(low: float, high: float) -> bool:
     """Whether x = 0 lies inside the measured range, or beyond it by no more than a tenth of its width."""
     margin = (high - low) / 10
@@ -160,6 +166,18 @@ class LineResults(Basis):
         except NoErrors as none:
             return none.cause
 
+    @given
+    def error_kind_chosen(self) -> ErrorKind:
+        """The errors that were chosen."""
+        return self.tether.line.errors
+
+    conformal = result(_conformal, Basis.fit, Basis.new_weight, error_kind_chosen)
+
+    @property
+    def by_ranks(self) -> bool:
+        """Whether the interval for one case is by the ranks of residuals."""
+        return self.tether.forecast.width == "ranks"
+
     gaps = result(_gaps, Basis.pairs)
     theil_sen = result(_theil_sen, Basis.pairs, Basis.level)
     deming = result(_deming, Basis.plain, error_ratio, Basis.level)
@@ -192,15 +210,16 @@ class LineResults(Basis):
         return lag_for(self.fit.n)
 
     def forecasts(self, x: tuple[float, ...], mean_of: int = 1, level: float | None = None) -> Forecasts:
-        """What to expect at each x."""
-        return forecast(
-            self.fit,
-            np.array(x, float),
-            level=level or self.rules.level,
-            mean_of=mean_of,
-            errors=self.errors_named,
-            new=self.new_weight,
-        )
+        """What to expect at each x, the interval for one case as it is in force."""
+        found = self.by_spread(x, mean_of, level)
+        if not self.by_ranks:
+            return found
+        return forecast_by_ranks(found, self.conformal, level=level or self.rules.level, mean_of=mean_of)
+
+    def by_spread(self, x: tuple[float, ...], mean_of: int = 1, level: float | None = None) -> Forecasts:
+        """What to expect at each x, the interval for one case by the spread about the line."""
+        return forecast(self.fit, np.array(x, float), level=level or self.rules.level, mean_of=mean_of,
+                        errors=self.errors_named, new=self.new_weight)  # fmt: skip
 
     def forecast_df(self, x: float) -> float:
         """The df of t at one x: fewer than those of the line where a fitted power tells less of the spread there."""
@@ -208,14 +227,12 @@ class LineResults(Basis):
 
     def inverse(self, y: float, mean_of: int | None = 1) -> Inverse:
         """Which x gives this y; mean_of None for the mean response."""
-        return inverse(
-            self.fit,
-            y,
-            level=self.rules.level,
-            mean_of=mean_of,
-            errors=self.errors_named,
-            new=self.new_weight,
-        )
+        ranks = mean_of is not None and self.by_ranks
+        found = inverse(self.fit, y, level=self.rules.level, mean_of=None if ranks else mean_of,
+                        errors=self.errors_named, new=self.new_weight)  # fmt: skip
+        if not ranks or mean_of is None:
+            return found
+        return inverse_by_ranks(found, self.conformal, level=self.rules.level, mean_of=mean_of)
 
     def _cells(self, column: str | None) -> Cells | None:
         return None if column is None or not self.table.has(column) else self.table.column(column).cells

@@ -310,7 +310,14 @@ def _compare(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet
 
 def _forecast(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.forecast import ForecastPicture
+    from bright_tether.pictures.widths import WidthsPicture
 
+    if view == "widths":
+        if findings.plain.exact:
+            return []
+        shown = WidthsPicture(t, font, "Intervals for one case")
+        found = findings.widths_now
+        return [_whole(findings, shown, lambda: shown.show_widths(findings, _NONE, found), sheet)]
     picture = ForecastPicture(t, font, "Line with both intervals")
     return [_whole(findings, picture, lambda: picture.draw(findings, _NONE), sheet)]
 

@@ -6,6 +6,8 @@ from typing import Literal
 
 import msgspec
 
+from bright_tether.core.line.weights import POWERS
+from bright_tether.core.widths import WidthKind
 from bright_tether.study.axes import clock_for, without_entries
 from bright_tether.study.edits import (
     ChangeColumn,
@@ -63,6 +65,22 @@ def change_choice(
     """Choose otherwise in one part of a tether: how it is shown, fitted, compared, forecast or rehearsed."""
     chosen = msgspec.structs.replace(getattr(tether, part), **fields)
     return _tether_edit(study, tether, msgspec.structs.replace(tether, **{part: chosen}), label)
+
+
+def take_width(study: Study, tether: Tether, kind: WidthKind) -> Edit | None:
+    """Find intervals for one case by another way: one spread everywhere, a fitted power of it, or ranks."""
+    line = tether.line
+    if kind in POWERS:
+        line = msgspec.structs.replace(
+            line, weights=None, weight_pattern=kind, new_weight=None, errors="classical"
+        )
+    elif kind == "even":
+        line = msgspec.structs.replace(line, weights=None, weight_pattern=None, new_weight=None)
+    elif line.weight_pattern in POWERS:
+        line = msgspec.structs.replace(line, weight_pattern=None)
+    ahead = msgspec.structs.replace(tether.forecast, width="ranks" if kind == "ranks" else "spread")
+    label = "Intervals for one case by another way"
+    return _tether_edit(study, tether, msgspec.structs.replace(tether, line=line, forecast=ahead), label)
 
 
 def bin_by_hand(study: Study, tether: Tether, key: str, bins: tuple[float, float, int] | None) -> Edit | None:

@@ -12,6 +12,8 @@ from bright_tether.core.rehearse.kinds import Design, Judged, Pattern, Purpose, 
 from bright_tether.study.bounds import Count, Likeness, Positive, Seed, Share
 
 RowsAre = Literal["cases", "settings"]
+#: How the interval for one case is found: one spread about the line (or that of weights), or the ranks of residuals.
+Width = Literal["spread", "ranks"]
 Source = Literal["line", "residuals", "rows", "truth"]
 
 
@@ -83,7 +85,8 @@ class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tr
     """What is forecast: at which x, from which y back, the mean of how many, at which further levels.
 
     cases : actual cases (x, y) kept to be held against the line. case : of which a further row is forecast, by the text
-    that stands for it, "" for none.
+    that stands for it, "" for none. width : how the interval for one case is found. local :
+    whether a smooth stands beside the line; bandwidth : half its window in x, None to look for one.
     """
 
     at: tuple[float, ...] = ()
@@ -93,6 +96,9 @@ class ForecastChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=Tr
     band: bool = False
     cases: tuple[tuple[float, float], ...] = ()
     case: str = ""
+    width: Width = "spread"
+    local: bool = False
+    bandwidth: Positive | None = None
 
 
 class RehearseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):

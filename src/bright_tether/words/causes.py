@@ -42,6 +42,11 @@ _CAUSES = {
     Cause.CASES_UNLIKE: "no two cases have equally many rows, so none can change places",
     Cause.MIDDLE_ONE_VALUE: "most values of a column are one and the same, so its middle has no width",
     Cause.TOO_MANY_ROWS: "there are too many rows to draw them again and again",
+    Cause.BY_RANKS: "the interval for one case is by the ranks of residuals, which have no error of their own",
+    Cause.RANKS_TOO_FEW: "ranks need more rows at this level: 19 for 95 %, 99 for 99 %",
+    Cause.RANKS_NO_END: "by the ranks of residuals it has no end here",
+    Cause.RANKS_ONE_CASE: "ranks tell of one case, not of the mean of several",
+    Cause.RANKS_OF_CASES: "several rows are of one case, so that their ranks promise nothing for a new one",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 

@@ -13,3 +13,6 @@ ERROR_NAMES = {
     "newey_west": "alike-neighbours",
     "clustered": "repeated-cases",
 }
+#: Ways to find an interval for one case.
+WIDTHS = {"even": "one spread everywhere", "power-x": "a power of x",
+          "power-fitted": "a power of the fitted value", "ranks": "ranks of residuals"}  # fmt: skip

@@ -7,6 +7,11 @@ import re
 #: A definition, and the keys of what it rests on.
 Meaning = tuple[str, tuple[str, ...]]
 
+_BY_RANKS = (
+    "y that lie no farther from the line than the rows do, each |residual| measured by those near it in x: conformal "
+    "prediction interval",
+    ("lei2018",),
+)
 _MEANINGS: dict[str, str | Meaning] = {
     # sums and summaries
     "n": "number of pairs or values counted",
@@ -124,6 +129,29 @@ _MEANINGS: dict[str, str | Meaning] = {
     "mean response": "fitted ± t · standard error of the line at x: confidence interval of the mean of y at x",
     "one new case": "fitted ± t · root of (s² + squared standard error of the line): prediction interval",
     "one case": "fitted ± t · root of (s² + squared standard error of the line): prediction interval",
+    "one new case by ranks": _BY_RANKS,
+    "one case by ranks": _BY_RANKS,
+    "by the spread": "fitted ± t · root of (s² + squared standard error of the line): prediction interval",
+    "one spread everywhere": "prediction interval by the plain line and one s",
+    "a power of x": ("prediction interval by the line with weights |x|^(−2·power)", ("carroll1988",)),
+    "a power of fitted value": (
+        "prediction interval by the line with weights |fitted|^(−2·power)",
+        ("carroll1988",),
+    ),
+    "ranks of residuals": (
+        "conformal prediction interval, residuals measured by those near in x",
+        ("lei2018",),
+    ),
+    "left out": (
+        "rows of a third of x, each left out: how many lie inside the interval made without them, of how many",
+        ("stone1974",),
+    ),
+    "new": "share of new cases drawn in the middle of a third of x that lie inside the interval made from their sample",
+    "power": (
+        "power of x or of the fitted value that the sd about the line follows, by restricted likelihood",
+        ("carroll1988",),
+    ),
+    "its ends": "ends of the interval for one case at this x, by the way of its row",
     "mean of new": "fitted ± t · root of (s² ÷ number + squared standard error of the line): prediction interval",
     "measured": "how far x lies beyond what was measured, in sd of x",
     "whole line": "fitted ± root of (2 F) · standard error of the line: band that holds the whole line",

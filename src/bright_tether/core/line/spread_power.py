@@ -7,7 +7,6 @@ likelihood of what the line leaves; Satterthwaite 1946 for the df at a place.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
@@ -15,7 +14,7 @@ from typing import Literal
 import numpy as np
 
 from bright_tether.core.exact import scaled_by
-from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Interval, Refusal
 from bright_tether.core.tails import chi_above, z_beyond
@@ -60,12 +59,17 @@ class SpreadPower:
 
 def spread_power(pairs: Pairs, of: SpreadOf, *, level: float) -> SpreadPower | None:
     """Fit it. pairs : plain; those at m = 0 are left out. None where there is no spread, or too little to tell."""
-    from scipy import optimize  # heavy, and seldom asked for
-
     try:
-        fit = fit_line(pairs)
+        return power_about(fit_line(pairs), of, level=level)
     except Refusal:
         return None
+
+
+def power_about(fit: Fit, of: SpreadOf, *, level: float, bounded: bool = True) -> SpreadPower | None:
+    """The same about the plain line. bounded : whether its interval is wanted."""
+    from scipy import optimize  # heavy, and seldom asked for
+
+    pairs = fit.pairs
     x, y = fit.x.high, fit.y.high
     size = np.abs(pairs.x if of == "x" else scaled_by(y + float(fit.y.mean) - fit.residual, fit.y.exponent))
     there = (size > 0) & np.isfinite(size)
@@ -78,37 +82,58 @@ def spread_power(pairs: Pairs, of: SpreadOf, *, level: float) -> SpreadPower | N
         return None
 
     def loss(power: float) -> float:
-        """Minus the restricted log likelihood, but for a constant. log m is about 0, so that its sum adds nothing."""
-        with np.errstate(all="ignore"):
-            w = np.exp(-2 * power * log)
-            total = float(w.sum())
-            mean_x, mean_y = float(w @ x) / total, float(w @ y) / total
-            a, b = x - mean_x, y - mean_y
-            sxx = float(w @ (a * a))
-            slope = float(w @ (a * b)) / sxx if sxx else math.nan
-            gap = b - slope * a
-            rest, wide = float(w @ (gap * gap)), total * sxx
-        if not (rest > 0 and wide > 0 and math.isfinite(rest) and math.isfinite(wide)):
-            return math.inf
-        return 0.5 * ((x.size - 2) * math.log(rest) + math.log(wide))
+        return float(_losses(np.array([power]), x, y, log)[0])
 
     grid = np.linspace(-REACH, REACH, _STEPS)
-    losses = np.array([loss(one) for one in grid])
+    losses = _losses(grid, x, y, log)
     if not np.isfinite(losses).any():
         return None
     at = int(np.nanargmin(losses))
     low, high = grid[max(at - 1, 0)], grid[min(at + 1, _STEPS - 1)]
-    power = float(
-        optimize.minimize_scalar(loss, bounds=(low, high), method="bounded", options={"xatol": 1e-10}).x
-    )
+    rises = [_rise(one, x, y, log) for one in (low, high)]
+    if rises[0] < 0 < rises[1]:  # the zero of its rise keeps the digits that a flat least value does not
+        power = float(optimize.brentq(_rise, low, high, args=(x, y, log), xtol=1e-14))
+    else:
+        power = float(
+            optimize.minimize_scalar(loss, bounds=(low, high), method="bounded", options={"xatol": 1e-10}).x
+        )
     least = loss(power)
     p = chi_above(max(2 * (loss(0.0) - least), 0.0), 1)
     limit = least + 0.5 * z_beyond((1 - level) / 2) ** 2
-    ends = [_crossing(loss, power, side * REACH, limit) for side in (-1, 1)]
+    ends = [None, None] if not bounded else [_crossing(loss, power, side * REACH, limit) for side in (-1, 1)]
     ci = None if ends[0] is None or ends[1] is None else (ends[0], ends[1])
     return SpreadPower(
         of=of, power=power, ci=ci, p=p, scale=scale, variance=1 / (2 * float(log @ log)), n=int(x.size)
     )
+
+
+def _losses(powers: Floats, x: Floats, y: Floats, log: Floats) -> Floats:
+    """Minus the restricted log likelihoods, but for a constant, (k,). log m is about 0: its sum adds nothing."""
+    with np.errstate(all="ignore"):
+        w = np.exp(np.multiply.outer(-2 * powers, log))
+        total = w.sum(axis=1)
+        a = x - (w @ x / total)[:, None]
+        b = y - (w @ y / total)[:, None]
+        sxx = np.sum(w * a * a, axis=1)
+        slope = np.sum(w * a * b, axis=1) / sxx
+        gap = b - slope[:, None] * a
+        rest, wide = np.sum(w * gap * gap, axis=1), total * sxx
+        found = 0.5 * ((x.size - 2) * np.log(rest) + np.log(wide))
+        there = (rest > 0) & (wide > 0) & np.isfinite(rest) & np.isfinite(wide)
+    return np.asarray(np.where(there, found, np.inf), np.float64)
+
+
+def _rise(power: float, x: Floats, y: Floats, log: Floats) -> float:
+    """By how much the loss grows with the power: mean and slope are at their best, so weights alone move it."""
+    with np.errstate(all="ignore"):
+        w = np.exp(-2 * power * log)
+        total = w.sum()
+        a, b = x - w @ x / total, y - w @ y / total
+        sxx = w @ (a * a)
+        gap = b - (w @ (a * b) / sxx) * a
+        moved = w * log
+        share = (moved @ (gap * gap)) / (w @ (gap * gap))
+        return float(-(x.size - 2) * share - moved.sum() / total - (moved @ (a * a)) / sxx)
 
 
 def _crossing(loss: Callable[[float], float], start: float, end: float, limit: float) -> float | None:

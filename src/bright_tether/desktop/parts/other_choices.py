@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any
 
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QLineEdit, QMenu, QProgressBar, QWidget
+from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from bright_tether.desktop.background import Work
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.grids import column_of
+from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
@@ -20,7 +20,6 @@ from bright_tether.live.ways import AXES, options_of, present_way
 from bright_tether.pictures.other_choices import OtherChoicesPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
-from bright_tether.study.declared import Task
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.clock import value_of
 from bright_tether.theme.tokens import Tokens
@@ -34,83 +33,47 @@ class OtherChoicesPart(QWidget):
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__()
         self._session = session
-        self._task: Task[OtherChoices] | None = None
-        self.outcome: OtherChoices | None = None
-        self.work = Work(self)
-        self.work.done.connect(self._take)
-        self.work.failed.connect(self._fail)
-        self.work.progressed.connect(self._progressed)
+        self.run = LongRun("ways")
+        self.run.ended.connect(self._take)
         self.choose = button("Choices…", lambda: None, "small", "Choices looked at")
         self.choose.setMenu(QMenu(self.choose))
         sure(self.choose.menu()).aboutToShow.connect(self._offer)
         self.first, self.last = (self._entry(name) for name in ("first", "last"))
-        self.stop = button("Stop", self._stop, "small", "Stop working out ways")
-        self.bar = QProgressBar()
-        self.bar.setTextVisible(False)
-        self.bar.setFixedHeight(6)
         self.said = label("", "quiet", wrap=True, name="way held")
         self.picture = OtherChoicesPicture(tokens, font, "Other choices picture")
         self.picture.picked.connect(self._hold)
         row = QWidget()
-        row.setLayout(Flow(self.choose, named("x from", self.first), named("to", self.last), self.stop))
-        column_of(self, row, self.bar, self.picture, self.said)
-        self._rest()
+        row.setLayout(Flow(self.choose, named("x from", self.first), named("to", self.last), self.run.stop))
+        column_of(self, row, self.run, self.picture, self.said)
 
     def refresh(self) -> None:
         """Bring it up to date; ways of something else are worked out anew."""
         findings = self._session.findings
         self._show_ends(findings)
         self.setEnabled(findings.refusal is None)
-        if findings.refusal is not None:
-            self._let_go()
-            self._task = self.outcome = None
-            self.picture.draw(findings, None)
-            return
-        task = findings.other_choices
-        if not task.same(self._task):
-            self._let_go()
-            self._task, self.outcome = task, task.kept
-            if self.outcome is None:
-                self.bar.show()
-                self.stop.show()
-                self.work.start(task.run, basis=task)
+        self.run.follow(None if findings.refusal is not None else findings.other_choices)
         self.picture.draw(findings, self.outcome)
-        if self.outcome is None:
-            self.said.setText("working it out…")
+
+    @property
+    def outcome(self) -> OtherChoices | None:
+        """The ways, as far as they are worked out."""
+        found: OtherChoices | None = self.run.outcome
+        return found
+
+    @property
+    def work(self) -> Work:
+        """What works them out."""
+        return self.run.work
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         self.picture.restyle(tokens)
 
-    def _take(self, outcome: OtherChoices, basis: Task[OtherChoices]) -> None:
-        self._rest()
-        if not basis.same(self._task):
-            return
-        self.outcome = outcome
-        self.said.setText("" if outcome.whole else f"stopped after {d.count(len(outcome.ways), 'way')}")
+    def _take(self, outcome: OtherChoices) -> None:
+        self.said.setText("")
         if self.isVisible():
             self.picture.draw(self._session.findings, outcome)
             self._session.ask()
-
-    def _fail(self, error: object) -> None:
-        self._rest()
-        self.said.setText(f"It could not be worked out: {error}.")
-
-    def _progressed(self, so_far: Any) -> None:
-        done, many = so_far
-        self.bar.setRange(0, many)
-        self.bar.setValue(done)
-
-    def _stop(self) -> None:
-        self.work.stop()
-
-    def _let_go(self) -> None:
-        self.work.drop()
-        self._rest()
-
-    def _rest(self) -> None:
-        self.bar.hide()
-        self.stop.hide()
 
     def _hold(self, at: int) -> None:
         self.said.setText("" if at < 0 else self.picture.in_words(at))

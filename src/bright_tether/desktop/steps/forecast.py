@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import cached_property
 from pathlib import Path
 
 import numpy as np
@@ -10,15 +11,17 @@ from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
 from bright_tether.account.tables import forecasts_csv
+from bright_tether.core.widths import Widths
 from bright_tether.desktop.parts.copying import copy_grids
-from bright_tether.desktop.parts.entries import choice, named
+from bright_tether.desktop.parts.entries import choice, named, number
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.grids import figures_table, fill_grid
 from bright_tether.desktop.parts.one_line import OneLine
-from bright_tether.desktop.parts.widgets import button, label
+from bright_tether.desktop.parts.widgets import button, label, stacked
+from bright_tether.desktop.parts.widths import WidthsPart
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
-from bright_tether.desktop.steps.stage import Stage
+from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.pictures.forecast import ForecastPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
@@ -37,8 +40,14 @@ _MOST_CASES = 2000
 _TIMED = re.compile(r"\d{4}-\d{2}-\d{2}[T ]\d{1,2}:\d{2}(?::\d{2})?|\S+")
 
 
-class ForecastStep(Stage):
-    """Entries above, the picture, the table below."""
+def _row(layout: Flow) -> QWidget:
+    held = QWidget()
+    held.setLayout(layout)
+    return held
+
+
+class ForecastStep(StageOfViews):
+    """Entries above, the picture, the table below; or every way to find an interval for one case."""
 
     step_id = "forecast"
 
@@ -90,6 +99,26 @@ class ForecastStep(Stage):
         )
         self.band.setCheckable(True)
         entries.addWidget(self.band)
+        self.found_by = choice(
+            "Interval for one case by",
+            {"spread": "the spread about the line", "ranks": "ranks of residuals"},
+            lambda width: self._put("Interval for one case by another way", width=width),
+        )
+        entries.addWidget(named("one case by", self.found_by))
+        self.local = button(
+            "Smooth beside it",
+            lambda: self._put("Smooth beside the line", local=self.local.isChecked()),
+            "small",
+        )
+        self.local.setCheckable(True)
+        self.local.setToolTip(
+            "Local lines with their band: where the straight line goes wrong. Drag its bandwidth."
+        )
+        entries.addWidget(self.local)
+        self.bandwidth = number("Bandwidth of the smooth", self._take_bandwidth, hint="chosen")
+        self._named["bandwidth"] = named("bandwidth ±", self.bandwidth)
+        entries.addWidget(self._named["bandwidth"])
+        self.picture.bandwidth_moved.connect(self._drag_bandwidth)
         self.said = label("", wrap=True, name="actual against expected")
         self.keep = button("Keep this case", self.keep_case, "small")
         self.forget = button(
@@ -102,10 +131,30 @@ class ForecastStep(Stage):
         deeds = Flow(
             button("Copy the table", self.copy, "small"), button("Write it to a file…", self.write, "small")
         )
-        self.lay_out(self.entries, self.said, kept, self.picture, self.table, deeds, tall=self.picture)
+        self._tokens, self._font = tokens, font
+        first_page = stacked(
+            self.entries, self.said, _row(kept), self.picture, self.table, _row(deeds), tall=3
+        )
+        self.fill(lambda: first_page, lambda: self.ways)
+        self.lay_out(self.choice, self.pages, tall=self.pages)
+
+    @cached_property
+    def ways(self) -> WidthsPart:
+        """Every way to find an interval for one case."""
+        return WidthsPart(self._session, self._tokens, self._font)
+
+    def run_so_far(self) -> Widths | None:
+        """The ways, where they are shown and looked at."""
+        return self.ways.outcome if self.view == "widths" else None
 
     def show_findings(self) -> None:
-        """Bring picture and table up to date."""
+        """Bring the view up to date."""
+        if self.view == "widths":
+            self.ways.refresh()
+        else:
+            self._show_forecasts()
+
+    def _show_forecasts(self) -> None:
         findings = self._session.findings
         chosen = findings.tether.forecast
         if findings.tether.id != self._of:  # what was typed belongs to the tether it was typed for
@@ -128,6 +177,11 @@ class ForecastStep(Stage):
         self._offer_cases()
         self.many.setValue(chosen.mean_of)
         self.band.setChecked(chosen.band)
+        self.found_by.setCurrentIndex(self.found_by.findData(chosen.width))
+        self.local.setChecked(chosen.local)
+        self._named["bandwidth"].setVisible(chosen.local)
+        if not self.bandwidth.hasFocus():
+            self.bandwidth.setText("" if chosen.bandwidth is None else shown(chosen.bandwidth))
         self.picture.draw(findings, self._session.mark)
 
     def _offer_cases(self) -> None:
@@ -146,18 +200,26 @@ class ForecastStep(Stage):
 
     def show_words(self) -> None:
         """Bring the table up to date, and how far the case typed or marked lies off."""
+        if self.view == "widths":
+            return
         findings = self._session.findings
         fill_grid(self.table, None if findings.refusal else forecast_grid(findings))
         self._say_actual()
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
+        if self.view == "widths":
+            self.ways.show_mark()
+            return
         self.picture.show_mark(self._session.mark)
         self._say_actual()
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
+        self._tokens = tokens
         self.picture.restyle(tokens)
+        if "ways" in self.__dict__:
+            self.ways.restyle(tokens)
 
     def copy(self) -> None:
         """Put the table on the clipboard."""
@@ -299,6 +361,21 @@ class ForecastStep(Stage):
         edit = changes.change_choice(
             session.history.study, session.tether, "forecast", "Move the forecast mark", at=tuple(at)
         )
+        (session.do if last else session.preview)(edit)
+
+    def _take_bandwidth(self, text: str) -> None:
+        """State half the window of the smooth in x; a blank field lets it be chosen."""
+        value = as_number(text, self._session.number_style) if text else None
+        if text and (value is None or not value > 0):
+            self.said.setText("The bandwidth of the smooth is one number above 0, in units of x.")
+            self.said.show()
+        elif value != self._session.tether.forecast.bandwidth:
+            self._put("Bandwidth of the smooth", bandwidth=value)
+
+    def _drag_bandwidth(self, bandwidth: float, last: bool) -> None:
+        session = self._session
+        edit = changes.change_choice(session.history.study, session.tether, "forecast", "Bandwidth of the smooth",
+                                     bandwidth=float(f"{bandwidth:.3g}"))  # fmt: skip
         (session.do if last else session.preview)(edit)
 
     def _put(self, words: str, **fields: object) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Set as AbstractSet
 
+from bright_tether.core.conformal import MOST_RANKED, SEED, Conformal
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.tables.made import sources_of
@@ -43,11 +44,29 @@ def definition_sentences(findings: Findings, steps: AbstractSet[str]) -> tuple[D
         found.append(("Even spread, independence and influence are checked after {}.", keys))
     if "compare" in steps:
         found += _compared(findings)
+    if "forecast" in steps:
+        found += _ahead(findings)
     if "rehearse" in steps:
         chosen = findings.tether.rehearse
         drawn = f"{d.count(chosen.draws, 'sample')} a run, seed {chosen.seed}"
         found.append((f"What is drawn at random: {drawn}, PCG64 generator.", ()))
     return tuple((_filled(words, keys), keys) for words, keys in found)
+
+
+def _ahead(findings: Findings) -> list[Defined]:
+    """What forecasts that are not by one spread rest on."""
+    found: list[Defined] = []
+    if findings.by_ranks:
+        ranks = findings.conformal
+        drawn = isinstance(ranks, Conformal) and ranks.drawn
+        some = f", of {d.grouped(MOST_RANKED)} rows drawn with seed {SEED}" if drawn else ""
+        found.append((f"Intervals for one case by the ranks of residuals, measured by those near in x{some} {{}}.",
+                      ("lei2018",)))  # fmt: skip
+    if findings.spread_power is not None:
+        found.append(("Weights by a power that is fitted by restricted likelihood {}.", ("carroll1988",)))
+    if findings.tether.forecast.local:
+        found.append(("The smooth beside the line is of local lines {}.", ("fan1996",)))
+    return found
 
 
 def _compared(findings: Findings) -> list[Defined]:

@@ -17,6 +17,7 @@ from bright_tether.claims.forecast import (
 )
 from bright_tether.claims.rows import ChoiceClaim, RefusalClaim
 from bright_tether.claims.tether import claims_of
+from bright_tether.core.conformal import SEED, Conformal
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.live.forecasting import Actual, Expected
@@ -26,6 +27,7 @@ from bright_tether.words.choices import ERROR_NAMES, PATTERNS
 from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.cases import known_case_sentence
 from bright_tether.words.readings.decision import across_headline
+from bright_tether.words.readings.local import local_sentences
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.unanswered import in_force_sentence
@@ -51,7 +53,9 @@ def forecast_reading(findings: Findings) -> Reading:
             *((expected,) if across else ()),
             mean_sentence(findings, mean, shown),
             case_sentence(findings, case, shown),
+            *ranks_sentence(case, findings),
             *known_case_sentence(_known(findings, first), _names(findings), findings.rules.digits),
+            *local_sentences(findings),
             *levels_sentence(ahead.levels_claim(findings, first), shown),
             *beyond_sentence(ahead.beyond_claim(findings, first), findings),
             *gap_sentence(mean, findings),
@@ -152,6 +156,10 @@ def case_sentence(findings: Findings, claim: ForecastClaim, shown: int) -> Said:
     if claim.exact:
         return Said(f"The same holds for {who}.", claim)
     ends = names.in_y(d.between((claim.low, claim.high), shown, word=" and "))
+    if claim.by_ranks:
+        return Said(f"{capital(who)} there is expected between {ends} ({level}), by the ranks of residuals near that "
+                    f"x{_one_spread(claim, names, shown)}: this is the interval to hold a single {names.y} against.",
+                    claim)  # fmt: skip
     wider = ", wider because cases scatter about the line" if claim.possible else ""
     what = f"a single {names.y}" if claim.m == 1 else f"such a {middle(claim)}"
     return Said(
@@ -159,6 +167,27 @@ def case_sentence(findings: Findings, claim: ForecastClaim, shown: int) -> Said:
         "against.",
         claim,
     )
+
+
+def _one_spread(claim: ForecastClaim, names: Names, shown: int) -> str:
+    """What the interval would be by one spread everywhere."""
+    if claim.beside_low is None or claim.beside_high is None:
+        return ""
+    ends = d.between((claim.beside_low, claim.beside_high), shown, word=" and ")
+    return f" (by the spread about the line, between {names.in_y(ends)})"
+
+
+def ranks_sentence(claim: ForecastClaim, findings: Findings) -> tuple[Said, ...]:
+    """What an interval by ranks promises, and what it rests on."""
+    if not claim.by_ranks or claim.low is None:
+        return ()
+    ranks = findings.conformal
+    assert isinstance(ranks, Conformal)
+    rows = f"{d.grouped(ranks.n)} rows" + (f" drawn at random, seed {SEED}," if ranks.drawn else "")
+    return (
+        Said(f"Of new cases drawn as the {rows} were, at least {d.level_in_words(claim.level)} lie inside their "
+             "intervals by ranks, over all x together; no shape and no spread is taken for the residuals.", claim),
+    )  # fmt: skip
 
 
 def levels_sentence(claim: LevelsClaim | None, shown: int) -> tuple[Said, ...]:
@@ -246,6 +275,7 @@ def _figures(findings: Findings, one: Expected) -> tuple[Figure, ...]:
     level, unit = d.level_in_words(one.level), findings.y_way.source.unit or ""
     mean = middle(ahead.mean_claim(findings, one))
     who = "one case" if many == 1 else f"mean of {many}"
+    who += " by ranks" if findings.by_ranks and many == 1 else ""
     figures = [
         Figure("fitted", d.fixed(one.fitted, shown), unit),
         Figure(f"{mean}, {level}", d.between(one.ci, shown), d.half(one.half_ci, shown)),
@@ -284,8 +314,9 @@ def choice_sentences(findings: Findings) -> tuple[Said, ...]:
     """What errors and weights in force make of the intervals."""
     said, kind = [], findings.tether.line.errors
     if kind != "classical":
-        said.append(Said(f"The interval for the mean rests on {ERROR_NAMES[kind]} errors; the width for cases still "
-                         "takes one s everywhere.", ChoiceClaim(what="errors", value=kind)))  # fmt: skip
+        cases = "" if findings.by_ranks else "; the width for cases still takes one s everywhere"
+        said.append(Said(f"The interval for the mean rests on {ERROR_NAMES[kind]} errors{cases}.",
+                         ChoiceClaim(what="errors", value=kind)))  # fmt: skip
     if findings.fit.weights is not None:
         said.append(Said(f"The line is weighted: {_new_case(findings)}.", ChoiceClaim(what="weights")))
     return tuple(said)
@@ -340,13 +371,21 @@ def case_in_words(claim: CaseClaim, findings: Findings) -> Said:
     where = "on the line" if claim.side == "on" else f"{size} {claim.side} the line"
     if claim.unusual is None or claim.share is None:
         return Said(
-            f"{names.y} {d.entered(claim.y)} lies {where}; whether that is unusual is not known, since the weight of a "
-            "new case is not stated.",
+            f"{names.y} {d.entered(claim.y)} lies {where}; whether that is unusual is not known: "
+            f"{cause(claim.why or Cause.WEIGHT_UNSTATED)}.",
             claim,
         )
     level = d.level_in_words(claim.level)
     inside = "outside" if claim.unusual else "inside"
     usual = "unusual for one case" if claim.unusual else "not unusual for one case"
+    if claim.by_ranks is not None:
+        far, every = round(claim.share * (claim.by_ranks + 1)), claim.by_ranks + 1
+        return Said(
+            f"{names.y} {d.entered(claim.y)} lies {where} ({d.figure(claim.in_s, 2)} s), {inside} the {level} "
+            f"interval: {usual}; of {d.grouped(every)}, the rows and this case, {d.grouped(far)} lie as far off or "
+            "farther, each measured by the residuals near it.",
+            claim,
+        )
     share = f"about {d.percent(claim.share)}" if claim.share >= 0.001 else "fewer than 0.1 %"
     return Said(
         f"{names.y} {d.entered(claim.y)} lies {where} ({d.figure(claim.in_s, 2)} s), {inside} the {level} interval: "
