@@ -138,6 +138,8 @@ def test_every_figure_that_a_step_can_show_is_defined():
     for tether in study.tethers:
         for step in STEPS:
             for view in [one.id for one in step.views] or [""]:
+                if view == "widths" and tether.id != "k1":  # the same columns, worked out at length
+                    continue
                 for part in ("figures", "table"):
                     pin = Pin(id="p1", part=part, tether=tether.id, step=step.id, view=view)
                     try:

@@ -143,6 +143,8 @@ def test_every_table_of_every_step_leaves_with_as_many_cells_as_heads():
     for tether in study.tethers[:4]:
         for step in STEPS:
             for view in [one.id for one in step.views] or [""]:
+                if view == "widths" and tether.id != "k1":  # the same columns, worked out at length
+                    continue
                 for part in ("figures", "table"):
                     pin = Pin(id="p1", part=part, tether=tether.id, step=step.id, view=view)
                     for block in blocks_of(pin, everything.of(tether.id), NO_PRESS):

@@ -43,4 +43,7 @@ def test_one_sided_areas_add_to_one(t, df):
 def test_f_quantile_is_the_inverse_of_its_area():
     assert f_above(f_beyond(0.05, 2, 17), 2, 17) == pytest.approx(0.05, rel=1e-13)
     assert f_beyond(0.05, 2, 3) == pytest.approx(9.552094495921155, rel=1e-13)
+    # so few df that the end is beyond every double
+    assert f_beyond(0.05, 2, 0.004) == f_beyond(0.05, 1, 0.001) == math.inf
+    assert t_both(t_beyond(0.025, 0.005), 0.005) == pytest.approx(0.05, rel=1e-12)
     assert math.isclose(f_above(9.0, 1, 20), t_both(3.0, 20), rel_tol=1e-15)

@@ -46,7 +46,7 @@ def test_of_one_spread_each_row_is_held_against_the_line_without_it(found):
     thirds = [order[:15], order[15:30], order[30:]]
     assert told.way("even").held == tuple((int(np.sum(np.array(inside)[at])), 15) for at in thirds)
     assert told.parts == tuple(float(x[at].max()) for at in thirds)
-    assert (told.lots, told.samples, told.whole) == (45, 200, True)
+    assert (told.lots, told.samples, told.whole) == (45, 100, True)
 
 
 def test_what_follows_the_spread_holds_its_level_everywhere_and_one_spread_does_not(found):
@@ -93,7 +93,7 @@ def test_many_rows_are_left_out_in_lots_and_still_more_are_not():
     seen = []
     told = widths(take_pairs(x, y), (4.0,), 0.95, lambda so_far: seen.append(so_far) or so_far[0] < 52)
     assert (told.lots, told.samples, told.whole) == (50, 2, False)
-    assert seen[0] == (0, 250)
+    assert seen[0] == (0, 150)
     assert sum(rows for _, rows in told.way("even").held) == 260
     x, y = fanned(2001)
     assert widths(take_pairs(x, y), (4.0,), 0.95, on).lots == 0

@@ -9,6 +9,10 @@ from scipy import special
 
 from bright_tether.core.results import Alternative, Floats
 
+#: Beyond this an exponential is more than a double holds.
+_LOG_LARGEST = math.log(np.finfo(float).max)
+_LOG_FAR = math.log(1e100)
+
 
 def t_both(t: float, df: float) -> float:
     """Two-sided tail area of Student's t: P(|T| ≥ |t|).
@@ -52,10 +56,15 @@ def t_beyond(area: float, df: float) -> float:
     """The t with this upper tail area, 0 < area < 1; polished by Newton steps on the tail."""
     if area > 0.5:
         return -t_beyond(1 - area, df)
+    log_beta = float(special.betaln(df / 2, 0.5))
+    # so far out the leading term of the tail is all of it
+    log_t = 0.5 * math.log(df) - (math.log(2 * area) + math.log(df / 2) + log_beta) / df
+    if log_t > _LOG_FAR:
+        return math.exp(log_t) if log_t < _LOG_LARGEST else math.inf
     t = -float(special.stdtrit(df, area))
-    log_scale = -0.5 * math.log(df) - float(special.betaln(df / 2, 0.5))
+    log_scale = -0.5 * math.log(df) - log_beta
     for _ in range(2):
-        if not math.isfinite(t) or abs(t) > 1e100:
+        if not math.isfinite(t):
             break
         density = math.exp(log_scale - 0.5 * (df + 1) * math.log1p(t * t / df))
         if density == 0:
@@ -87,16 +96,18 @@ def f_above(f: float, df1: float, df2: float) -> float:
 
 
 def f_beyond(area: float, df1: float, df2: float) -> float:
-    """The F with this upper tail area; two numerator df have a closed form.
+    """The F with this upper tail area, inf beyond what a double holds; two numerator df have a closed form.
 
     Source: for df1 = 2 the tail is (1 + 2f/df2)^(−df2/2).
     """
     if area <= 0:
         return math.inf
     if df1 == 1:
-        return t_beyond(area / 2, df2) ** 2
+        t = t_beyond(area / 2, df2)
+        return t * t
     if df1 == 2:
-        return df2 / 2 * math.expm1(-2 / df2 * math.log(area))
+        rise = -2 / df2 * math.log(area)
+        return df2 / 2 * math.expm1(rise) if rise < _LOG_LARGEST else math.inf
     return float(special.fdtri(df1, df2, 1 - area))
 
 
