@@ -334,8 +334,8 @@ def width_sentence(claim: WidthClaim | None) -> tuple[Said, ...]:
     return (
         Said(
             f"The residuals show a clear sign of a changing spread ({d.p_value(claim.p)}), and the interval for cases "
-            "does not follow it: too wide where they lie close, too narrow where they do not. Weights by a pattern "
-            "would follow.",
+            "does not follow it: too wide where they lie close, too narrow where they do not. Weights by a fitted "
+            "power, or the ranks of residuals, would: “How wide” compares them.",
             claim,
         ),
     )

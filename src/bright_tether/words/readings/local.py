@@ -21,7 +21,8 @@ def local_sentences(findings: Findings) -> tuple[Said, ...]:
     names, level = names_of(findings.x_column, findings.y_column), d.level_in_words(claim.level)
     return (
         Said(f"Beside it stands a smooth: local lines within ± {_width(claim, names)}{_chosen(claim)}. "
-             f"{_left(claim, names)} ({level} at each x by itself; a smooth bends a little of its own accord).", claim),
+             f"{_left(claim, names)} ({level} at each x by itself; a smooth flattens sharp turns, and its band holds "
+             f"less there).", claim),
     )  # fmt: skip
 
 
