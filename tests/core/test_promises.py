@@ -71,7 +71,10 @@ def no_difference_in_a_fan(rng, n):
 def logs(rng, n):
     x = rng.uniform(1, 10, n)
     noise, told = 0.1 * rng.standard_normal(n), {}
-    for scale, height in (("log-y", lambda v: 0.5 + 0.1 * v), ("log-both", lambda v: 0.5 + 0.8 * np.log10(v))):
+    for scale, height in (
+        ("log-y", lambda v: 0.5 + 0.1 * v),
+        ("log-both", lambda v: 0.5 + 0.8 * np.log10(v)),
+    ):
         fit = fit_line(take_pairs(np.log10(x) if scale == "log-both" else x, height(x) + noise))
         errors = errors_in_force(fit, "classical")
         _, ends = change_of_median(fit, errors, scale, 3.0, 8.0, level=0.95)
@@ -181,5 +184,7 @@ def test_promises_by_many_lines(study, capsys):
     lines = 1000 if STUDIES[study][0] in (bent_r, resistant, smooth) else 4000
     found = shares(study, lines)
     with capsys.disabled():
-        print(f"\n{study}: " + ", ".join(f"{name} {100 * share:.1f}" for name, share in found.items()), end=" %")
+        print(
+            f"\n{study}: " + ", ".join(f"{name} {100 * share:.1f}" for name, share in found.items()), end=" %"
+        )
     keeps_its_word(study, found, lines)
