@@ -2,14 +2,14 @@
 
 import pytest
 from PyQt6.QtCore import QPointF, Qt
-from PyQt6.QtWidgets import QLineEdit, QPushButton
+from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
 from account.test_page import TODAY
 from bright_tether.account.composing import page_of
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
 from bright_tether.study.package import open_study, save_study
-from hand import click, named, read
+from hand import choose, click, named, read
 
 
 @pytest.fixture
@@ -144,3 +144,23 @@ def test_it_is_pinned_written_and_kept(window, qtbot, tmp_path):
     again = open_study(tmp_path / "s.tether")
     assert again.tethers[0].otherwise.left_out == ("scale=log-x",)
     assert Findings(again, again.tethers[0]).other_choices.outcome.left_out == ("scale=log-x",)
+
+
+def test_coefficients_are_compared_instead_and_back(window, qtbot):
+    choose(named(window, "What is compared", QComboBox), "the coefficient")
+    wait(window, qtbot)
+    assert window.session.tether.otherwise.what == "coefficient"
+    told = part(window).outcome.told
+    assert f"{len(told)} ways" in part(window).picture.accessibleDescription()
+    assert part(window).picture.main.getAxis("left").labelText == "coefficient of correlation"
+    assert not part(window).first.isVisible()
+    assert {"r (Pearson)", "ρ (Spearman)", "τ (Kendall)", "r, far values bent"} <= set(menu_of(window))
+    assert "The coefficient lies between" in said(window)[1]
+    menu_of(window)["τ (Kendall)"].setChecked(False)
+    wait(window, qtbot)
+    assert len(part(window).outcome.told) < len(told)
+    window.session.undo()
+    window.session.undo()
+    wait(window, qtbot)
+    assert len(part(window).outcome.ways) == 61
+    assert part(window).first.isVisible()

@@ -9,7 +9,7 @@ from bright_tether.demo.loggers import loggers_study
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import MOST_WAYS, OtherChoices, Way
-from bright_tether.live.ways import AXES, Options
+from bright_tether.live.ways import Options
 from bright_tether.study.choices import HeldChoice, LineChoice, OtherwiseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.study import Study
@@ -50,7 +50,7 @@ def test_the_present_way_is_the_line_itself_to_the_last_digit():
     study = study_of(otherwise=OtherwiseChoice(left_out=LOGS))
     findings, found = ways_of(study)
     present = found.ways[found.present]
-    assert found.in_slopes
+    assert found.what == "slope"
     assert (present.value, present.ci, present.n) == (findings.line.slope, findings.line.ci_slope, 64)
     _, with_logs = ways_of(demo_study())
     here = with_logs.ways[with_logs.present]
@@ -142,10 +142,7 @@ def test_only_what_makes_sense_goes_together():
     first = msgspec.structs.replace(study.tethers[0], held=HeldChoice(columns=(stage,)),
                                     line=LineChoice(weight_pattern="inverse-x"))  # fmt: skip
     _, found = ways_of(with_tether(study, first))
-    assert {dict(zip(AXES, one.options, strict=True))["weights"] for one in found.ways} == {
-        "in-force",
-        "none",
-    }
+    assert {one.options.weights for one in found.ways} == {"in-force", "none"}
     assert any(one.options.held == "stage" for one in found.ways)
     for one in found.ways:
         options = one.options
@@ -238,8 +235,8 @@ def made(*values, present=0, axes="rows"):
             10, value, None if value is None else (value - 1, value + 1))
         for at, value in enumerate(values)
     )  # fmt: skip
-    return OtherChoices(axes=(), ways=ways, present=present, path=(), first=0.0, last=1.0, in_slopes=True, level=0.95,
-                        left_out=(), more=False, whole=True)  # fmt: skip
+    return OtherChoices(axes=(("rows", ()),), ways=ways, present=present, path=(), first=0.0, last=1.0, what="slope",
+                        level=0.95, left_out=(), more=False, whole=True)  # fmt: skip
 
 
 def test_counts_are_of_ways_with_an_interval():

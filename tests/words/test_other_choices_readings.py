@@ -29,13 +29,13 @@ def said(findings, found=None):
     return [str(one) for one in (reading.headline, *reading.sentences)]
 
 
-def made(*values, half=1.0, present=0, left_out=(), more=False, slopes=True):
+def made(*values, half=1.0, present=0, left_out=(), more=False, what="slope"):
     ways = tuple(
         Way(Options("taken" if at == present else f"after {at}", "plain", "least-squares", "none", "none", "classical"),
             10, value, None if value is None else (value - half, value + half))
         for at, value in enumerate(sorted(values, key=lambda one: (one is None, one)))
     )  # fmt: skip
-    return OtherChoices(axes=(), ways=ways, present=present, path=(), first=10.0, last=20.0, in_slopes=slopes,
+    return OtherChoices(axes=(("rows", ()),), ways=ways, present=present, path=(), first=10.0, last=20.0, what=what,
                         level=0.95, left_out=left_out, more=more, whole=True)  # fmt: skip
 
 
@@ -84,7 +84,7 @@ def test_values_are_slopes_or_changes_between_two_x_and_the_present_one_has_its_
         "The slope lies between 2.00 and 4.00 mg/L per NTU over all of them; the present way gives 3.00 (2.00 … 4.00), "
         "number 2 of 3 from the smallest."
     )
-    words = said(demo(), made(2.0, 3.0, 4.0, present=1, slopes=False))
+    words = said(demo(), made(2.0, 3.0, 4.0, present=1, what="change"))
     assert words[1].startswith(
         "From 10 to 20 NTU of turbidity, sediment changes by 2.00 to 4.00 mg/L over all of them"
     )
@@ -163,10 +163,31 @@ def test_the_working_tells_every_rule_and_a_way_reads_in_one_line():
     ]
     assert working.steps[-1].result == "61"
     assert other_choices_working(findings, None).steps == ()
-    assert way_in_words(findings, found.ways[found.present].options) == (
+    assert way_in_words(findings, found, found.ways[found.present]) == (
         "rows in play · as they are · least squares · classical"
     )
 
 
 def test_before_they_are_worked_out_that_is_said():
     assert other_choices_reading(demo(), None).headline.endswith("is being worked out.")
+
+
+def test_coefficients_are_told_as_what_they_are():
+    findings = demo(otherwise=OtherwiseChoice(what="coefficient"))
+    found = findings.other_choices.outcome
+    words = said(findings, found)
+    assert words[0] == (
+        "Whichever of 42 ways is taken, sediment rises with turbidity, and 0 lies outside the interval."
+    )
+    low, high = found.told[0].value, found.told[-1].value
+    over = f"The coefficient lies between {low:.3f} and {high:.3f} over all of them; the present way"
+    assert words[1].startswith(over)
+    assert words[2].startswith("Kendall’s τ is on a measure of its own")
+    claim = other_choices_claim(found)
+    assert (claim.what, claim.measures) == ("coefficient", True)
+    ranks = demo(otherwise=OtherwiseChoice(what="coefficient", left_out=("coefficient=kendall",)))
+    assert not any("measure of its own" in one for one in said(ranks))
+    assert other_choices_claim(ranks.other_choices.outcome).measures is False
+    working = other_choices_working(findings, found)
+    assert [one.what for one in working.steps] == ["rows", "scale", "coefficient", "held", "ways"]
+    assert "ranks are the same on every scale" in working.steps[1].how

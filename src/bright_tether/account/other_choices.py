@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from bright_tether.live.findings import Findings
-from bright_tether.live.ways import AXES
 from bright_tether.words.ways import option_name
 
 
@@ -16,13 +15,13 @@ def other_choices_record(findings: Findings) -> dict[str, Any] | None:
     found = findings.other_choices.outcome
     present = None if found.present is None else found.ways[found.present]
     return {
-        "what": "slope" if found.in_slopes else "change of y",
-        "between": None if found.in_slopes else [found.first, found.last],
+        "what": "change of y" if found.what == "change" else found.what,
+        "between": [found.first, found.last] if found.what == "change" else None,
         "level": found.level,
         "more": found.more,
         "ways": [
             {
-                **{axis: option_name(findings, axis, one) for axis, one in zip(AXES, way.options, strict=True)},
+                **{axis: option_name(findings, axis, way.takes(axis)) for axis, _ in found.axes},
                 "n": way.n, "value": way.value, "ci": None if way.ci is None else list(way.ci),
                 "present": way is present,
             }

@@ -10,7 +10,6 @@ from bright_tether.claims.claim import Claim
 from bright_tether.core.results import Interval
 from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import OtherChoices, Way
-from bright_tether.live.ways import AXES
 
 #: clear : leaves 0 out of its interval.
 WaysVerdict = Literal["none", "one way", "clear throughout", "clear in part", "never clear", "turns"]
@@ -21,9 +20,9 @@ class OtherChoicesClaim(Claim):
     """All ways with a value and an interval, failed : those without. rising, falling : values above and below 0.
 
     clear_rising, clear_falling : of them, those whose interval leaves 0 out. value, interval, rank : of the present
-    way, counted from the smallest, None where it is left out. first, last : x between which y is compared; slopes :
-    whether the values are slopes instead. more : whether not every way was worked out; left_out :
-    options that the analyst left out.
+    way, counted from the smallest, None where it is left out. what : slopes, the change of y from the first to the last
+    x, or coefficients; measures : whether τ is among coefficients of larger measure. more : whether not every way was
+    worked out; left_out : options that the analyst left out.
     """
 
     kind: ClassVar[str] = "other_choices"
@@ -40,7 +39,8 @@ class OtherChoicesClaim(Claim):
     rank: int | None
     first: float
     last: float
-    slopes: bool
+    what: Literal["slope", "change", "coefficient"]
+    measures: bool
     level: float
     more: bool
     left_out: int
@@ -82,7 +82,8 @@ def other_choices_claim(found: OtherChoices) -> OtherChoicesClaim:
         clear_falling=clear_falling, lowest=min(values, default=None), highest=max(values, default=None),
         value=None if there is None else there.value, interval=None if there is None else there.ci,
         rank=None if there is None else told.index(there) + 1, first=found.first, last=found.last,
-        slopes=found.in_slopes, level=found.level, more=found.more,
+        what=found.what, measures=len({one.options.coefficient == "kendall" for one in told}) > 1,
+        level=found.level, more=found.more,
         left_out=len(found.left_out),
         verdict=_verdict(len(told), found.rising, found.falling, clear_rising + clear_falling),
     )  # fmt: skip
@@ -138,10 +139,9 @@ class OptionTold:
 def options_told(found: OtherChoices) -> tuple[OptionTold, ...]:
     """Every option that some way takes, in the order of the axes; axes of one option are not among them."""
     told = []
-    for at, axis in enumerate(AXES):
-        options = dict(found.axes)[axis]
+    for axis, options in found.axes:
         for option in options if len(options) > 1 else ():
-            ways: list[Way] = [one for one in found.told if one.options[at] == option]
+            ways: list[Way] = [one for one in found.told if one.takes(axis) == option]
             values = [one.value for one in ways if one.value is not None]
             if values:
                 told.append(OptionTold(axis=axis, option=option, ways=len(ways), lowest=min(values),

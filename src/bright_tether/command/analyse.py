@@ -20,7 +20,7 @@ from bright_tether.core.line.weights import PATTERNS
 from bright_tether.core.rehearse.kinds import MOST_DRAWS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings, NotNumbers
-from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice, OtherwiseChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -55,6 +55,8 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--with", dest="held", default="", metavar="COL,COL,…", help=held)
     parser.add_argument("--along", metavar="COL", help="of --with, a column along which the slope may differ")
     parser.add_argument("--choices", action="store_true", help="add every other way to make the analysis")
+    compared = "--choices of this"
+    parser.add_argument("--choices-of", choices=("slope", "coefficient"), metavar="WHAT", help=compared)
     parser.add_argument("--margin", type=positive, metavar="D", help="slopes within ± D count as equivalent")
     parser.add_argument("--order", metavar="COL", help="the order of the rows, for checks of neighbours")
     parser.add_argument("--weights", metavar="COL", help="weights of the rows, 0 or more")
@@ -105,7 +107,7 @@ def _told(options: argparse.Namespace) -> str:
         resample=options.resample,
         seed=options.seed,
         readings=options.readings,
-        choices=options.choices,
+        choices=options.choices or options.choices_of is not None,
         widths=options.widths,
     )
     if options.format == "json":
@@ -156,6 +158,7 @@ def findings_of(options: argparse.Namespace, table: Table) -> Findings:
             intercept_0=options.intercept_0,
         ),
         held=_held_choice(table, options, (ids["x"], ids["y"])),
+        otherwise=OtherwiseChoice(what=options.choices_of or "slope"),
         compare=CompareChoice(
             group=ids["group"],
             second=ids["second_response"],

@@ -53,9 +53,11 @@ def t_both_many(t: Floats, df: float) -> Floats:
 
 
 def t_beyond(area: float, df: float) -> float:
-    """The t with this upper tail area, 0 < area < 1; polished by Newton steps on the tail."""
+    """The t with this upper tail area, 0 ≤ area < 1; polished by Newton steps on the tail."""
     if area > 0.5:
         return -t_beyond(1 - area, df)
+    if area <= 0:
+        return math.inf
     log_beta = float(special.betaln(df / 2, 0.5))
     # so far out the leading term of the tail is all of it
     log_t = 0.5 * math.log(df) - (math.log(2 * area) + math.log(df / 2) + log_beta) / df

@@ -5,30 +5,23 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import islice
+from typing import Literal
 
-from bright_tether.core.centred import fraction_unscaled
-from bright_tether.core.line.change import Change, Scale, change_by_slope, change_of_median, step_on
-from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.deming import deming
-from bright_tether.core.line.errors import ErrorKind, NoErrors, coefficients_by, errors_in_force
-from bright_tether.core.line.resistant import mm_line
-from bright_tether.core.line.terms import line_of
-from bright_tether.core.line.theil_sen import theil_sen
+from bright_tether.core.line.change import Scale
 from bright_tether.core.once import once
 from bright_tether.core.results import Interval, Refusal
 from bright_tether.core.summary import quartiles
-from bright_tether.live.held import HeldResults, make_held
+from bright_tether.live.held import HeldResults
 from bright_tether.live.line import LineResults
+from bright_tether.live.way_comes_to import way_comes_to
 from bright_tether.live.ways import (
     AFTER,
-    AXES,
     NO_RATIOS,
     SCALES,
     Asked,
     Options,
     Rows,
     TakenFrom,
-    all_held,
     options_of,
     present_way,
     ways_of,
@@ -55,6 +48,14 @@ class Way:
         """Whether the interval leaves 0 out."""
         return self.ci is not None and (self.ci[0] > 0 or self.ci[1] < 0)
 
+    def takes(self, axis: str) -> str:
+        """The option that it takes of an axis."""
+        return str(getattr(self.options, axis))
+
+    def measures_as(self, other: Way) -> bool:
+        """Whether both values are on one measure: τ is smaller than the others for the same strength."""
+        return (self.options.coefficient == "kendall") is (other.options.coefficient == "kendall")
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Mover:
@@ -71,7 +72,7 @@ class OtherChoices:
 
     axes : the options of each axis that some way takes. present : place of the way that is in force; None where it is
     left out or has no value. path : places of the ways that lead to it by the rows set aside, the present one last.
-    first, last : x between which y is compared; in_slopes : whether the values are slopes instead.
+    what : slopes, or the change of y from the first to the last x, or coefficients.
     failed : ways that have no value or no interval. left_out : options that the analyst left out.
     more : whether there would be more ways than are worked out.
     """
@@ -82,7 +83,7 @@ class OtherChoices:
     path: tuple[int, ...]
     first: float
     last: float
-    in_slopes: bool
+    what: Literal["slope", "change", "coefficient"]
     level: float
     left_out: tuple[str, ...]
     more: bool
@@ -120,61 +121,15 @@ class OtherChoices:
             return None
         here, found, farthest = self.ways[self.present], None, 0.0
         for at, one in enumerate(self.ways):
-            changed = [
-                axis for axis, was, now in zip(AXES, here.options, one.options, strict=True) if was != now
-            ]
+            changed = [axis for axis, _ in self.axes if here.takes(axis) != one.takes(axis)]
             # errors and weights follow the line that is chosen
             single = [axis for axis in changed if axis != "errors"] or changed
-            if len(single) != 1 or one.value is None or here.value is None:
+            if len(single) != 1 or one.value is None or here.value is None or not here.measures_as(one):
                 continue
             away = abs(one.value - here.value)
             if away > farthest:
-                option = one.options[AXES.index(single[0])]
-                found, farthest = Mover(axis=single[0], option=option, way=at), away
+                found, farthest = Mover(axis=single[0], option=one.takes(single[0]), way=at), away
         return found
-
-
-def _work(asked: Asked, rows: Rows, way: Options, ends: tuple[float, float] | None) -> Change:
-    """What one way comes to. ends : of x, None for a slope. Raises Refusal."""
-    first, last = ends or (0.0, 1.0)
-    step = 1.0 if ends is None else step_on(way.scale, first, last)
-    weighted = way.weights != "none"
-    pairs = rows.pairs(way.rows, way.scale, weighted=weighted)
-    assert pairs is not None
-    if way.line == "theil-sen":
-        resistant = theil_sen(pairs, level=asked.level)
-        return change_by_slope(resistant.slope, resistant.ci_slope, step)
-    if way.line == "mm":
-        biweight = mm_line(rows.fit(way.rows, way.scale), level=asked.level)
-        return (None, None) if biweight is None else change_by_slope(biweight.slope, biweight.ci_slope, step)
-    if way.line == "deming":
-        both = deming(rows.fit(way.rows, way.scale), error_ratio=asked.ratio, level=asked.level)
-        return change_by_slope(both.slope, both.ci_slope, step)
-    kind: ErrorKind = way.errors  # type: ignore[assignment]  # those of its own went with other lines
-    order = LineResults.order.make(asked.order, pairs)
-    clusters = LineResults.clusters.make(asked.clusters, pairs)
-    if way.held != "none":
-        columns = (
-            asked.held
-            if way.held == all_held(asked)
-            else tuple(one for one in asked.held if one.short == way.held)
-        )
-        slope = make_held(False, pairs, columns, asked.level, kind, order, clusters).held.held
-        return change_by_slope(slope.slope, slope.ci_slope, step)
-    fit = (
-        line_of(pairs, origin=True)
-        if way.line == "origin"
-        else rows.fit(way.rows, way.scale, weighted=weighted)
-    )
-    try:
-        errors = errors_in_force(fit, kind, order=order, clusters=clusters)
-    except NoErrors:
-        errors = None
-    if way.scale in ("log-y", "log-both"):
-        return change_of_median(fit, errors, way.scale, first, last, level=asked.level)
-    exact = fraction_unscaled(fit.slope_exact, fit.y.exponent - fit.x.exponent)
-    ci = None if errors is None else coefficients_by(fit, errors, Hypotheses(level=asked.level)).ci_slope
-    return change_by_slope(exact, ci, step)
 
 
 def _worked(
@@ -185,7 +140,7 @@ def _worked(
     rows = Rows(asked)
     listed = list(islice(ways_of(asked, rows, left_out), MOST_WAYS + 1))
     not_worked, listed = max(len(listed) - MOST_WAYS, 0), listed[:MOST_WAYS]
-    in_slopes = all(one.scale == "plain" for one in listed)
+    in_slopes = asked.what == "coefficient" or all(one.scale == "plain" for one in listed)
     between = _between(rows, ends)
     ways: list[Way] = []
     whole = True
@@ -194,7 +149,7 @@ def _worked(
             whole = False
             break
         try:
-            value, ci = _work(asked, rows, options, None if in_slopes else between)
+            value, ci = way_comes_to(asked, rows, options, None if in_slopes else between)
         except Refusal:
             value, ci = None, None
         pairs = rows.pairs(options.rows, options.scale)
@@ -204,13 +159,16 @@ def _worked(
         ["every", *(f"{AFTER}{at}" for at in range(1, len(asked.asides))), "taken"] if asked.asides else []
     )
     path = tuple(place for one in states if (place := _place(ways, present_way(asked, one))) is not None)
+    what: Literal["slope", "change", "coefficient"] = (
+        "coefficient" if asked.what == "coefficient" else "slope" if in_slopes else "change"
+    )
     every = rows.pairs("every", "plain")
     options_there = options_of(asked, 0 if every is None else every.n)
-    taken = {axis: {one.options[at] for one in ways} for at, axis in enumerate(AXES)}
+    taken = {axis: {one.takes(axis) for one in ways} for axis in options_there}
     return OtherChoices(
-        axes=tuple((axis, tuple(one for one in options_there[axis] if one in taken[axis])) for axis in AXES),
+        axes=tuple((axis, tuple(one for one in some if one in taken[axis])) for axis, some in options_there.items()),
         ways=tuple(ways), present=_place(ways, present_way(asked)), path=path if len(path) > 1 else (),
-        first=between[0], last=between[1], in_slopes=in_slopes, level=asked.level, left_out=left_out,
+        first=between[0], last=between[1], what=what, level=asked.level, left_out=left_out,
         more=bool(not_worked), whole=whole,
     )  # fmt: skip
 
@@ -256,9 +214,17 @@ class OtherChoiceResults(HeldResults):
     taken_from = result(TakenFrom, LineResults.x_cells, LineResults.y_cells, LineResults.row_ids, asides_by_reason,
                         LineResults.kept, LineResults.beside, LineResults.weights,
                         LineResults.weight_pattern)  # fmt: skip
+
+    @given
+    def coefficient_otherwise(self) -> str | None:
+        """The coefficient that decides, Pearson's where the slope does; None where slopes are compared."""
+        if self.tether.otherwise.what == "slope":
+            return None
+        return "pearson" if self.rules.decide == "slope" else self.rules.decide
+
     asked_otherwise = result(Asked, taken_from, LineResults.origin, HeldResults.error_kind, LineResults.error_ratio,
                              LineResults.order_cells, LineResults.cluster_cells, HeldResults.held_cells,
-                             LineResults.level, scales)  # fmt: skip
+                             LineResults.level, scales, coefficient_otherwise)  # fmt: skip
 
     @given
     def left_out(self) -> tuple[str, ...]:

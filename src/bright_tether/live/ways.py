@@ -7,6 +7,9 @@ as no logarithm: dates, and degrees of warmth. Weights, a line through the origi
 squares; weights and the origin with columns as they are, held columns with y as it is. Resistant lines and lines with
 errors in both take neither, and have intervals of their own. Where cases decide, errors are by case, and lines whose
 intervals count rows are left away.
+
+Coefficients are compared likewise. Ranks are the same on every scale, so ρ and τ stand once; held columns go with r;
+none is weighted. Where cases decide, intervals are by case, without held columns and without r of columns bent.
 """
 
 from __future__ import annotations
@@ -15,7 +18,7 @@ import hashlib
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from itertools import product
-from typing import NamedTuple, cast
+from typing import Literal, NamedTuple, cast
 
 import numpy as np
 
@@ -28,13 +31,19 @@ from bright_tether.core.line.weights import POWERS, WeightPattern
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Bools, Floats, Ints
 from bright_tether.core.shape.fences import fences
+from bright_tether.core.strength.bent import MOST as MOST_BENT
 from bright_tether.live.alternatives import MOST_PAIRS
 from bright_tether.live.held import HeldCells
 from bright_tether.live.line import LineResults
 from bright_tether.tables.column import Cells
 
+#: What is compared.
+Compared = Literal["slope", "coefficient"]
 #: What can be chosen otherwise, in the order in which a way is told.
-AXES = ("rows", "scale", "line", "weights", "held", "errors")
+AXES: dict[Compared, tuple[str, ...]] = {
+    "slope": ("rows", "scale", "line", "weights", "held", "errors"),
+    "coefficient": ("rows", "scale", "coefficient", "held"),
+}
 #: Rules that take rows out: a studentised residual beyond this, Cook's distance beyond this over n.
 FAR, PULL = 3.0, 4.0
 #: The fewest pairs that a way may have.
@@ -50,14 +59,15 @@ AFTER = "after "
 
 
 class Options(NamedTuple):
-    """One option of each axis."""
+    """One option of each axis; of an axis that what is compared does not have, none."""
 
     rows: str
     scale: Scale
-    line: str
-    weights: str
-    held: str
-    errors: str
+    line: str = "none"
+    weights: str = "none"
+    held: str = "none"
+    errors: str = "none"
+    coefficient: str = "none"
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -76,7 +86,10 @@ class TakenFrom:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Asked:
-    """What all ways rest on: the columns and rows, and what is in force."""
+    """What all ways rest on: the columns and rows, and what is in force.
+
+    coefficient : the one in force, where coefficients are compared; None where slopes are.
+    """
 
     taken: TakenFrom
     origin: bool
@@ -87,6 +100,7 @@ class Asked:
     held: tuple[HeldCells, ...]
     level: float
     scales: tuple[Scale, ...]
+    coefficient: str | None
 
     @property
     def asides(self) -> tuple[tuple[str, tuple[int, ...]], ...]:
@@ -94,9 +108,19 @@ class Asked:
         return self.taken.asides
 
     @property
+    def what(self) -> Compared:
+        """What is compared."""
+        return "slope" if self.coefficient is None else "coefficient"
+
+    @property
     def weighted(self) -> bool:
         """Whether the line in force has weights."""
         return self.taken.weights is not None or self.taken.pattern is not None
+
+    @property
+    def by_case(self) -> bool:
+        """Whether cases decide rather than rows."""
+        return self.kind == "clustered"
 
 
 class Rows:
@@ -174,19 +198,23 @@ def _on(pairs: Pairs, scale: Scale) -> Pairs | None:
 
 def options_of(asked: Asked, n: int) -> dict[str, tuple[str, ...]]:
     """The options of each axis, the present one first. n : pairs of every row."""
-    by_case = asked.kind == "clustered"
     taken = ["taken", *(["every"] if asked.asides else [])]
     taken += [f"{AFTER}{at}" for at in range(1, len(asked.asides))]
-    lines = ["origin", "least-squares"] if asked.origin else ["least-squares"]
-    lines += [] if by_case or n > MOST_PAIRS else ["theil-sen", "mm"]
-    lines += [] if by_case else ["deming"]
-    errors = ["clustered"] if by_case else list(dict.fromkeys((asked.kind, "classical", "HC3")))
+    both = {"rows": (*taken, "fences", "studentised", "cook"), "scale": asked.scales}
     held = ["none", *(one.short for one in asked.held)]
     held += [all_held(asked)] if len(asked.held) > 1 else []
-    return {
-        "rows": (*taken, "fences", "studentised", "cook"), "scale": asked.scales, "line": tuple(lines),
-        "weights": ("in-force", "none") if asked.weighted else ("none",), "held": tuple(dict.fromkeys(held)),
-        "errors": (*errors, "own"),
+    if asked.coefficient is not None:
+        kinds = [asked.coefficient, "pearson", "spearman", "kendall"]
+        kinds += [] if asked.by_case or n > MOST_BENT else ["bent"]
+        held = ["none"] if asked.by_case else held
+        return both | {"coefficient": tuple(dict.fromkeys(kinds)), "held": tuple(dict.fromkeys(held))}
+    lines = ["origin", "least-squares"] if asked.origin else ["least-squares"]
+    lines += [] if asked.by_case or n > MOST_PAIRS else ["theil-sen", "mm"]
+    lines += [] if asked.by_case else ["deming"]
+    errors = ["clustered"] if asked.by_case else list(dict.fromkeys((asked.kind, "classical", "HC3")))
+    return both | {
+        "line": tuple(lines), "weights": ("in-force", "none") if asked.weighted else ("none",),
+        "held": tuple(dict.fromkeys(held)), "errors": (*errors, "own"),
     }  # fmt: skip
 
 
@@ -197,6 +225,10 @@ def all_held(asked: Asked) -> str:
 
 def _goes(options: Options) -> bool:
     """Whether these options can be taken together, by the rules above."""
+    if options.coefficient in ("spearman", "kendall"):
+        return options.scale == "plain" and options.held == "none"
+    if options.coefficient != "none":
+        return options.held == "none" or options.coefficient == "pearson"
     least = options.line in ("least-squares", "origin")
     plainly = options.scale == "plain" and options.held == "none"
     if (options.errors == "own") is least:
@@ -225,13 +257,16 @@ def ways_of(asked: Asked, rows: Rows, left_out: tuple[str, ...]) -> Iterator[Opt
             if key in seen:
                 continue
             seen.add(key)
-            for rest in product(*(kept[axis] for axis in AXES[2:])):
-                way = Options(choice, scale, *rest)
+            axes = AXES[asked.what][2:]
+            for rest in product(*(kept[axis] for axis in axes)):
+                way = Options(choice, scale, **dict(zip(axes, rest, strict=True)))
                 if _goes(way):
                     yield way
 
 
 def present_way(asked: Asked, rows: str = "taken") -> Options:
     """The way in force, on these rows."""
+    if asked.coefficient is not None:
+        return Options(rows, "plain", coefficient=asked.coefficient)
     line = "origin" if asked.origin else "least-squares"
     return Options(rows, "plain", line, "in-force" if asked.weighted else "none", "none", asked.kind)

@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QToolTip
 from bright_tether.claims.other_choices import options_told
 from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import OtherChoices
-from bright_tether.live.ways import AXES
 from bright_tether.pictures.board import Board
 from bright_tether.pictures.frame import Hand, with_room
 from bright_tether.pictures.points import Looks
@@ -101,7 +100,8 @@ class OtherChoicesPicture(Board):
             self._draw_choices(findings, None)
             return
         names = names_of(findings.x_column, findings.y_column)
-        what = f"slope, {names.slope_unit}" if found.in_slopes else f"change of {findings.y_column.name}"
+        what = {"slope": f"slope, {names.slope_unit}", "change": f"change of {findings.y_column.name}",
+                "coefficient": "coefficient of correlation"}[found.what]  # fmt: skip
         self.name(self.main, "", what)
         self.main.getAxis("bottom").setStyle(showValues=False)
         # a few intervals without end would press all others flat; they run out of the frame
@@ -142,8 +142,7 @@ class OtherChoicesPicture(Board):
             first, axis = one.axis != axis, one.axis
             name = option_name(findings, one.axis, one.option)
             ticks.append((height, f"{AXIS_NAMES[axis]}: {name}" if first else name))
-            at = AXES.index(axis)
-            mine = [place for place, way in enumerate(found.told, 1) if way.options[at] == one.option]  # type: ignore[union-attr]
+            mine = [place for place, way in enumerate(found.told, 1) if way.takes(axis) == one.option]  # type: ignore[union-attr]
             x.append(np.array(mine, float))
             y.append(np.full(len(mine), height))
             height -= 1.0
@@ -185,4 +184,4 @@ class OtherChoicesPicture(Board):
         way, findings = self.found.told[at], self._findings
         fine = d.decimals_for(None, findings.rules.digits, abs(way.value or 0.0))
         value = f"{d.fixed(way.value, fine)} ({d.between(way.ci, fine)})"
-        return f"{at + 1}: {value}, n = {d.grouped(way.n)} · {way_in_words(findings, way.options)}"
+        return f"{at + 1}: {value}, n = {d.grouped(way.n)} · {way_in_words(findings, self.found, way)}"

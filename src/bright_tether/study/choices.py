@@ -71,11 +71,13 @@ class HeldChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
 
 
 class OtherwiseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
-    """What of the choices that could have been made otherwise is left out, and between which x y is compared.
+    """What of the choices that could have been made otherwise is left out, and what is compared.
 
-    left_out : as “axis=option”. first, last : None for the quartiles of x.
+    what : slopes, or a coefficient of correlation. left_out : as “axis=option”. first, last : x between which y is
+    compared where slopes have several meanings, None for the quartiles of x.
     """
 
+    what: Literal["slope", "coefficient"] = "slope"
     left_out: tuple[str, ...] = ()
     first: float | None = None
     last: float | None = None

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from bright_tether.live.findings import Findings
-from bright_tether.live.ways import AFTER, AXES, FAR, PULL, Options
+from bright_tether.live.other_choices import OtherChoices, Way
+from bright_tether.live.ways import AFTER, FAR, PULL
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.said import listed
 
 AXIS_NAMES = {"rows": "rows", "scale": "scale", "line": "line", "weights": "weights", "held": "held",
-              "errors": "errors"}  # fmt: skip
+              "errors": "errors", "coefficient": "coefficient"}  # fmt: skip
 _ROWS = {
     "taken": "rows in play", "every": "every row", "fences": "residuals within their fences",
     "studentised": f"no |studentised| beyond {FAR:g}", "cook": f"no Cook’s distance beyond {PULL:g}/n",
 }  # fmt: skip
 _LINES = {"least-squares": "least squares", "origin": "through the origin", "theil-sen": "resistant (Theil–Sen)",
           "mm": "resistant (MM)", "deming": "errors in both"}  # fmt: skip
+_COEFFICIENTS = {"pearson": "r (Pearson)", "spearman": "ρ (Spearman)", "kendall": "τ (Kendall)",
+                 "bent": "r, far values bent"}  # fmt: skip
 _WEIGHTS = {"none": "no weights", "in-force": "weights in force"}
 
 
@@ -34,11 +37,11 @@ def option_name(findings: Findings, axis: str, option: str) -> str:
         return "nothing held" if option == "none" else f"{option} held"
     if axis == "errors":
         return "its own" if option == "own" else ERROR_NAMES[option]
-    return (_LINES if axis == "line" else _WEIGHTS)[option]
+    return {"line": _LINES, "weights": _WEIGHTS, "coefficient": _COEFFICIENTS}[axis][option]
 
 
-def way_in_words(findings: Findings, options: Options) -> str:
+def way_in_words(findings: Findings, found: OtherChoices, way: Way) -> str:
     """A way in one line, told by what it takes of each axis that has a choice."""
-    names = [option_name(findings, axis, option) for axis, option in zip(AXES, options, strict=True)]
+    names = [option_name(findings, axis, way.takes(axis)) for axis, _ in found.axes]
     left = {"no weights", "nothing held", "its own"}
     return " · ".join(one for one in names if one not in left)

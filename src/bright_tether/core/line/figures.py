@@ -14,7 +14,7 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import robust_errors
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
-from bright_tether.core.tails import t_both
+from bright_tether.core.tails import t_both, z_beyond
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -133,6 +133,19 @@ def correlation_of(fit: Fit) -> float:
     if abs(r) > 1 or (fit.exact and 1 - abs(r) < 1e-12):
         return math.copysign(1.0, r)
     return r
+
+
+def fisher_interval(r: float, unshared: float, df: int, level: float) -> Interval | None:
+    """tanh(atanh r ± z/√(df − 1)), df = n − 2 less the columns held; None where df is below 2.
+
+    unshared : 1 − r², from summed residuals, where r is near ±1. Source: Fisher 1921; Fisher 1924 for columns held.
+    """
+    if df < 2:
+        return None
+    # atanh r = ½ log((1 + |r|)²/(1 − r²)), signed; loses nothing as |r| nears 1.
+    size = math.atanh(abs(r)) if abs(r) < 0.5 else math.log1p(abs(r)) - math.log(unshared) / 2
+    middle, half = math.copysign(size, r), z_beyond((1 - level) / 2) / math.sqrt(df - 1)
+    return math.tanh(middle - half), math.tanh(middle + half)
 
 
 def _figures_of(errors: Coefficients) -> dict[str, Any]:

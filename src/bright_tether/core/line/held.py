@@ -21,6 +21,7 @@ from bright_tether.core.line.errors import (
     errors_in_force,
     lag_for,
 )
+from bright_tether.core.line.figures import fisher_interval
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.terms import Design, TermsFit, fit_terms
@@ -51,8 +52,8 @@ class Held:
     """x alone and with other terms held, on the same rows.
 
     alone : the line's slope on these rows; held : that of x beside the other terms; terms : theirs, in their order.
-    partial_r : r of what of x and of y the others leave; t, p by the alternative on df. r2, r2_alone : shares of the
-    spread of y. x_left, y_left : (n,), what the others leave of x and of y, about their means, in their units.
+    partial_r : r of what of x and of y the others leave; t, p by the alternative on df, Fisher interval. r2, r2_alone :
+    shares of the spread of y. x_left, y_left : (n,), what the others leave of x and of y, about their means, in units.
     """
 
     n: int
@@ -65,6 +66,7 @@ class Held:
     partial_r: float | None
     partial_t: float | None
     partial_p: float | None
+    partial_ci: Interval | None
     partial_df: int
     r2: float | None
     r2_alone: float | None
@@ -188,11 +190,10 @@ def _left(y: Floats, others: Sequence[Floats]) -> Floats:
 def _partial(x: Floats, y: Floats, df: int, against: Hypotheses) -> dict[str, Any]:
     """The correlation of what is left of x and of y, tested as a slope of 0 is."""
     wide, tall = (float(np.abs(one).max()) for one in (x, y))
-    found: dict[str, Any] = {"partial_r": None, "partial_t": None, "partial_p": None, "partial_df": df}
+    tested = ("partial_t", "partial_p", "partial_ci")
+    found: dict[str, Any] = {"partial_r": None, **dict.fromkeys(tested), "partial_df": df}
     if not tall or not wide:
-        return found | {
-            "why": reasons(dict.fromkeys(("partial_r", "partial_t", "partial_p"), Cause.CONSTANT_Y))
-        }
+        return found | {"why": reasons(dict.fromkeys(("partial_r", *tested), Cause.CONSTANT_Y))}
     x, y = x / wide, y / tall
     sxx, syy, sxy = (dot(a, _NONE, b, _NONE) for a, b in ((x, x), (y, y), (x, y)))
     r = max(-1.0, min(1.0, sxy / math.sqrt(sxx * syy)))
@@ -200,9 +201,12 @@ def _partial(x: Floats, y: Floats, df: int, against: Hypotheses) -> dict[str, An
     spare = dot(gap, _NONE, gap, _NONE) / syy
     found["partial_r"] = r
     if spare <= df * 1e-30:
-        return found | {"why": reasons(dict.fromkeys(("partial_t", "partial_p"), Cause.PERFECT_CORRELATION))}
-    t = r * math.sqrt(df / spare)
-    return found | {"partial_t": t, "partial_p": t_tail(t, df, against.alternative), "why": reasons({})}
+        return found | {"why": reasons(dict.fromkeys(tested, Cause.PERFECT_CORRELATION))}
+    t, ci = r * math.sqrt(df / spare), fisher_interval(r, spare, df, against.level)
+    return found | {
+        "partial_t": t, "partial_p": t_tail(t, df, against.alternative), "partial_ci": ci,
+        "why": reasons({} if ci else {"partial_ci": Cause.TOO_FEW_PAIRS}),
+    }  # fmt: skip
 
 
 def columns_of(names: Sequence[str], reference: str) -> tuple[tuple[str, ...], tuple[Floats, ...]]:

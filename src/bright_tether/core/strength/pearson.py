@@ -6,11 +6,11 @@ import math
 from dataclasses import dataclass
 
 from bright_tether.core.centred import unscaled
-from bright_tether.core.line.figures import correlation_of
+from bright_tether.core.line.figures import correlation_of, fisher_interval
 from bright_tether.core.line.plain import Fit, products_of
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
-from bright_tether.core.tails import t_beyond, t_tail, z_beyond
+from bright_tether.core.tails import t_beyond, t_tail
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -67,7 +67,7 @@ def pearson(fit: Fit, *, alpha: float, alternative: Alternative, level: float) -
         why |= {} if limit is not None else {"critical": Cause.NO_DEGREES_OF_FREEDOM}
         return Pearson(r=r, t=None, df=df, p=None, ci=None, critical=limit, why=reasons(why))
     t = r * math.sqrt(df / (fit.sse / fit.y.sum_squares))
-    ci = None if fit.n <= 3 else _fisher_interval(r, fit, level)
+    ci = fisher_interval(r, fit.sse / fit.y.sum_squares, df, level)
     return Pearson(
         r=r,
         t=t,
@@ -90,12 +90,3 @@ def critical_r(df: int, alpha: float, alternative: Alternative) -> float | None:
     if t is None:
         return None
     return t / math.hypot(math.sqrt(df), t) if math.isfinite(t) else 1.0
-
-
-def _fisher_interval(r: float, fit: Fit, level: float) -> Interval:
-    """tanh(atanh r ± z/√(n − 3)), with atanh from the summed residuals where r is near ±1."""
-    unshared = fit.sse / fit.y.sum_squares
-    # atanh r = ½ log((1 + |r|)²/(1 − r²)), signed; loses nothing as |r| nears 1.
-    size = math.atanh(abs(r)) if abs(r) < 0.5 else math.log1p(abs(r)) - math.log(unshared) / 2
-    middle, half = math.copysign(size, r), z_beyond((1 - level) / 2) / math.sqrt(fit.n - 3)
-    return math.tanh(middle - half), math.tanh(middle + half)

@@ -8,7 +8,7 @@ from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QLineEdit, QMenu, QWidget
 
 from bright_tether.desktop.background import Work
-from bright_tether.desktop.parts.entries import named
+from bright_tether.desktop.parts.entries import choice, named
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.grids import column_of
 from bright_tether.desktop.parts.long_run import LongRun
@@ -16,7 +16,7 @@ from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import OtherChoices
-from bright_tether.live.ways import AXES, options_of, present_way
+from bright_tether.live.ways import options_of, present_way
 from bright_tether.pictures.other_choices import OtherChoicesPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
@@ -25,6 +25,8 @@ from bright_tether.tables.clock import value_of
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.ways import AXIS_NAMES, option_name
+
+_COMPARED = {"slope": "the slope", "coefficient": "the coefficient"}
 
 
 class OtherChoicesPart(QWidget):
@@ -35,15 +37,17 @@ class OtherChoicesPart(QWidget):
         self._session = session
         self.run = LongRun("ways")
         self.run.ended.connect(self._take)
+        self.what = choice("What is compared", _COMPARED, self._compare)
         self.choose = button("Choices…", lambda: None, "small", "Choices looked at")
         self.choose.setMenu(QMenu(self.choose))
         sure(self.choose.menu()).aboutToShow.connect(self._offer)
         self.first, self.last = (self._entry(name) for name in ("first", "last"))
+        self._ends = [named("x from", self.first), named("to", self.last)]
         self.said = label("", "quiet", wrap=True, name="way held")
         self.picture = OtherChoicesPicture(tokens, font, "Other choices picture")
         self.picture.picked.connect(self._hold)
         row = QWidget()
-        row.setLayout(Flow(self.choose, named("x from", self.first), named("to", self.last), self.run.stop))
+        row.setLayout(Flow(self.what, self.choose, *self._ends, self.run.stop))
         column_of(self, row, self.run, self.picture, self.said)
 
     def refresh(self) -> None:
@@ -96,7 +100,7 @@ class OtherChoicesPart(QWidget):
                 action = sure(menu.addAction(option_name(findings, axis, option).replace("&", "&&")))
                 action.setCheckable(True)
                 action.setChecked(f"{axis}={option}" not in left_out)
-                action.setEnabled(option != present[AXES.index(axis)])
+                action.setEnabled(option != getattr(present, axis))
                 action.toggled.connect(partial(self._toggle, f"{axis}={option}"))
 
     def _toggle(self, one: str, on: bool) -> None:
@@ -113,8 +117,15 @@ class OtherChoicesPart(QWidget):
         field.editingFinished.connect(partial(self._typed, which, field))
         return field
 
+    def _compare(self, what: str) -> None:
+        if what != self._session.tether.otherwise.what:
+            self._choose("Compare slopes" if what == "slope" else "Compare coefficients", what=what)
+
     def _show_ends(self, findings: Findings) -> None:
         kept = findings.tether.otherwise
+        self.what.setCurrentIndex(self.what.findData(kept.what))
+        for one in self._ends:
+            one.setVisible(kept.what == "slope")
         for field, value in ((self.first, kept.first), (self.last, kept.last)):
             if not field.hasFocus():
                 field.setText("" if value is None else self._shown(findings, value))

@@ -45,6 +45,7 @@ def held_reading(findings: Findings) -> Reading:
         Figure(f"slope, {_with(claim)}", d.fixed(claim.slope, finest), d.between(held.held.ci_slope, finest)),
         Figure("slope, alone", d.fixed(claim.slope_alone, coarse), d.between(held.alone.ci_slope, coarse)),
         Figure("partial r", d.coefficient(partial.r, digits), d.p_value(partial.p)),
+        Figure(f"partial r, {d.level_in_words(claim.level)}", d.between(held.partial_ci, digits)),
         Figure("inflation", d.figure(apart.inflation, digits), ""),
         *along_figures(findings),
     )

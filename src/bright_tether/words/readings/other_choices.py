@@ -20,7 +20,8 @@ from bright_tether.words.said import Said, listed
 from bright_tether.words.ways import option_name
 
 _MOVED = {"rows": "taking other rows", "scale": "another scale", "line": "another kind of line",
-          "held": "holding columns", "weights": "other weights", "errors": "other errors"}  # fmt: skip
+          "held": "holding columns", "weights": "other weights", "errors": "other errors",
+          "coefficient": "another coefficient"}  # fmt: skip
 
 
 def other_choices_reading(findings: Findings, found: OtherChoices | None) -> Reading:
@@ -37,7 +38,8 @@ def other_choices_reading(findings: Findings, found: OtherChoices | None) -> Rea
     return Reading(
         headline=headline(claim, names),
         sentences=(
-            *_clear(claim, names), *_range(claim, names, fine), *_moved(findings, moved, fine), *_path(path, fine),
+            *_clear(claim, names), *_range(claim, names, fine), *_measures(claim), *_moved(findings, moved, fine),
+            *_path(path, fine),
             *_counted(findings, found, claim),
             Said(
                 "The ways share their data, so this is no vote and no test: it says how far the result hangs on what "
@@ -49,7 +51,9 @@ def other_choices_reading(findings: Findings, found: OtherChoices | None) -> Rea
 
 
 def _fine(claim: OtherChoicesClaim, digits: int) -> int:
-    """Decimals that tell the ways apart as finely as the present interval allows."""
+    """Decimals that tell the ways apart as finely as the present interval allows; of coefficients as elsewhere."""
+    if claim.what == "coefficient":
+        return digits
     wide = None if claim.interval is None else (claim.interval[1] - claim.interval[0]) / 4
     return d.decimals_for(wide, digits, max(abs(claim.lowest or 0.0), abs(claim.highest or 0.0)))
 
@@ -96,7 +100,8 @@ def _clear(claim: OtherChoicesClaim, names: Names) -> tuple[Said, ...]:
         way = "rises" if claim.rising else "falls"
         if claim.rising or claim.falling:
             found.append(
-                f"In {_every(claim)} {names.y} {way} with {names.x}; that no slope is shown is not that there is none."
+                f"In {_every(claim)} {names.y} {way} with {names.x}; that no {_what(claim)} is shown is not that there "
+                f"is none."
             )
     if claim.verdict in ("turns", "clear in part") and claim.interval is not None:
         clear = claim.interval[0] > 0 or claim.interval[1] < 0
@@ -114,8 +119,10 @@ def _range(claim: OtherChoicesClaim, names: Names, fine: int) -> tuple[Said, ...
     if claim.ways < 2:
         return ()
     low, high = d.fixed(claim.lowest, fine), d.fixed(claim.highest, fine)
-    if claim.slopes:
+    if claim.what == "slope":
         what = f"The slope lies between {low} and {high}{_unit(names.slope_unit)} over all of them"
+    elif claim.what == "coefficient":
+        what = f"The coefficient lies between {low} and {high} over all of them"
     else:
         what = (
             f"From {_between(names, claim.first, claim.last)}, {names.y} changes by {low} to {high}"
@@ -126,6 +133,21 @@ def _range(claim: OtherChoicesClaim, names: Names, fine: int) -> tuple[Said, ...
     own = d.between(claim.interval, fine)
     place = f"number {d.grouped(claim.rank)} of {d.grouped(claim.ways)} from the smallest"
     return (Said(f"{what}; the present way gives {d.fixed(claim.value, fine)} ({own}), {place}.", claim),)
+
+
+def _what(claim: OtherChoicesClaim) -> str:
+    return "correlation" if claim.what == "coefficient" else "slope"
+
+
+def _measures(claim: OtherChoicesClaim) -> tuple[Said, ...]:
+    """τ among the others."""
+    if not claim.measures:
+        return ()
+    said = (
+        "Kendall’s τ is on a measure of its own, smaller in size than r and ρ for the same relationship: against them, "
+        "compare its sign and whether 0 lies outside."
+    )
+    return (Said(said, claim),)
 
 
 def _between(names: Names, first: float, last: float) -> str:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from bright_tether.core.strength.bent import MOST as MOST_BENT
 from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import OtherChoices
-from bright_tether.live.ways import AXES, FAR, FEWEST, PULL
+from bright_tether.live.ways import FAR, FEWEST, PULL
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Step, Working
 from bright_tether.words.ways import AXIS_NAMES, option_name
@@ -23,6 +24,13 @@ _RULES = {
         "those in force, classical and HC3 with least squares; other lines have their own; by case where cases decide"
     ),
 }
+_OF_COEFFICIENTS = {
+    "scale": "as they are, or logarithms of what lies above 0; ranks are the same on every scale and stand once",
+    "coefficient": (
+        f"the one that decides, r, ρ, τ; r with far values bent, of {d.grouped(MOST_BENT)} pairs at most, not by case"
+    ),
+    "held": "each column held and all together, with r: partial r; not where cases decide",
+}
 
 
 def other_choices_working(findings: Findings, found: OtherChoices | None) -> Working:
@@ -30,10 +38,10 @@ def other_choices_working(findings: Findings, found: OtherChoices | None) -> Wor
     if found is None:
         return Working("Which ways there are", ())
     steps = []
-    for axis in AXES:
-        options = dict(found.axes)[axis]
+    rules = _RULES | (_OF_COEFFICIENTS if found.what == "coefficient" else {})
+    for axis, options in found.axes:
         named = ", ".join(option_name(findings, axis, one) for one in options)
-        steps.append(Step(AXIS_NAMES[axis], _RULES[axis], named))
+        steps.append(Step(AXIS_NAMES[axis], rules[axis], named))
     how = f"every combination that goes together, with {FEWEST} pairs at least"
     steps.append(Step("ways", how, d.grouped(len(found.ways))))
     return Working("Which ways there are", tuple(steps))

@@ -1,0 +1,111 @@
+"""Every other coefficient: each is what Strength, or a column held, tells when it is chosen."""
+
+import msgspec
+import numpy as np
+import pytest
+
+from bright_tether.core.strength.pearson import pearson
+from bright_tether.demo.loggers import loggers_study
+from bright_tether.demo.study import demo_study
+from bright_tether.live.findings import Findings
+from bright_tether.live.ways import Options
+from bright_tether.study.choices import HeldChoice, LineChoice, OtherwiseChoice
+from bright_tether.study.derived import with_tether
+from bright_tether.study.rules import RuleChoices
+
+COEFFICIENTS = OtherwiseChoice(what="coefficient")
+
+
+def worked(study, tether, **fields):
+    study = with_tether(study, msgspec.structs.replace(tether, otherwise=COEFFICIENTS, **fields))
+    findings = Findings(study, study.tether(tether.id))
+    found = findings.other_choices.outcome
+    return findings, found, {one.options: one for one in found.ways}
+
+
+def way(coefficient, rows="taken", scale="plain", held="none"):
+    return Options(rows, scale, held=held, coefficient=coefficient)
+
+
+def test_each_is_what_strength_tells():
+    study = demo_study()
+    findings, found, ways = worked(study, study.tethers[0])
+    assert found.what == "coefficient"
+    for name, value, ci in (
+        ("pearson", findings.pearson.r, findings.pearson.ci),
+        ("spearman", findings.spearman.rho, findings.spearman.ci),
+        ("kendall", findings.kendall.tau_b, findings.kendall.ci),
+        ("bent", findings.bent.r, findings.bent.ci),
+    ):
+        assert (ways[way(name)].value, ways[way(name)].ci) == (value, ci)
+    every = msgspec.structs.replace(study.tethers[0], asides=())
+    brought_back = Findings(with_tether(study, every), every)
+    assert ways[way("kendall", "every")].value == brought_back.kendall.tau_b
+    logs = np.corrcoef(np.log10(findings.pairs.x), np.log10(findings.pairs.y))[0, 1]
+    assert ways[way("pearson", scale="log-both")].value == pytest.approx(logs, rel=1e-12)
+    assert found.ways[found.present].options == way("pearson")
+    assert [found.ways[at].options.rows for at in found.path] == ["every", "taken"]
+
+
+def test_ranks_stand_once_and_nothing_else_is_left_away():
+    study = demo_study()
+    stage = study.table("t1").named("stage").id
+    _, found, ways = worked(study, study.tethers[0], held=HeldChoice(columns=(stage,)))
+    for one in ways:
+        ranked = one.coefficient in ("spearman", "kendall")
+        assert not ranked or (one.scale, one.held) == ("plain", "none")
+        assert one.held == "none" or one.coefficient == "pearson"
+        assert (one.line, one.weights, one.errors) == ("none", "none", "none")
+    assert {axis for axis, _ in found.axes} == {"rows", "scale", "coefficient", "held"}
+    assert {one.scale for one in ways} == {"plain", "log-x", "log-y", "log-both"}
+
+
+def test_with_a_column_held_it_is_the_partial_r():
+    study = demo_study()
+    stage = study.table("t1").named("stage").id
+    findings, _, ways = worked(study, study.tethers[0], held=HeldChoice(columns=(stage,)))
+    held = findings.held_line.held
+    one = ways[way("pearson", held="stage")]
+    assert (one.value, one.ci) == (held.partial_r, held.partial_ci)
+    keep = findings.held_line.keep
+    z = findings.held_cells[0].cells[findings.pairs.at][keep]
+    x, y = (np.asarray(v)[keep] for v in (findings.pairs.x, findings.pairs.y))
+    r = np.corrcoef(np.array([x, y, z]))
+    partial = (r[0, 1] - r[0, 2] * r[1, 2]) / np.sqrt((1 - r[0, 2] ** 2) * (1 - r[1, 2] ** 2))
+    assert one.value == pytest.approx(partial, rel=1e-10)
+    half = 1.959963984540054 / np.sqrt(keep.sum() - 1 - 3)
+    ends = np.tanh(np.arctanh(partial) + np.array([-half, half]))
+    assert one.ci == pytest.approx(tuple(ends), rel=1e-9)
+
+
+def test_the_present_one_is_the_one_that_decides():
+    study = msgspec.structs.replace(demo_study(), rules=RuleChoices(decide="kendall"))
+    findings, found, _ = worked(study, study.tethers[0])
+    assert found.ways[found.present].value == findings.kendall.tau_b
+    assert found.axes[2][1][0] == "kendall"
+
+
+def test_tau_moves_nothing_by_its_measure_alone():
+    """It is smaller than r for the same pairs; only rows and scales can move it."""
+    study = demo_study()
+    _, found, _ = worked(study, study.tethers[0])
+    assert found.ways[found.mover.way].options.coefficient != "kendall"
+    study = msgspec.structs.replace(study, rules=RuleChoices(decide="kendall"))
+    _, found, _ = worked(study, study.tethers[0])
+    assert found.ways[found.mover.way].options.coefficient == "kendall"
+
+
+def test_by_case_where_cases_decide():
+    study = loggers_study()
+    tether = study.tethers[2]
+    site = study.table(tether.table).named("site").id
+    findings, found, ways = worked(study, tether, line=LineChoice(errors="clustered", cluster=site))
+    assert findings.case_decides
+    for name in ("pearson", "spearman", "kendall"):
+        one = findings.in_force(name)
+        assert (ways[way(name)].value, ways[way(name)].ci) == (one.value, one.ci)
+    assert {one.coefficient for one in ways} == {"pearson", "spearman", "kendall"}
+    assert (
+        pearson(findings.fit, alpha=0.05, alternative="two-sided", level=0.95).ci != ways[way("pearson")].ci
+    )
+    assert found.ways[found.present].ci == findings.in_force("pearson").ci
