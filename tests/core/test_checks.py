@@ -166,10 +166,10 @@ def test_durbin_watson_follows_the_stated_order_and_the_large_form_is_near_the_e
 
 
 def test_the_moments_of_durbin_watson_are_exact(monkeypatch):
-    from bright_tether.core.checks.order import _columns, _moments, _spectrum
+    from bright_tether.core.checks.order import _moments, _spectrum
 
     fit = fit_line(pairs_of(X, Y))
-    columns = _columns(fit, None)
+    columns = fit.columns
     values = _spectrum(columns.tobytes(), 2)
     mean, variance = _moments(columns)
     assert mean == pytest.approx(values.mean(), rel=1e-11)

@@ -104,7 +104,8 @@ def test_the_command_holds_columns_and_refuses_those_that_are_tied(tmp_path, cap
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     section = json.loads(capsys.readouterr().out)["with"]
     assert set(section) == {"n", "lost", "errors", "alone", "held", "terms", "along", "forecasts", "partial_r", "r2",
-                            "partial_t", "partial_p", "partial_ci", "partial_df", "r2_alone", "unseen"}  # fmt: skip
+                            "partial_t", "partial_p", "partial_ci", "partial_df", "r2_alone", "unseen",
+                            "checks", "doubts"}  # fmt: skip
     path.write_text("x,y,z\n" + "".join(f"{i},{2 * i + i % 3},4\n" for i in range(20)))
     assert parser.run([*call, "--with", "z"], lambda files: 9) == 0
     none = json.loads(capsys.readouterr().out)["with"]

@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import fields
 from typing import Any
 
+from bright_tether.account.checks import checks_record
 from bright_tether.account.values import plain
 from bright_tether.claims.along import along_of
 from bright_tether.claims.held_forecast import held_forecasts_of
 from bright_tether.core.line.held import Held, HeldSlope
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
+from bright_tether.live.longer import longer_of
 from bright_tether.study.memory import attempt
 from bright_tether.words.readings.held import not_held
 
@@ -26,6 +28,8 @@ def held_record(findings: Findings) -> dict[str, Any]:
         slope = dict.fromkeys((*_names(HeldSlope), "why")) | {"why": why}
         return dict.fromkeys(_names(Held)) | {
             "unseen": None,
+            "checks": None,
+            "doubts": None,
             "along": None,
             "forecasts": None,
             "alone": None,
@@ -56,6 +60,12 @@ def held_record(findings: Findings) -> dict[str, Any]:
         "places": [{"level": name, **plain(one)} for name, one in
                    zip(along.levels or [None] * len(along.along.places), along.along.places, strict=True)],
     }  # fmt: skip
+    longer = longer_of(findings)
+    told["checks"] = checks_record(longer)
+    told["doubts"] = [
+        {"doubt": one.name, "verdict": one.verdict.value, "p": one.p, "p_from": one.p_from, "size": one.size}
+        for one in longer.doubts
+    ]
     unseen = findings.unseen_line
     told["unseen"] = None if unseen is None else {
         name: getattr(unseen.unseen, name) for name in ("share", "to_nothing", "to_doubt", "alpha", "df")

@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from bright_tether.account.checks import checks_record
 from bright_tether.account.comparison import comparison_record
 from bright_tether.account.held import held_record
 from bright_tether.account.other_choices import other_choices_record
@@ -16,12 +17,6 @@ from bright_tether.account.values import blank, cause_of, entries, plain, some
 from bright_tether.account.widths import local_record, widths_record
 from bright_tether.claims.rows import rows_claim
 from bright_tether.core.centred import unscaled
-from bright_tether.core.checks.added import FTest
-from bright_tether.core.checks.bend import Curvature
-from bright_tether.core.checks.order import DurbinWatson, Runs
-from bright_tether.core.checks.shape import AndersonDarling, JarqueBera, ShapiroWilk
-from bright_tether.core.checks.spread import SpreadTest
-from bright_tether.core.checks.together import ResidualFences
 from bright_tether.core.compare.ladder import CommonSlope
 from bright_tether.core.decision import Decision, undecided
 from bright_tether.core.forecast import Forecasts
@@ -51,7 +46,6 @@ from bright_tether.core.summary import ColumnSummary, summarise
 from bright_tether.live.findings import Findings
 from bright_tether.study.memory import attempt
 from bright_tether.tables.column import Column
-from bright_tether.words.causes import cause
 from bright_tether.words.readings.decision import hypotheses
 from bright_tether.words.readings.rows import rows_sentence
 
@@ -88,7 +82,7 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
         "correlation": _correlation(findings),
         "decision": decision_record(findings),
         "line": _line(findings),
-        "checks": _checks(findings),
+        "checks": checks_record(findings),
     }
     if wanted.rows:
         results["rows"] = _rows(findings)
@@ -185,27 +179,6 @@ def _line(findings: Findings) -> dict[str, Any]:
         figures["common_slope"] = some(CommonSlope, lambda: findings.common_slope)
     if not why:
         del figures["why"]
-    return figures
-
-
-def _checks(findings: Findings) -> dict[str, Any]:
-    found = attempt(lambda: findings.checks)
-    if isinstance(found, Refusal):
-        code = cause_of(found)
-        kinds = {
-            "curvature": Curvature, "reset": FTest, "lack_of_fit": FTest, "breusch_pagan": SpreadTest,
-            "white": SpreadTest, "durbin_watson": DurbinWatson, "runs": Runs, "shapiro_wilk": ShapiroWilk,
-            "anderson_darling": AndersonDarling, "jarque_bera": JarqueBera, "fences": ResidualFences,
-        }  # fmt: skip
-        figures: dict[str, Any] = {key: blank(kind, code) for key, kind in kinds.items()}
-        figures |= dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"))
-        figures["fences"]["rows"] = []
-        figures["why"] = dict.fromkeys(("spread_ratio", "skewness", "excess_kurtosis"), cause(code))
-    else:
-        figures = plain(found)
-        figures["fences"]["rows"] = list(found.fences.rows)
-    for key in ("skewness", "excess_kurtosis"):
-        figures["jarque_bera"].pop(key)
     return figures
 
 

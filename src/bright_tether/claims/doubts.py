@@ -12,6 +12,7 @@ from bright_tether.claims.rows import named_rows
 from bright_tether.core.doubts.verdicts import Doubt, Verdict, counts
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
+from bright_tether.live.longer import LongerFindings
 
 #: A doubt that explains another: a bend makes neighbours alike along x, and sets rows off.
 _EXPLAINS = {"bend": ("order",)}
@@ -148,7 +149,7 @@ def carried_claim(findings: Findings) -> CarriedClaim | None:
 def lineup_claim(findings: Findings) -> LineupClaim | None:
     """What the lineups kept so far say."""
     kept = findings.tether.lineups
-    if not kept:
+    if not kept or isinstance(findings, LongerFindings):  # the lineup is of the line alone
         return None
     return LineupClaim(
         found=sum(one.picked == one.real for one in kept), tries=len(kept), by_luck=1 / kept[-1].of

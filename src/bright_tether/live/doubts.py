@@ -58,10 +58,14 @@ class DoubtResults(LineResults):
 
     def answer_to(self, name: str) -> str | None:
         """What answers a doubt: errors or weights in force, or the analyst's own reason."""
-        chosen = self.tether.line
         for one in self.tether.answers:
             if one.doubt == name:
                 return one.reason
+        return self.errors_answer(name)
+
+    def errors_answer(self, name: str) -> str | None:
+        """The errors in force that answer a doubt."""
+        chosen = self.tether.line
         if name == "spread" and (chosen.errors.startswith("HC") or chosen.errors == "newey_west"):
             return chosen.errors
         if name == "order" and chosen.errors in ("newey_west", "clustered"):

@@ -9,13 +9,14 @@ import numpy as np
 
 from bright_tether.core.line.along import SlopeAlong, slope_along, slope_by_level
 from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.errors import ErrorKind, NoErrors
 from bright_tether.core.line.held import Held, columns_of, hold
 from bright_tether.core.line.held_forecast import HeldForecast, held_forecasts
+from bright_tether.core.line.longer import LongerFit, longer_line
 from bright_tether.core.line.terms import Collinear, Design, fit_terms
 from bright_tether.core.line.unseen import Unseen, Yardstick, unseen, yardstick
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Floats, Ints, Refusal
+from bright_tether.core.results import Cause, Floats, Ints, Refusal
 from bright_tether.core.summary import quartiles
 from bright_tether.live.compare import CompareResults
 from bright_tether.live.line import LineResults
@@ -87,6 +88,22 @@ class HeldLine:
     held: Held
     terms: tuple[HeldTerm, ...]
     keep: np.ndarray
+
+
+def make_longer(combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...]) -> LongerFit:
+    """The line with the columns held, as the checks look at it. Raises Refusal."""
+    if not columns:
+        raise NothingHeld
+    if combined:
+        raise NotHeld
+    part, _, terms, others = _design(pairs, columns)
+    try:
+        fit = longer_line(part, others)
+    except Collinear:
+        raise HeldTold(_told_by_others(others, terms, part)) from None
+    if fit.residual_df < 1:
+        raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
+    return fit
 
 
 def make_held(
@@ -307,6 +324,8 @@ class HeldResults(CompareResults):
 
     held_line = result(make_held, CompareResults.combined, LineResults.pairs, held_cells, LineResults.level,
                        CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
+
+    longer = result(make_longer, CompareResults.combined, LineResults.pairs, held_cells)
 
     @given
     def held_along(self) -> str:

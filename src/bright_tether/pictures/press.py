@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QGraphicsView, QWidget
 
 from bright_tether.account.svg import clean_svg
 from bright_tether.live.findings import Findings
+from bright_tether.live.longer import doubted
 from bright_tether.pictures.board import Board
 from bright_tether.pictures.dressing import dress
 from bright_tether.pictures.fonts import shipped_font
@@ -255,6 +256,7 @@ def _doubts(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet)
     from bright_tether.live.sketches import MODES
     from bright_tether.pictures.small import SmallPlot, Titled
 
+    findings = doubted(findings)
     if findings.fit.exact:
         return []
     if view in QUESTIONS and sheet.figure is not None:

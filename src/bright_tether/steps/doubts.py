@@ -2,32 +2,47 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from bright_tether.live.findings import Findings
+from bright_tether.live.longer import doubted
 from bright_tether.live.sketches import MODES, Small
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
 from bright_tether.words.grids.doubts import doubts_grid
 from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.doubted import doubted_sentences
 from bright_tether.words.readings.doubts import doubt_reading, doubts_reading
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.workings.doubts import doubts_working
 
 
 def _reading(findings: Findings, view: str, run: object) -> Reading:
-    return doubt_reading(findings, view) if view in QUESTIONS else doubts_reading(findings)
+    of = doubted(findings)
+    reading = doubt_reading(of, view) if view in QUESTIONS else doubts_reading(of)
+    return replace(reading, sentences=(*doubted_sentences(findings), *reading.sentences))
 
 
 def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
-    return () if findings.fit.exact else doubts_working(findings)
+    of = doubted(findings)
+    return () if of.fit.exact else doubts_working(of)
 
 
 def _grids(findings: Findings) -> tuple[Grid, ...]:
-    return (doubts_grid(findings),)
+    return (doubts_grid(doubted(findings)),)
 
 
 def _cards(findings: Findings) -> list[Small]:
     """The pictures of the cards."""
-    return [findings.sketch(modes[0]).small for modes in MODES.values()]
+    of = doubted(findings)
+    return [of.sketch(modes[0]).small for modes in MODES.values()]
+
+
+def _judged(findings: Findings) -> object:
+    """What the six rest on, and whose residuals they are about."""
+    of = doubted(findings)
+    alone = findings.signs_by_luck if of is not findings else None
+    return of.checks, of.design, of.signs_by_luck, of.quantiles, of.doubts, findings.doubts, alone
 
 
 STEP = Step(
@@ -40,7 +55,7 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.checks, Findings.design, Findings.signs_by_luck, Findings.quantiles),
+    needs=(Findings.checks, Findings.design, Findings.signs_by_luck, Findings.quantiles, _judged),
     parts=frozenset({"reading", "figures", "table", "picture", "working", "lineup"}),
     proposed=("table",),
 )

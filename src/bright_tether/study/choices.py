@@ -61,13 +61,14 @@ class HeldChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):
     along : of them, the one along which the slope of x may differ, "" for none.
     reference : of a category, by column id, the level that the others are held against; else the first met.
     at : by column id, the value or level that forecasts are made at; else the mean, or the reference; of x its
-    quartiles.
+    quartiles. doubted : whether Doubts looks at the residuals with them held.
     """
 
     columns: tuple[str, ...] = ()
     reference: dict[str, str] = {}
     along: str = ""
     at: dict[str, float | str] = {}
+    doubted: bool = False
 
 
 class OtherwiseChoice(msgspec.Struct, frozen=True, kw_only=True, omit_defaults=True):

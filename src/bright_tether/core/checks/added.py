@@ -54,21 +54,6 @@ def with_weights(fit: Fit, term: Floats) -> Floats:
     return term if fit.root_weights is None else term * fit.root_weights
 
 
-def left_over(fit: Fit, term: Floats) -> Floats:
-    """A term, (n,), less what the line's own columns explain of it, with weights, (n,).
-
-    Taken away twice, so that what is left stands square on the columns to the last digits.
-    """
-    weight = fit.weights
-    x = fit.x.high
-    for _ in range(2):
-        if not fit.origin:
-            term = term - (term.mean() if weight is None else np.dot(term, weight) / fit.base)
-        joint = np.dot(term, x) if weight is None else np.dot(term * weight, x)
-        term = term - joint / fit.x.sum_squares * x
-    return with_weights(fit, term)
-
-
 def own_x(fit: Fit) -> Floats:
     """x from where the line has its own, in units of its spread, (n,): from its mean, or from 0."""
     if not fit.origin:
@@ -81,7 +66,7 @@ def square_left(fit: Fit) -> Floats:
     kept: Floats | None = fit.__dict__.get("square_left")
     if kept is None:
         x = own_x(fit)
-        kept = fit.__dict__["square_left"] = left_over(fit, x * x)
+        kept = fit.__dict__["square_left"] = fit.left_of(x * x)
     return kept
 
 

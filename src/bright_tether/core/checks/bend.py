@@ -11,7 +11,6 @@ from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import (
     FTest,
     f_test,
-    left_over,
     no_test,
     nothing_left,
     own_x,
@@ -82,7 +81,8 @@ def _turn(fit: Fit, x: Floats, bend: float) -> float | None:
         return None
     plain = fit.pairs.centred_x
     size = math.sqrt(plain.sum_squares / plain.n)
-    slant = float(np.dot(x * x, x) / np.dot(x, x))
+    own = fit.own_x.high
+    slant = float(np.dot(x * x, own) / np.dot(own, own)) * size
     steep = fit.slope_scaled * size - slant * bend
     turn = float(plain.mean) - steep / (2 * bend) * size
     return unscaled(turn, plain.exponent) if math.isfinite(turn) else None
@@ -102,8 +102,8 @@ def reset(fit: Fit) -> FTest:
     if cause:
         return no_test(cause)
     # With a height, powers of the fitted values and of x from its mean span the same.
-    x = own_x(fit)
-    square, cube = square_left(fit), left_over(fit, x * x * x)
+    x = own_x(fit) if fit.index is None else fit.index
+    square, cube = square_left(fit) if fit.index is None else fit.left_of(x * x), fit.left_of(x * x * x)
     if nothing_left(square, with_weights(fit, x * x)):
         return no_test(Cause.TOO_FEW_VALUES)
     cube = cube - float(np.dot(cube, square) / np.dot(square, square)) * square
@@ -124,7 +124,7 @@ def lack_of_fit(fit: Fit) -> FTest:
 
     None where no x repeats. Source: quantities §5; Fisher 1922.
     """
-    distinct = fit.pairs.distinct_x
+    codes, distinct = fit.places
     df1, df2 = distinct - fit.parameters, fit.n - distinct
     cause = why_none(fit)
     if df2 < 1:
@@ -133,7 +133,6 @@ def lack_of_fit(fit: Fit) -> FTest:
         cause = Cause.TOO_FEW_VALUES
     if cause:
         return no_test(cause)
-    codes, _ = fit.pairs.codes_x
     weight = np.ones(fit.n) if fit.weights is None else fit.weights
     total = np.bincount(codes, weights=weight)
     means = np.bincount(codes, weights=weight * fit.residual) / total

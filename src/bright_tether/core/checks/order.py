@@ -58,7 +58,7 @@ def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
             return DurbinWatson(d=d, p_positive=None, p_two_sided=None, lag1=lag1, why=reasons(why))
         return DurbinWatson(d=None, p_positive=None, p_two_sided=None, lag1=None, why=reasons(why))
     d, lag1 = _statistic(fit, order)
-    columns = _columns(fit, order)
+    columns = np.ascontiguousarray(fit.columns if order is None else fit.columns[:, order])
     if fit.n <= EXACT_UP_TO:
         p = _tail(_spectrum(columns.tobytes(), fit.parameters), d)
     else:
@@ -72,14 +72,6 @@ def _statistic(fit: Fit, order: Ints | None) -> tuple[float, float]:
     whole = float(np.dot(e, e))
     step = np.diff(e)
     return float(np.dot(step, step)) / whole, float(np.dot(e[1:], e[:-1])) / whole
-
-
-def _columns(fit: Fit, order: Ints | None) -> Floats:
-    """The line's own columns at unit length in the stated order, (parameters, n)."""
-    root = np.ones(fit.n) if fit.root_weights is None else fit.root_weights
-    found = [fit.x.high * root] if fit.origin else [root, fit.x.high * root]
-    unit = np.stack([one / math.sqrt(float(np.dot(one, one))) for one in found])
-    return np.ascontiguousarray(unit if order is None else unit[:, order])
 
 
 @lru_cache(maxsize=8)

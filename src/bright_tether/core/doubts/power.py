@@ -17,7 +17,7 @@ DEPARTURES: dict[str, tuple[float, float, float]] = {
     "order": (0.3, 0.6, 0.9),  # likeness of neighbouring errors
     "shape": (1.0, 2.0, 4.0),  # skewness of the errors
     "far-out": (3.0, 5.0, 8.0),  # one row away by this many error sd
-    "pull": (3.0, 5.0, 8.0),  # the row farthest out in x away by this many error sd
+    "pull": (3.0, 5.0, 8.0),  # the row of most leverage away by this many error sd
 }
 DRAWS = 400
 SEED = 20

@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, left_over, square_left
+from bright_tether.core.checks.added import centred_x, square_left
 from bright_tether.core.checks.shape import royston_weights
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
@@ -45,10 +45,7 @@ class Design:
     @once
     def own(self) -> Floats:
         """The line's own columns at unit length and square on each other, (n, parameters)."""
-        fit = self._fit
-        root = np.ones(fit.n) if fit.root_weights is None else fit.root_weights
-        columns = [fit.x.high * root] if fit.origin else [root, fit.x.high * root]
-        return np.asarray(np.linalg.qr(np.stack(columns, axis=1))[0])
+        return np.asarray(np.linalg.qr(self._fit.columns.T)[0])
 
     @once
     def _key(self) -> tuple[bytes, bytes | None]:
@@ -57,7 +54,7 @@ class Design:
     @once
     def square(self) -> Floats:
         """What is left of x² beside the line, at unit length; zeros where nothing is."""
-        term = square_left(self._fit) if not self._fit.origin else left_over(self._fit, self.x * self.x)
+        term = square_left(self._fit) if not self._fit.origin else self._fit.left_of(self.x * self.x)
         size = float(np.sqrt(np.dot(term, term)))
         return term / size if self.codes >= 3 and size > 1e-9 else np.zeros(self.n)
 

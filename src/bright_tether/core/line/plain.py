@@ -12,7 +12,7 @@ from bright_tether.core.centred import Centred, fraction_unscaled, unscaled
 from bright_tether.core.exact import COMPENSATED_UP_TO, dot, two_product, two_sum
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
-from bright_tether.core.results import ConstantColumn, Floats, OutOfRange
+from bright_tether.core.results import ConstantColumn, Floats, Ints, OutOfRange
 
 _EPSILON = 2.0**-52
 #: A difference of this share of its parts is what pairs of doubles leave of an exact zero.
@@ -78,6 +78,41 @@ class Fit:
         values = high * (high * (1 / self.x.sum_squares))
         values += 1 / self.base
         return values if self.weights is None else values * self.weights[part]
+
+    @once
+    def columns(self) -> Floats:
+        """What y is explained by at unit length, weighted, (parameters, n)."""
+        root = np.ones(self.n) if self.root_weights is None else self.root_weights
+        found = [self.x.high * root] if self.origin else [root, self.x.high * root]
+        return np.stack([one / math.sqrt(float(np.dot(one, one))) for one in found])
+
+    def left_of(self, term: Floats) -> Floats:
+        """A term, (n,), less what the line's own columns explain of it, with weights.
+
+        Taken away twice, so that what is left stands square on the columns to the last digits.
+        """
+        weight, x = self.weights, self.x.high
+        for _ in range(2):
+            if not self.origin:
+                term = term - (term.mean() if weight is None else np.dot(term, weight) / self.base)
+            joint = np.dot(term, x) if weight is None else np.dot(term * weight, x)
+            term = term - joint / self.x.sum_squares * x
+        return term if self.root_weights is None else term * self.root_weights
+
+    @property
+    def own_x(self) -> Centred:
+        """What of x decides the slope: all of it, from its mean or from 0."""
+        return self.x
+
+    @property
+    def index(self) -> Floats | None:
+        """What the fitted values differ by where that is more than x, (n,); None where x is all."""
+        return None
+
+    @property
+    def places(self) -> tuple[Ints, int]:
+        """Which rows have all that explains y alike: a code each, (n,), and how many codes."""
+        return self.pairs.codes_x[0], self.pairs.distinct_x
 
     @once
     def slope_scaled(self) -> float:

@@ -59,7 +59,7 @@ def row_by_row(fit: Fit) -> RowByRow:
     columns = {name: np.empty(n) for name in _WORKED}
     lowest = math.inf
     for part in blocks(n, 16384):
-        residual, high, residuals = fit.residual[part], fit.x.high[part], fit.weighted_residual[part]
+        residual, high, residuals = fit.residual[part], fit.own_x.high[part], fit.weighted_residual[part]
         leverage = columns["leverage"][part]
         leverage[:] = fit.leverage(part)
         spare = 1 - leverage
@@ -77,7 +77,7 @@ def row_by_row(fit: Fit) -> RowByRow:
             with np.errstate(divide="ignore", invalid="ignore"):
                 np.multiply(standardised, np.sqrt((df - 1) / np.maximum(df - square, 0)), out=studentised)
         np.multiply(studentised, np.sqrt(odds), out=columns["dffits"][part])
-        change = high * residual * (1 / fit.x.sum_squares) / spare
+        change = high * residual * (1 / fit.own_x.sum_squares) / spare
         if fit.weights is not None:
             change *= fit.weights[part]
         scaled_by(change, fit.y.exponent - fit.x.exponent, out=columns["dfbeta_slope"][part])

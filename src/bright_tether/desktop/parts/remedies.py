@@ -12,6 +12,7 @@ from bright_tether.core.results import Refusal
 from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
+from bright_tether.live.longer import doubted
 from bright_tether.study import changes
 from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import Remedy, remedies
@@ -37,14 +38,18 @@ class Remedies(QWidget):
             self._tried = None
         self.name = name
         emptied(self._box)
-        findings = self._session.findings
+        findings = doubted(self._session.findings)
         if name is None or findings.refusal or findings.fit.exact:
             return
         self._box.addWidget(label(f"What could {findings.pairs.n} rows have shown?", "section"))
         seen = label(seen_sentence(findings.seen(name)), "quiet", wrap=True, name="what could be seen")
         self._box.addWidget(seen)
         doubt = findings.doubt(name)
-        if doubt.verdict in (Verdict.CLEAR, Verdict.SOME):
+        if findings is not self._session.findings:
+            self._box.addWidget(
+                label("What could be done is offered for the line alone.", "quiet", wrap=True)
+            )
+        elif doubt.verdict in (Verdict.CLEAR, Verdict.SOME):
             self._offer(findings, name, row_ids(findings, doubt.rows))
 
     def _offer(self, findings: Findings, name: str, rows: frozenset[int]) -> None:

@@ -9,6 +9,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
     QButtonGroup,
+    QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLineEdit,
@@ -21,6 +22,7 @@ from bright_tether.core.doubts.statistics import DOUBTS
 from bright_tether.core.doubts.verdicts import Doubt
 from bright_tether.core.results import Bools
 from bright_tether.core.shape.histogram import typed_bins
+from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.lineup import Lineup
 from bright_tether.desktop.parts.remedies import Remedies
@@ -30,6 +32,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.findings import Findings, Need
+from bright_tether.live.longer import doubted
 from bright_tether.live.sketches import MODES, Sketch
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.small import SmallPlot
@@ -41,6 +44,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.axes import MODE_TITLES, sketch_axes
 from bright_tether.words.readings.doubts import number
 from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
+from bright_tether.words.said import listed
 
 
 class DoubtCard(Pressable):
@@ -101,6 +105,11 @@ class DoubtsStep(Stage):
         outer.addWidget(self.pages)
 
     @property
+    def looked_at(self) -> Findings:
+        """The line alone, or with its columns held."""
+        return doubted(self._session.findings)
+
+    @property
     def picture(self) -> DoubtPicture:
         """The picture on show."""
         return self.full
@@ -127,11 +136,34 @@ class DoubtsStep(Stage):
         if self.name is None:
             return super().needs()
         mode, standard = self.mode, self._standard
-        return (*super().needs(), lambda findings: findings.points_of(_sketch(findings, mode, standard)))
+
+        def shown(findings: Findings) -> object:
+            of = doubted(findings)
+            return of.points_of(_sketch(of, mode, standard))
+
+        return (*super().needs(), shown)
+
+    def _look_at(self, held: bool) -> None:
+        session = self._session
+        if held != session.tether.held.doubted:
+            said = "Doubt the line with columns held" if held else "Doubt the line alone"
+            session.do(
+                changes.change_choice(session.history.study, session.tether, "held", said, doubted=held)
+            )
+
+    def _show_whose(self) -> None:
+        """Which residuals can be looked at, and which are."""
+        findings = self._session.findings
+        held = findings.held_cells if findings.tied else ()
+        self.whose.setVisible(bool(held))
+        self.whose.setItemText(1, f"with {listed(one.short for one in held)} held")
+        self.whose.setCurrentIndex(int(findings.tether.held.doubted))
+        self._deal.setEnabled(self.looked_at is findings)
 
     def show_findings(self) -> None:
         """Bring board or card up to date."""
-        findings = self._session.findings
+        self._show_whose()
+        findings = self.looked_at
         there = findings.refusal is None
         for one in self.cards.values():
             one.setEnabled(there)
@@ -148,7 +180,7 @@ class DoubtsStep(Stage):
 
     def show_words(self) -> None:
         """Judge the six, or the one that is open."""
-        findings = self._session.findings
+        findings = self.looked_at
         if findings.refusal is not None:
             return
         for doubt in findings.doubts:
@@ -159,7 +191,7 @@ class DoubtsStep(Stage):
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
-        findings = self._session.findings
+        findings = self.looked_at
         if findings.refusal is not None:
             return
         if self.name is None:
@@ -191,7 +223,14 @@ class DoubtsStep(Stage):
         grid.setSpacing(10)
         row.addWidget(label("Six doubts about this line", "heading"))
         row.addStretch()
-        row.addWidget(button("Try the lineup", self.try_lineup))
+        self.whose = choice(
+            "Whose residuals", {False: "of the line alone", True: "with columns held"}, self._look_at
+        )
+        self.whose.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
+        self.whose.setMaximumWidth(320)
+        self._deal = button("Try the lineup", self.try_lineup)
+        row.addWidget(self.whose)
+        row.addWidget(self._deal)
         box = QVBoxLayout(page)
         box.setContentsMargins(0, 0, 0, 0)
         box.addLayout(row)
@@ -271,7 +310,7 @@ class DoubtsStep(Stage):
         """Bins of the residuals by hand, in the study; two blank fields go back to the rule."""
         typed = {name: field.text().strip() for name, field in self.bins.items()}
         numbers = {name: as_number(text) for name, text in typed.items()}
-        findings, session = self.findings, self._session
+        findings, session = self.looked_at, self._session
         if findings.refusal is not None:
             return
         found = None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.live.findings import Findings
+from bright_tether.live.longer import LongerFindings
 from bright_tether.study.pins import Grid
 from bright_tether.words.readings.doubts import number
 from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
@@ -10,7 +11,11 @@ from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
 
 def doubts_grid(findings: Findings) -> Grid:
     """Each doubt with its number, its verdict and what was answered."""
-    answers = {one.doubt: one.reason for one in findings.tether.answers}
+    reasons = (
+        {}
+        if isinstance(findings, LongerFindings)
+        else {one.doubt: one.reason for one in findings.tether.answers}
+    )
     rows = []
     for name, question in QUESTIONS.items():
         doubt = findings.doubt(name)
@@ -19,7 +24,7 @@ def doubts_grid(findings: Findings) -> Grid:
                 f"{question} ({CONDITIONS[name]})",
                 number(findings, doubt),
                 doubt.verdict.value,
-                answers.get(name, ""),
+                reasons.get(name, ""),
             )
         )
     return Grid(

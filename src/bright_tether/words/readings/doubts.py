@@ -45,7 +45,7 @@ _DEPARTURE_WORDS = {
     "order": "neighbours alike by {}",
     "shape": "a skewness of {}",
     "far-out": "a row {} s away",
-    "pull": "the row farthest out in x {} s away",
+    "pull": "the row of most leverage {} s away",
 }
 _CONSEQUENCES = {
     "bend": "If so, a straight line is not the middle of the data everywhere; its forecasts err by stretches.",

@@ -81,7 +81,7 @@ def doubts_working(findings: Findings) -> tuple[Working, ...]:
     checks, n = findings.checks, findings.pairs.n
     fine = partial(d.figure, digits=7)
     dw, runs, jb = checks.durbin_watson, checks.runs, checks.jarque_bera
-    sse = findings.line.ss_residual
+    sse = findings.fit.square_unscaled(findings.fit.sse)
     workings = [
         Working(
             "Bend",

@@ -1,0 +1,102 @@
+"""A line with other columns held, as the checks of its residuals, their rows and the doubts look at it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from bright_tether.core.centred import Centred
+from bright_tether.core.exact import dot
+from bright_tether.core.line.plain import Fit, fit_line
+from bright_tether.core.line.terms import Design, fit_terms
+from bright_tether.core.once import once
+from bright_tether.core.pairs import Pairs
+from bright_tether.core.results import Floats, Ints
+
+_NONE = np.zeros(1)
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class LongerFit(Fit):
+    """y on x and further terms. terms : every term from its mean, x first; left : what the others leave of x.
+
+    heights : fitted values from their mean, (n,); height_at_0 : where every term is 0; both scaled as y.
+    slope_exact, residual and sse are of the longer line; x, y and the pairs stay what they are.
+    """
+
+    terms: tuple[Centred, ...]
+    left: Centred
+    heights: Floats
+    height_at_0: Fraction
+
+    @property
+    def parameters(self) -> int:
+        """Coefficients estimated, the intercept among them."""
+        return len(self.terms) + 1
+
+    @property
+    def intercept_exact(self) -> Fraction:
+        """The height where every term is 0, scaled as y."""
+        return self.height_at_0
+
+    @once
+    def columns(self) -> Floats:
+        """An intercept and the terms at unit length, (parameters, n)."""
+        found = [np.ones(self.n), *(one.high for one in self.terms)]
+        return np.stack([one / np.sqrt(np.dot(one, one)) for one in found])
+
+    @once
+    def _square(self) -> Floats:
+        """The columns square on each other, (n, parameters)."""
+        return np.asarray(np.linalg.qr(self.columns.T)[0])
+
+    def left_of(self, term: Floats) -> Floats:
+        """A term, (n,), less what all columns explain of it; taken away twice."""
+        for _ in range(2):
+            term = term - self._square @ (term @ self._square)
+        return term
+
+    def leverage(self, part: slice = slice(None)) -> Floats:
+        """The share of each fitted value that its own row decides."""
+        own = self._square[part]
+        return np.asarray(np.einsum("ij,ij->i", own, own))
+
+    @property
+    def own_x(self) -> Centred:
+        """What the others leave of x."""
+        return self.left
+
+    @once
+    def index(self) -> Floats | None:
+        """The fitted values from their mean in units of their spread, (n,)."""
+        size = float(np.sqrt(np.dot(self.heights, self.heights) / self.n))
+        return self.heights / size if size else self.heights
+
+    @once
+    def places(self) -> tuple[Ints, int]:
+        """Rows that have every term alike."""
+        rows = np.stack([one.high for one in self.terms], axis=1)
+        _, codes = np.unique(rows, axis=0, return_inverse=True)
+        codes = codes.ravel()
+        return codes, int(codes.max()) + 1
+
+
+def longer_line(pairs: Pairs, others: Sequence[Floats]) -> LongerFit:
+    """Fit y on x and the others. pairs : plain, without weights; others : each (n,), finite, one at least.
+
+    Raises TooFewPairs, ConstantColumn, Collinear (term 0 is x, then the others). Source: quantities-with.
+    """
+    fit = fit_terms(Design(terms=(pairs.x, *others)), pairs.y)
+    line, of_x = fit_line(pairs), fit_terms(Design(terms=tuple(others)), pairs.x)
+    left = Centred(
+        high=of_x.residual, low=_NONE, mean=Fraction(0), exponent=line.x.exponent, sum_squares=of_x.sse,
+        largest=line.x.largest,
+    )  # fmt: skip
+    return LongerFit(
+        pairs=pairs, x=line.x, y=fit.y, slope_exact=fit.slopes_exact[0], residual=fit.residual,
+        sum_products=dot(left.high, _NONE, fit.y.high, _NONE), sse=fit.sse, base=line.base, terms=fit.terms,
+        left=left, heights=fit.y.high - fit.residual, height_at_0=fit.intercept_exact,
+    )  # fmt: skip

@@ -1,0 +1,89 @@
+"""What is said of whose residuals the doubts are about."""
+
+import numpy as np
+import pytest
+
+from bright_tether.live.findings import Findings
+from bright_tether.live.longer import doubted, longer_of
+from bright_tether.steps.catalogue import step_of
+from bright_tether.study.choices import HeldChoice
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Answer, Tether
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table
+
+DRAW = np.random.default_rng(8)
+Z = np.repeat(np.linspace(-3, 3, 10)[[4, 8, 1, 6, 0, 9, 3, 7, 2, 5]], 7)
+X, NOISE = DRAW.uniform(0, 10, 70), DRAW.normal(size=(3, 70))
+
+
+def findings_of(columns=("z",), **cells):
+    cells = {"x": X, "y": X + Z + NOISE[0], "z": Z} | cells
+    found = [
+        Column(id=name, name=name, kind="number", cells=np.asarray(one, float)) for name, one in cells.items()
+    ]
+    table = Table(id="t1", name="t", columns=tuple(found), row_ids=np.arange(70))
+    held = HeldChoice(columns=columns, doubted=True)
+    tether = Tether(
+        id="k1", table="t1", x="x", y="y", held=held, answers=(Answer("order", "the days are far apart"),)
+    )
+    return Findings(Study(tables=(table,), tethers=(tether,)), tether)
+
+
+def said(findings, view=""):
+    return [str(one) for one in step_of("doubts").reading(findings, view, None).sentences]
+
+
+def test_a_sign_that_goes_with_what_is_held_is_named():
+    findings = findings_of()
+    assert said(findings)[0] == (
+        "These are the residuals with z held. Against the line alone, the sign about independence is gone."
+    )
+    assert said(findings, "order")[0] == said(findings)[0]
+    claims = step_of("doubts").reading(findings, "", None).sentences[0].claims
+    assert (claims[0].alone, claims[0].held, claims[0].lost) == (("order",), (), 0)
+    assert findings.doubt("order").sign
+    assert not longer_of(findings).doubt("order").sign
+
+
+def test_a_sign_that_comes_with_it_is_named_too():
+    """z alone makes the residuals of the line wide and even; with z held their fan shows."""
+    y = X + 30 * Z + X**2 * NOISE[1] / 12
+    words = said(findings_of(y=y))[0]
+    assert "a sign about constant spread is new" in words
+
+
+def test_rows_without_a_value_are_left_away():
+    z = Z.copy()
+    z[[3, 9]] = np.nan
+    findings = findings_of(z=z)
+    assert said(findings)[0].startswith(
+        "These are the residuals with z held, on 68 pairs; 2 more have no value in it."
+    )
+    assert doubted(findings).pairs.n == 68
+    assert doubted(findings).rows.row.tolist() == [one for one in range(1, 71) if one not in (4, 10)]
+
+
+def test_where_nothing_can_be_held_it_is_the_line_alone():
+    findings = findings_of(z=2 * X + 1)
+    assert doubted(findings) is findings
+    assert said(findings)[0] == (
+        "These are the residuals of the line alone. What is held tells x entirely, so no slope of x is left: take one "
+        "of the columns off."
+    )
+
+
+def test_reasons_are_about_the_line_alone_and_errors_about_both():
+    findings = findings_of()
+    assert findings.answer_to("order") == "the days are far apart"
+    assert doubted(findings).answer_to("order") is None
+    grid = step_of("doubts").views[0].grids(findings)[0]
+    assert {row[3] for row in grid.rows} == {""}
+    assert doubted(findings) is doubted(findings)
+    assert longer_of(doubted(findings)) is doubted(findings)
+
+
+@pytest.mark.parametrize("columns", [("z", "w"), ("w",)])
+def test_all_held_columns_are_named(columns):
+    findings = findings_of(columns, w=NOISE[2])
+    assert f"with {' and '.join(columns)} held" in said(findings)[0]
