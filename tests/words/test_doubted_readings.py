@@ -50,7 +50,7 @@ def test_a_sign_that_comes_with_it_is_named_too():
     """z alone makes the residuals of the line wide and even; with z held their fan shows."""
     y = X + 30 * Z + X**2 * NOISE[1] / 12
     words = said(findings_of(y=y))[0]
-    assert "a sign about constant spread is new" in words
+    assert "signs about constant spread, outliers and influence are new" in words
 
 
 def test_rows_without_a_value_are_left_away():

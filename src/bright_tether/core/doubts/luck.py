@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import special
 
+from bright_tether.core.doubts.power import ALIKE
 from bright_tether.core.doubts.statistics import DOUBTS, Design, statistic
 from bright_tether.core.doubts.verdicts import ANY_SIGN, LEAST_DF_OF_ORDER, MANY_ROWS, NO_SHAPE, SIZES
 from bright_tether.core.results import Bools, Floats
@@ -58,7 +59,8 @@ def _p(design: Design, name: str, residuals: Floats) -> Floats:
         if df < 2:
             return np.ones_like(found)
         return np.minimum(n * _t_both(found * (df - 1) / np.maximum(df - found, 1e-300), df - 1), 1.0)
-    ranks = (found.size + 1 - np.argsort(np.argsort(found))) / (found.size + 1)
+    as_large = found.size - np.searchsorted(np.sort(found), found * (1 - ALIKE), "left")
+    ranks = (as_large + 1) / (found.size + 1)
     if name == "order":
         along = residuals if design.order is None else residuals[:, design.order]
         alike = np.abs(np.einsum("ij,ij->i", along[:, 1:], along[:, :-1]))

@@ -136,11 +136,12 @@ def luck_sentence(claim: DoubtsClaim, alpha: float, n: int) -> tuple[Said, ...]:
         if times.startswith(("less", "more"))
         else f"about {times}"
     )
+    shown = f"{how} show at least one sign by luck; a clear one at most {d.percent(alpha, 0)}"
+    if not claim.expected_by_luck:
+        shown = "none of those simulated shows a sign by luck"
     return (
         Said(
-            f"Six checks are six chances: of true lines over {d.count(n, 'row')} like these, {how} show at least one "
-            f"sign by luck; a clear one at most {d.percent(alpha, 0)}.",
-            claim,
+            f"Six checks are six chances: of true lines over {d.count(n, 'row')} like these, {shown}.", claim
         ),
     )
 
@@ -272,9 +273,11 @@ def verdict_sentence(findings: Findings, claim: DoubtClaim) -> Said:
     if claim.short_of is not None:
         return Said(f"{first}. {_SHORT_OF[claim.short_of]}", claim)
     if claim.verdict == Verdict.FEW and claim.could_see is not None:
+        seldom = (
+            f"be noticed only {_times(claim.could_see[1])} in 100" if claim.could_see[1] else "hardly ever be noticed"
+        )
         return Said(
-            f"{first}. But with {d.count(findings.pairs.n, 'row')} even a strong departure would be noticed only "
-            f"{_times(claim.could_see[1])} in 100.",
+            f"{first}. But with {d.count(findings.pairs.n, 'row')} even a strong departure would {seldom}.",
             claim,
         )
     return Said(f"{first}.", claim)
