@@ -64,3 +64,33 @@ def test_a_bad_call_says_one_line(csv_file, capsys, more, said):
 def test_an_exact_line_has_nothing_to_rehearse(csv_file, capsys):
     assert call(csv_file("x,y\n1,2\n2,4\n3,6\n4,8\n"), "--x", "x", "--y", "y") == 2
     assert "Every pair lies on the line" in capsys.readouterr().err
+
+
+HELD = "x,y,z,w\n" + "".join(
+    f"{i % 7 + i / 9},{2 * (i % 7) - i / 3 + (i * 7 % 5)},{i},{2 * i}\n" for i in range(30)
+)
+
+
+def test_columns_are_held_and_the_slope_alone_is_told_beside(csv_file, capsys):
+    path = csv_file(HELD)
+    base = (path, "--x", "x", "--y", "y", "--with", "z", "--samples", 200)
+    assert call(*base) == 0
+    assert "the slope with z held came out at" in capsys.readouterr().out
+    assert call(*base, "--format", "json") == 0
+    told = json.loads(capsys.readouterr().out)
+    assert told["n"] == 30
+    assert told["alone"]["names"] == ["z"]
+    assert told["alone"]["held"] == told["truth"]
+    assert call(*base, "--from", "rows", "--format", "json") == 0
+    assert len(json.loads(capsys.readouterr().out)["percentile"]) == 2
+
+
+@pytest.mark.parametrize(("more", "said"), [
+    (("--with", "z", "--count", "r"), "--with rehearses the slope over the rows as they are"),
+    (("--with", "z", "--pairs", "20"), "--with rehearses the slope over the rows as they are"),
+    (("--with", "z,w"), "The other columns tell"),
+    (("--with", "x"), "beside x and y"),
+])  # fmt: skip
+def test_what_cannot_be_held_says_one_line(csv_file, capsys, more, said):
+    assert call(csv_file(HELD), "--x", "x", "--y", "y", *more) == 2
+    assert said in capsys.readouterr().err

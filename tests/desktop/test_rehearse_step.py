@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QSpinBox, QTableWidget
 
 from bright_tether.core.resampling.bootstrap import bootstrap
+from bright_tether.study import changes
 from hand import click, named, press, read, read_figure, write
 
 
@@ -224,3 +225,32 @@ def test_a_run_stays_with_its_view_when_another_is_shown(rehearse, qtbot):
     click(named(rehearse, "Show samples", QPushButton))
     wait_for(rehearse, qtbot)
     assert "the slope came out at 1.4" in read(rehearse, "headline")
+
+
+def test_the_slope_held_over_and_over_beside_the_slope_alone(rehearse, qtbot):
+    """Offered while a column is held, drawn anew when another is, and gone with it."""
+    session, stage = rehearse.session, rehearse.step("rehearse")
+    session.show_tether("k4")
+    wait_for(rehearse, qtbot)
+    rock = next(one.id for one in session.table.columns if one.short == "rock")
+    hold = changes.change_choice(session.study, session.tether, "held", "Hold rock", columns=(rock,))
+    session.do(hold)
+    wait_for(rehearse, qtbot)
+    stage.show_view("held")
+    wait_for(rehearse, qtbot)
+    assert "the slope with rock held came out at −4.4" in read(rehearse, "headline")
+    told = stage.held.accessibleDescription()
+    assert told.startswith("2000 samples: slope with rock held −4.4")
+    assert "alone 5.8" in told.replace("\u202f", "")
+    assert stage.held.aims[0].value() == pytest.approx(-4.452, abs=0.001)
+    assert stage.held.main.getAxis("bottom").labelText == "slope with rock held (uS/cm per mg/L)"
+    assert stage.held.theory.isVisible()
+    assert stage.entries.truth["design"].isHidden()
+    pick(rehearse, "Draw from", "the rows themselves")
+    wait_for(rehearse, qtbot)
+    assert "percentile, 95 %" in [one.name for one in stage.reading().figures]
+    assert stage.held.theory.getData()[0].size == 0
+    session.undo()
+    session.undo()
+    wait_for(rehearse, qtbot)
+    assert stage.view == "samples"

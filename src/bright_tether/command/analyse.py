@@ -115,7 +115,7 @@ def _told(options: argparse.Namespace) -> str:
     return text_account(findings, wanted)
 
 
-def _held(table: Table, text: str, tied: tuple[str | None, str | None]) -> tuple[str, ...]:
+def held_columns(table: Table, text: str, tied: tuple[str | None, str | None]) -> tuple[str, ...]:
     """The columns to hold; a name with a comma in it is taken whole where there is one."""
     names = [text] if table.named(text) else [one.strip() for one in text.split(",") if one.strip()]
     found = tuple(dict.fromkeys(column_named(table, name).id for name in names))
@@ -190,7 +190,7 @@ def _held_choice(
     table: Table, options: argparse.Namespace, tied: tuple[str | None, str | None]
 ) -> HeldChoice:
     """What is held, and along which of it the slope may differ."""
-    columns = _held(table, options.held, tied)
+    columns = held_columns(table, options.held, tied)
     along = column_named(table, options.along).id if options.along else ""
     if along and along not in columns:
         raise BadCall(f"--along “{options.along}” has to be held too: name it in --with.")

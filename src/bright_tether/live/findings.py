@@ -18,7 +18,7 @@ from bright_tether.live.basis import NothingTied, NotNumbers
 from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.other_choices import OtherChoiceResults
-from bright_tether.live.rehearse import RehearseResults
+from bright_tether.live.rehearse_held import HeldRehearsals
 from bright_tether.live.scenes import SceneResults
 from bright_tether.live.sketches import SketchResults
 from bright_tether.live.widths import WidthResults
@@ -46,7 +46,7 @@ def _decision(
 
 
 class Findings(
-    SceneResults, RehearseResults, SketchResults, AlternativeResults, OtherChoiceResults, WidthResults
+    SceneResults, HeldRehearsals, SketchResults, AlternativeResults, OtherChoiceResults, WidthResults
 ):
     """The results of one tether of one study.
 

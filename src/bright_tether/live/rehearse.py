@@ -64,7 +64,7 @@ class Stated:
 
 
 # Makers import what they draw with only when they are asked: starting need not wait for it.
-def _truth(plain: Fit, stated: Stated) -> Truth:
+def make_truth(plain: Fit, stated: Stated) -> Truth:
     """What samples are drawn from."""
     from bright_tether.core.rehearse.truth import fitted_truth, placed_x
 
@@ -118,7 +118,7 @@ def _broken(
 
     found: list[BrokenCase] = []
     for name, shape, pattern, alike in BROKEN:
-        truth = _truth(plain, replace(stated, shape=shape, pattern=pattern, alike=alike))
+        truth = make_truth(plain, replace(stated, shape=shape, pattern=pattern, alike=alike))
         drawn = draw_samples(truth, draws, seed, robust=True, watch=_counted(progress, len(found) * draws))
         by = {kind: sampling(drawn, "slope", level=level, judged=kind) for kind in JUDGED}
         kept = {kind: one for kind, one in by.items() if one is not None}
@@ -230,7 +230,7 @@ class RehearseResults(ForecastResults):
             return Stated(source="truth")
         return Stated(source="truth", intercept=c.intercept, slope=c.slope, sd=c.sd, n=c.n)
 
-    truth = result(_truth, ForecastResults.plain, stated)
+    truth = result(make_truth, ForecastResults.plain, stated)
 
     @given
     def drawn_from(self) -> Fit | Truth:

@@ -327,12 +327,18 @@ def _forecast(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Shee
 def _rehearse(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
     from bright_tether.pictures.planning import BrokenPicture, PlanPicture
     from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
+    from bright_tether.pictures.rehearse_held import HeldSamplesPicture
 
     if findings.plain.exact:
         return []
     shown = step_of("rehearse").view(view)
     run = None if shown.run is None else shown.run(findings).outcome
-    kinds = {"luck": LuckPicture, "assumptions": BrokenPicture, "pairs": PlanPicture}
+    kinds = {
+        "held": HeldSamplesPicture,
+        "luck": LuckPicture,
+        "assumptions": BrokenPicture,
+        "pairs": PlanPicture,
+    }
     picture = kinds.get(view, SamplesPicture)(t, font, shown.title)
     more = (None,) if isinstance(picture, SamplesPicture) else ()
     return [_whole(findings, picture, lambda: picture.draw(findings, run, *more), sheet, TALL + 80)]

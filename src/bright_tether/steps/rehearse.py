@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
+from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
@@ -13,12 +16,20 @@ def _broken(findings: Findings) -> tuple[Grid, ...]:
     return (broken_grid(findings, findings.broken.outcome),)
 
 
+def _held(findings: Findings) -> object:
+    """The line with columns held, where there is one."""
+    with suppress(Refusal):
+        return findings.held_truth, findings.held_line
+    return None
+
+
 STEP = Step(
     id="rehearse",
     title="Rehearse",
     gist="What would happen over and over: samples, luck alone, broken assumptions, how many pairs.",
     views=(
         View(id="samples", title="Samples", run=lambda findings: findings.samples),
+        View(id="held", title="Others held", run=lambda findings: findings.held_samples),
         View(id="luck", title="Luck alone", run=lambda findings: findings.luck),
         View(
             id="assumptions", title="Broken assumptions", grids=_broken, run=lambda findings: findings.broken
@@ -27,5 +38,5 @@ STEP = Step(
     ),
     reading=rehearse_reading,
     workings=rehearse_working,
-    needs=(Findings.plain_line, Findings.sums, Findings.truth, Findings.plan),
+    needs=(Findings.plain_line, Findings.sums, Findings.truth, Findings.plan, _held),
 )

@@ -49,19 +49,29 @@ class LongerFit(Fit):
         return np.stack([one / np.sqrt(np.dot(one, one)) for one in found])
 
     @once
-    def _square(self) -> Floats:
+    def _factors(self) -> tuple[Floats, Floats]:
+        square, triangle = np.linalg.qr(self.columns.T)
+        return np.asarray(square), np.asarray(triangle)
+
+    @property
+    def square(self) -> Floats:
         """The columns square on each other, (n, parameters)."""
-        return np.asarray(np.linalg.qr(self.columns.T)[0])
+        return self._factors[0]
+
+    @property
+    def triangle(self) -> Floats:
+        """What makes the columns of those: columns = square · triangle, (parameters, parameters)."""
+        return self._factors[1]
 
     def left_of(self, term: Floats) -> Floats:
         """A term, (n,), less what all columns explain of it; taken away twice."""
         for _ in range(2):
-            term = term - self._square @ (term @ self._square)
+            term = term - self.square @ (term @ self.square)
         return term
 
     def leverage(self, part: slice = slice(None)) -> Floats:
         """The share of each fitted value that its own row decides."""
-        own = self._square[part]
+        own = self.square[part]
         return np.asarray(np.einsum("ij,ij->i", own, own))
 
     @property

@@ -57,19 +57,28 @@ def sampling(
     if draws.done < 2:
         return None
     values, se = _values(draws, statistic, judged, at)
-    truth = true_value(draws, statistic, at)
-    none = np.zeros(0)
-    low = high = none
-    n, claimed = draws.truth.n, None
+    return summed_up(
+        statistic, judged, values, se, truth=true_value(draws, statistic, at), df=draws.truth.n - 2, level=level,
+        formula=formula_se(draws, statistic, at), percentile=draws.by_cases,
+    )  # fmt: skip
+
+
+def summed_up(
+    statistic: Statistic, judged: Judged, values: Floats, se: Floats | None, *, truth: float, df: int, level: float,
+    formula: float | None, percentile: bool,
+) -> Sampling:  # fmt: skip
+    """The values of a statistic, (N,), with its standard errors, (N,), and t on df; None where it has none."""
+    low = high = np.zeros(0)
+    claimed = None
     if se is not None:
-        half = t_beyond((1 - level) / 2, n - 2) * se
+        half = t_beyond((1 - level) / 2, df) * se
         low, high = values - half, values + half
         claimed = math.sqrt(float(np.mean((se / _top(se)) ** 2))) * _top(se)
-    elif statistic == "r" and n > 3:
-        reach = z_beyond((1 - level) / 2) / math.sqrt(n - 3)
+    elif statistic == "r" and df > 1:
+        reach = z_beyond((1 - level) / 2) / math.sqrt(df - 1)
         with np.errstate(divide="ignore"):
             low, high = np.tanh(np.arctanh(values) - reach), np.tanh(np.arctanh(values) + reach)
-    many = draws.done
+    many = values.size
     caught = error = None
     if low.size:
         caught = float(np.mean((low <= truth) & (truth <= high)))
@@ -78,9 +87,9 @@ def sampling(
     return Sampling(
         statistic=statistic, judged=judged, draws=many, truth=truth, mean=mean,
         mean_error=sd / math.sqrt(many), bias=mean - truth, sd=sd, sd_error=sd_error,
-        formula=formula_se(draws, statistic, at), told=claimed, level=level, caught=caught,
+        formula=formula, told=claimed, level=level, caught=caught,
         caught_error=error, values=values, low=low, high=high,
-        percentile=_percentile(values, level) if draws.by_cases else None,
+        percentile=_percentile(values, level) if percentile else None,
     )  # fmt: skip
 
 

@@ -97,11 +97,11 @@ def drawn_sums(
     done = 0
     while done < draws:
         many, redrawn = min(rows, draws - done), 0
-        counts = _counts(draw, many, n)
+        counts = drawn_counts(draw, many, n)
         for at in np.flatnonzero(_one_x(counts, x, n_alike)).tolist():
             while True:
                 redrawn += 1
-                again = _counts(draw, 1, n)
+                again = drawn_counts(draw, 1, n)
                 if not _one_x(again, x, n_alike)[0]:
                     counts[at] = again[0]
                     break
@@ -125,10 +125,10 @@ def drawn_case_sums(
     at_once, done = max(_AT_ONCE // many_cases, 1), 0
     while done < draws:
         many, redrawn = min(at_once, draws - done), 0
-        counts = _counts(draw, many, many_cases)
+        counts = drawn_counts(draw, many, many_cases)
         while (flat := np.flatnonzero(_flat(counts @ powers, counts @ sizes))).size:
             redrawn += flat.size
-            counts[flat] = _counts(draw, flat.size, many_cases)
+            counts[flat] = drawn_counts(draw, flat.size, many_cases)
         yield counts @ powers, counts @ sizes, redrawn
         done += many
         if not progress(done):
@@ -160,7 +160,7 @@ def _powers(fit: Fit) -> Floats:
     return np.stack((x, y, x * x, x * y, y * y), axis=1)
 
 
-def _counts(draw: np.random.Generator, many: int, n: int) -> Floats:
+def drawn_counts(draw: np.random.Generator, many: int, n: int) -> Floats:
     """How often each row is drawn, (many, n)."""
     places = drawn_rows(draw, many, n)
     places += np.arange(many)[:, None] * n

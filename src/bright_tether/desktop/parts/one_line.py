@@ -49,6 +49,12 @@ class ViewChooser(QWidget):
         self._buttons.setVisible(not folded)
         self._list.setVisible(folded)
 
+    def offer(self, view: str, offered: bool) -> None:
+        """Whether a view can be chosen: one that has nothing to show takes no room."""
+        at = self._ids.index(view)
+        sure(sure(self._buttons.layout()).itemAt(at)).widget().setHidden(not offered)  # type: ignore[union-attr]
+        sure(self._list.view()).setRowHidden(at, not offered)  # type: ignore[attr-defined]
+
     def show_view(self, view: str) -> None:
         """Show in the list which view is on the stage."""
         self._list.setCurrentIndex(self._ids.index(view))

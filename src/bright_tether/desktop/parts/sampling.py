@@ -18,13 +18,8 @@ from bright_tether.study import changes
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
 from bright_tether.words.readings.planning import JUDGED_NAMES
-from bright_tether.words.readings.rehearse import (
-    DESIGNS,
-    PATTERNS,
-    SHAPES,
-    SOURCES,
-    STATISTIC_NAMES,
-)
+from bright_tether.words.readings.rehearse import DESIGNS, SOURCES
+from bright_tether.words.readings.rehearsed import PATTERNS, SHAPES, STATISTIC_NAMES
 
 _PURPOSES = {
     "slope half-width": "the slope, this finely",
@@ -89,11 +84,11 @@ class SamplingEntries(QWidget):
         """Show what is chosen, as far as the view asks for it."""
         findings = self._session.findings
         chosen = findings.tether.rehearse
-        samples, plan = view == "samples", view == "pairs"
+        samples, plan, held = view == "samples", view == "pairs", view == "held"
         no_interval = chosen.statistic in ("r", "r2")
         for field, there in (
             (self.source, view not in ("luck", "pairs")), (self.statistic, samples),
-            (self.judged, samples and not no_interval and chosen.source != "rows"),
+            (self.judged, (held or (samples and not no_interval)) and chosen.source != "rows"),
             (self.purpose, plan), (self.goal, plan),
             (self.effect_named, plan and chosen.purpose.endswith("power")),
             (self.stated, chosen.source == "truth" and view not in ("luck", "pairs")),
@@ -109,7 +104,9 @@ class SamplingEntries(QWidget):
         self.seed.setValue(chosen.seed)
         if findings.refusal is not None or findings.plain.exact:
             return
-        truth, wish = findings.truth, findings.wish
+        for name in ("intercept", "n", "design"):  # what is held belongs to the rows as they are
+            sure(self.truth[name] if name == "design" else self.truth[name].parentWidget()).setHidden(held)
+        truth, wish = (findings.held_truth if held else None) or findings.truth, findings.wish
         texts = {"intercept": truth.intercept, "slope": truth.slope, "sd": truth.sd, "n": truth.n,
                  "alike": truth.alike}  # fmt: skip
         for name, value in texts.items():

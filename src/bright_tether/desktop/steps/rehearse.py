@@ -9,6 +9,7 @@ from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QProgressBar, QSpinBox, QWidget
 
 from bright_tether.core.rehearse.draws import Draws
+from bright_tether.core.rehearse.held import HeldDraws
 from bright_tether.desktop.background import Progress, Work
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
@@ -22,6 +23,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.live.rehearse import BROKEN, TRIED
 from bright_tether.pictures.planning import BrokenPicture, PlanPicture
 from bright_tether.pictures.rehearse import LuckPicture, SamplesPicture
+from bright_tether.pictures.rehearse_held import HeldSamplesPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes, table_changes
 from bright_tether.study.declared import Task
@@ -65,6 +67,7 @@ class RehearseStep(StageOfViews):
         self.said = label("", wrap=True, name="rehearse note")
         self.said.hide()
         self.samples = SamplesPicture(tokens, font, "Samples picture")
+        self.held = HeldSamplesPicture(tokens, font, "Samples with others held picture")
         self.luck = LuckPicture(tokens, font, "Luck picture")
         self.broken = BrokenPicture(tokens, font, "Broken assumptions picture")
         self.planned = PlanPicture(tokens, font, "Plan picture")
@@ -73,10 +76,11 @@ class RehearseStep(StageOfViews):
         self.table.setFixedHeight(198)
         self.stepper = self._stepper()
         self.pages.addWidget(stacked(self.samples, self.stepper, tall=0))
+        self.pages.addWidget(self.held)
         self.pages.addWidget(self.luck)
         self.pages.addWidget(stacked(self.table, self.broken))
         self.pages.addWidget(self.planned)
-        self._pictures = {"samples": self.samples, "luck": self.luck, "assumptions": self.broken,
+        self._pictures = {"samples": self.samples, "held": self.held, "luck": self.luck, "assumptions": self.broken,
                           "pairs": self.planned}  # fmt: skip
         self.line = OneLine(self.folding(), self.go, more=self.entries, chooser=self.chooser)
         self.lay_out(self.line, self.said, self.bar, self.pages, tall=self.pages)
@@ -88,7 +92,9 @@ class RehearseStep(StageOfViews):
 
     def show_findings(self) -> None:
         """Bring the view up to date; samples of something else are drawn anew."""
-        findings, view = self.findings, self.view
+        findings = self.findings
+        self._offer_held(findings)
+        view = self.view
         self.entries.refresh(view)
         there = self._rehearsable(findings)
         self.entries.setEnabled(there)
@@ -104,6 +110,14 @@ class RehearseStep(StageOfViews):
             if self._values(findings) <= _AT_ONCE_VALUES:
                 self.start()
         self._draw()
+
+    def _offer_held(self, findings: Findings) -> None:
+        """The view of columns held, where any are; another step takes them off."""
+        held = findings.tied and bool(findings.held_cells)
+        sure(self.chooser).offer("held", held)
+        self.line.fit()
+        if not held and self.view == "held":
+            self.show_view("samples")
 
     def run_so_far(self) -> Any:
         """What the view's run gave, as far as it has come."""
@@ -129,7 +143,7 @@ class RehearseStep(StageOfViews):
     @property
     def _drawn_whole(self) -> bool:
         drawn = self.outcomes.get(self.view)
-        return isinstance(drawn, Draws) and drawn.done == self.findings.tether.rehearse.draws
+        return isinstance(drawn, Draws | HeldDraws) and drawn.done == self.findings.tether.rehearse.draws
 
     def draw_again(self) -> None:
         """Draw from the next seed: other samples of the same truth."""
@@ -164,6 +178,7 @@ class RehearseStep(StageOfViews):
         self.bar.setValue(0)
         self.bar.setHidden(self._values(findings) <= _AT_ONCE_VALUES)
         self.go.setText("Stop")
+        self.line.fit()
         self._looker.start()
         task = self._tasks[view] = self._task(findings, view)
 
@@ -223,9 +238,10 @@ class RehearseStep(StageOfViews):
             self._session.ask()
 
     def _progressed(self, so_far: Any) -> None:
-        if isinstance(so_far, Draws):
+        grown = isinstance(so_far, Draws | HeldDraws)
+        if grown:
             self._latest = so_far
-        self.bar.setValue(so_far.done if isinstance(so_far, Draws) else so_far)
+        self.bar.setValue(so_far.done if grown else so_far)
 
     def _fail(self, error: object) -> None:
         self._rest()
@@ -243,6 +259,7 @@ class RehearseStep(StageOfViews):
         self._looker.stop()
         self.bar.hide()
         self.go.setText("Draw again" if self._drawn_whole else "Draw")
+        self.line.fit()
 
     def _say(self, words: str) -> None:
         self.said.setText(words)
@@ -258,6 +275,8 @@ class RehearseStep(StageOfViews):
         if self.view == "samples":
             self.samples.draw(findings, so_far, self.sample)
             self.here.setText(sample_sentence(findings, so_far, self.sample))
+        elif self.view == "held":
+            self.held.draw(findings, so_far)
         elif self.view == "luck":
             self.luck.draw(findings, so_far)
         elif self.view == "assumptions":

@@ -274,7 +274,9 @@ def verdict_sentence(findings: Findings, claim: DoubtClaim) -> Said:
         return Said(f"{first}. {_SHORT_OF[claim.short_of]}", claim)
     if claim.verdict == Verdict.FEW and claim.could_see is not None:
         seldom = (
-            f"be noticed only {_times(claim.could_see[1])} in 100" if claim.could_see[1] else "hardly ever be noticed"
+            f"be noticed only {_times(claim.could_see[1])} in 100"
+            if claim.could_see[1]
+            else "hardly ever be noticed"
         )
         return Said(
             f"{first}. But with {d.count(findings.pairs.n, 'row')} even a strong departure would {seldom}.",

@@ -8,10 +8,6 @@ from typing import TYPE_CHECKING, Any
 
 from bright_tether.claims.line import exact_claim
 from bright_tether.claims.rehearse import (
-    BiasClaim,
-    OwnClaim,
-    SimulatedClaim,
-    SpreadClaim,
     bias_claim,
     luck_claim,
     own_claim,
@@ -25,16 +21,24 @@ from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure, Names, Reading, Step, Working, names_of
 from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.planning import (
-    JUDGED_NAMES,
     broken_reading,
     plan_reading,
     plan_working,
-    plus,
     share,
 )
 from bright_tether.words.readings.refused import refused
+from bright_tether.words.readings.rehearse_held import held_samples_reading, held_samples_working
+from bright_tether.words.readings.rehearsed import (
+    STATISTIC_NAMES,
+    bias_sentence,
+    caught_sentence,
+    errors_in_words,
+    own_sentence,
+    sampled_beware,
+    spread_sentence,
+)
 from bright_tether.words.readings.unanswered import in_force_sentence
-from bright_tether.words.said import Said, capital
+from bright_tether.words.said import Said
 
 if TYPE_CHECKING:
     from bright_tether.core.rehearse.draws import Draws
@@ -46,21 +50,8 @@ SOURCES = {
     "rows": "the rows themselves",
     "truth": "a truth you state",
 }
-STATISTIC_NAMES = {
-    "slope": "slope",
-    "intercept": "intercept",
-    "r": "r",
-    "r2": "r²",
-    "forecast": "forecast",
-}
-SHAPES = {"normal": "normal", "skewed": "skewed", "heavy": "heavy-tailed", "own": "its own residuals"}
-PATTERNS = {"even": "one sd everywhere", "fanning": "fanning with x"}
 DESIGNS = {"kept": "x kept as measured", "drawn": "x drawn again from the measured",
            "even": "x evenly spaced", "normal": "x drawn from a normal curve"}  # fmt: skip
-
-
-#: Fewer rows than this make resampling intervals too narrow.
-_FEW_ROWS = 20
 
 
 def nothing_to_rehearse(findings: Findings) -> Reading | None:
@@ -94,7 +85,7 @@ def samples_reading(findings: Findings, drawn: Draws | None) -> Reading:
             *((average,) if across else ()),
             _source_sentence(findings, drawn),
             bias_sentence(bias, drawn.by_rows, fine),
-            spread_sentence(spread_claim(one), findings),
+            spread_sentence(spread_claim(one), name),
             caught_sentence(simulated_claim(one), one),
             *own_sentence(own_claim(findings.own_value, one, drawn.by_rows), one, findings.rules.digits),
         ),
@@ -141,72 +132,9 @@ def _source_sentence(findings: Findings, drawn: Draws | None) -> Said:
         f"{names.y} = {d.figure(truth.intercept, digits)} + {d.figure(truth.slope, digits)} · {names.term_x}"
     )
     line = line.replace("+ −", "− ")
-    if chosen.source == "residuals":
-        errors = f"residuals drawn from its own, widened to their sd {d.figure(truth.sd, digits)}"
-    else:
-        errors = f"{SHAPES[truth.shape]} errors of sd {d.figure(truth.sd, digits)}"
-        errors += f", {PATTERNS[truth.pattern]}" if truth.pattern != "even" else ""
-        errors += f", neighbours along x alike ({truth.alike:g})" if truth.alike else ""
+    errors = errors_in_words(truth, chosen.source, digits)
     rest = f"{DESIGNS[truth.design]}; seed {chosen.seed}"
     return Said(f"Each sample has {truth.n} pairs on {line}, with {errors}; {rest}.", claim)
-
-
-def bias_sentence(claim: BiasClaim, by_rows: bool, fine: int) -> Said:
-    """Whether the statistic is off on average."""
-    truth = "the line of all rows" if by_rows else "the truth"
-    size = f"{d.signed(claim.mean - claim.truth, fine + 1)} ± {d.fixed(claim.se, fine + 1)}"
-    verdict = {
-        "within simulation error": "no more than simulation error",
-        "above": "more than simulation error explains: it comes out too high here",
-        "below": "more than simulation error explains: it comes out too low here",
-    }[claim.verdict]
-    shown = d.fixed(claim.truth, d.decimals_for(claim.se, 3, claim.truth))
-    return Said(f"Against {truth}, {shown}, that is off by {size}: {verdict}.", claim)
-
-
-def spread_sentence(claim: SpreadClaim, findings: Findings) -> Said:
-    """How the statistic varies from sample to sample, beside the formula."""
-    sd = plus(claim.sd, claim.se)
-    if claim.formula is None or claim.verdict is None:
-        return Said(f"The {what(findings)} spreads with sd {sd} from sample to sample.", claim)
-    formula = d.fixed(claim.formula, d.decimals_for(claim.se, 3, claim.formula))
-    verdict = {
-        "within simulation error": "which is the same within simulation error",
-        "above": "and it varies more than that",
-        "below": "and it varies less than that",
-    }[claim.verdict]
-    return Said(
-        f"From sample to sample it varies with sd {sd}; the formula's standard error is {formula}, {verdict}.",
-        claim,
-    )
-
-
-def caught_sentence(claim: SimulatedClaim | None, one: Sampling) -> Said:
-    """How often the intervals held the truth."""
-    if claim is None:
-        return Said(f"{capital(STATISTIC_NAMES[one.statistic])} has no interval here, so none is judged.",
-                    ChoiceClaim(what="no_interval", value=one.statistic))  # fmt: skip
-    level, caught = d.level_in_words(claim.promised), share(claim.share, claim.se)
-    kind = "" if one.statistic == "r" else f", by {JUDGED_NAMES[one.judged]} errors,"
-    verdict = {
-        "within simulation error": "the same as promised within simulation error",
-        "above": "more than promised: they are wider than they need be",
-        "below": "less than promised",
-    }[claim.verdict]
-    return Said(f"{caught} of the {level} intervals{kind} held the truth, {verdict}.", claim)
-
-
-def own_sentence(claim: OwnClaim | None, one: Sampling, digits: int) -> tuple[Said, ...]:
-    """One's own value among the samples."""
-    if claim is None:
-        return ()
-    shown = d.fixed(claim.own, d.decimals_for(one.sd, digits + 1, claim.own))
-    if claim.is_truth:
-        return (
-            Said(f"Your sample's own, {shown}, is the truth drawn from: it stands in the middle.", claim),
-        )
-    many = f"{d.percent(claim.share)} of the" if claim.share else f"none of the {d.grouped(claim.draws)}"
-    return (Said(f"Your sample's own is {shown}: {many} samples lie as far from the truth.", claim),)
 
 
 def _figures(findings: Findings, one: Sampling, draws: Draws) -> tuple[Figure, ...]:
@@ -238,17 +166,12 @@ def _figures(findings: Findings, one: Sampling, draws: Draws) -> tuple[Figure, .
 
 
 def _beware(findings: Findings, drawn: Draws) -> tuple[Said, ...]:
-    said, source = [], findings.tether.rehearse.source
+    said = []
     if findings.fit is not findings.plain:
         said.append(Said("The line in force is weighted or through the origin; samples are fitted with the plain line.",
                          ChoiceClaim(what="plain_line")))  # fmt: skip
-    if source in ("line", "residuals"):
-        said.append(Said("What is rehearsed is the fitted line as if it were true; it cannot show that it is.",
-                         ChoiceClaim(what="source", value=source)))  # fmt: skip
-    if drawn.by_rows and findings.pairs.n < _FEW_ROWS:
-        said.append(Said(f"With {findings.pairs.n} rows a resampling interval tends to be too narrow.",
-                         ChoiceClaim(what="few_rows", value=str(findings.pairs.n))))  # fmt: skip
-    return tuple(said)
+    source = findings.tether.rehearse.source
+    return (*said, *sampled_beware(source, by_rows=drawn.by_rows, n=findings.pairs.n))
 
 
 def luck_reading(findings: Findings, drawn: Draws | None) -> Reading:
@@ -302,6 +225,7 @@ def rehearse_reading(findings: Findings, view: str, run: Any) -> Reading:
         return nothing
     tell: dict[str, Callable[[Findings, Any], Reading]] = {
         "samples": samples_reading, "luck": luck_reading, "assumptions": broken_reading, "pairs": plan_reading,
+        "held": held_samples_reading,
     }  # fmt: skip
     return tell[view or "samples"](findings, run)
 
@@ -314,6 +238,8 @@ def rehearse_working(findings: Findings, view: str = "samples") -> tuple[Working
     sums, line, n = findings.sums, findings.plain_line, findings.pairs.n
     if view == "pairs" and findings.plan.needed is not None:
         return plan_working(findings)
+    if view == "held":
+        return held_samples_working(findings)
     steps = [
         Step("s", f"√(sum of squared residuals / {n - 2})", fine(line.s)),
         Step("Sxx", "Σ(x − x̄)²", fine(sums.sxx)),
