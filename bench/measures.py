@@ -12,6 +12,7 @@ import msgspec
 import numpy as np
 
 from bench.drag import drag_few
+from bench.explain import choices_two_thousand, held_million
 from bench.ratios import Ratio, compare
 from bench.studies import study_of
 from bench.window import memory_window_million, settle_million, window_million
@@ -533,6 +534,8 @@ MEASURES = {
     "drag-board": drag_board,
     "drag-mark-1e5": drag_mark,
     "drag-64": drag_few,
+    "held-1e6": held_million,
+    "choices-2000": choices_two_thousand,
     "window-1e6": window_million,
     "window-1e6-settle": settle_million,
     "memory-window-1e6": memory_window_million,

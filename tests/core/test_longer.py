@@ -7,11 +7,17 @@ from scipy import stats
 from bright_tether.core.checks.together import checks
 from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.doubts.verdicts import doubts
-from bright_tether.core.line.longer import longer_line
+from bright_tether.core.line.held import fit_held
+from bright_tether.core.line.longer import longer_line as line_of_held
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.row_by_row import row_by_row
 from bright_tether.core.line.terms import Collinear
 from bright_tether.core.pairs import take_pairs
+
+
+def longer_line(pairs, others):
+    return line_of_held(fit_held(pairs, others))
+
 
 DRAW = np.random.default_rng(11)
 N = 40

@@ -5,13 +5,18 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from bright_tether.core.line.held import sandwich_of
-from bright_tether.core.line.longer import longer_line
+from bright_tether.core.line.held import fit_held, sandwich_of
+from bright_tether.core.line.longer import longer_line as line_of_held
 from bright_tether.core.line.terms import Design, fit_terms
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.rehearse.held import draw_held, held_sampling
 from bright_tether.core.rehearse.truth import drawn_errors, fitted_truth
 from bright_tether.core.resampling.bootstrap import drawn_counts
+
+
+def longer_line(pairs, others):
+    return line_of_held(fit_held(pairs, others))
+
 
 RNG = np.random.default_rng(5)
 N = 40

@@ -14,6 +14,10 @@ from bright_tether.core.results import Floats
 
 #: Above this many values rounding averages out and the plain pairwise sum is used.
 COMPENSATED_UP_TO = 1 << 15
+#: Rows of a few columns that stay in the processor's cache.
+CACHED_ROWS = 1 << 14
+#: So many values are added one after another, in one sweep; of more, halving is sooner.
+_RUNNING_UP_TO = 1024
 _SPLIT = 134217729.0  # 2**27 + 1
 
 
@@ -54,21 +58,32 @@ def two_product(a: Floats, b: Floats) -> tuple[Floats, Floats]:
 
 
 def pair_sum(high: Floats, low: Floats) -> tuple[float, float]:
-    """Σ(high + low) as a pair, by halving with the dropped parts kept.
+    """Σ(high + low) as a pair: by halving while there are many, then running sums; what is dropped is summed too.
 
-    high, low : (n,).
+    high, low : (n,). Source: Ogita, Rump & Oishi 2005, SumK with K = 3.
     """
-    while high.size > 1:
+    if high.size == 0:
+        return 0.0, 0.0
+    while high.size > _RUNNING_UP_TO:
         half = high.size // 2
         rest_high, rest_low = high[2 * half :], low[2 * half :]
         added, dropped = two_sum(high[:half], high[half : 2 * half])
         low = np.concatenate((low[:half] + low[half : 2 * half] + dropped, rest_low))
         high = np.concatenate((added, rest_high))
-    if high.size == 0:
-        return 0.0, 0.0
-    first, second = float(high[0]), float(low[0])
+    first, dropped = _running(high)
+    second, rest = _running(dropped) if dropped.size else (0.0, dropped)
+    second += float(rest.sum()) + float(low.sum())
     rounded = first + second
-    return rounded, second - (rounded - first)
+    part = rounded - first
+    return rounded, (first - (rounded - part)) + (second - part)
+
+
+def _running(values: Floats) -> tuple[float, Floats]:
+    """The sum as doubles give it one after another, and what each step drops, (n − 1,)."""
+    sums = np.cumsum(values)
+    before, after = sums[:-1], sums[1:]
+    part = after - before
+    return float(sums[-1]), (before - (after - part)) + (values[1:] - part)
 
 
 def total(values: Floats) -> float:

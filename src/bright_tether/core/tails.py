@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 
 import numpy as np
 from scipy import special
@@ -52,6 +53,7 @@ def t_both_many(t: Floats, df: float) -> Floats:
     return np.asarray(2 * special.stdtr(df, -abs(t)), np.float64)
 
 
+@lru_cache(maxsize=512)
 def t_beyond(area: float, df: float) -> float:
     """The t with this upper tail area, 0 ≤ area < 1; polished by Newton steps on the tail."""
     if area > 0.5:

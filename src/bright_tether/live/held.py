@@ -9,14 +9,14 @@ import numpy as np
 
 from bright_tether.core.line.along import SlopeAlong, slope_along, slope_by_level
 from bright_tether.core.line.coefficients import Hypotheses
-from bright_tether.core.line.errors import ErrorKind, NoErrors
-from bright_tether.core.line.held import Held, columns_of, hold
+from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.held import Held, HeldFit, columns_of, fit_held, judge_held
 from bright_tether.core.line.held_forecast import HeldForecast, held_forecasts
-from bright_tether.core.line.longer import LongerFit, longer_line
+from bright_tether.core.line.longer import longer_line
 from bright_tether.core.line.terms import Collinear, Design, fit_terms
 from bright_tether.core.line.unseen import Unseen, Yardstick, unseen, yardstick
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Cause, Floats, Ints, Refusal
+from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.core.summary import quartiles
 from bright_tether.live.compare import CompareResults
 from bright_tether.live.line import LineResults
@@ -90,50 +90,49 @@ class HeldLine:
     keep: np.ndarray
 
 
-def make_longer(combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...]) -> LongerFit:
-    """The line with the columns held, as the checks look at it. Raises Refusal."""
+@dataclass(frozen=True, slots=True, eq=False)
+class HeldPart:
+    """The pairs that have a value in every held column, which of all they are, and the terms with their cells."""
+
+    pairs: Pairs
+    keep: np.ndarray
+    terms: list[HeldTerm]
+    others: list[Floats]
+
+
+def make_part(combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...]) -> HeldPart:
+    """Take the columns on the pairs that have a value in each of them. Raises Refusal."""
     if not columns:
         raise NothingHeld
-    if combined:
-        raise NotHeld
-    part, _, terms, others = _design(pairs, columns)
+    return _part_of(combined, pairs, columns)
+
+
+def make_fit(part: HeldPart) -> HeldFit:
+    """y on x and the columns. Raises Refusal."""
     try:
-        fit = longer_line(part, others)
+        return fit_held(part.pairs, part.others)
     except Collinear:
-        raise HeldTold(_told_by_others(others, terms, part)) from None
-    if fit.residual_df < 1:
-        raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
-    return fit
+        raise HeldTold(_told_by_others(part)) from None
 
 
 def make_held(
-    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], level: float, kind: ErrorKind,
-    order: Ints | None, clusters: Ints | None,
-) -> HeldLine:  # fmt: skip
-    """Hold the columns, on the pairs that have a value in each of them. Raises Refusal.
+    part: HeldPart, fit: HeldFit, level: float, kind: ErrorKind, order: Ints | None, clusters: Ints | None
+) -> HeldLine:
+    """Hold the columns. Raises Refusal.
 
     Slopes are tested against 0 and on both sides, whatever the line's own hypotheses: that is what is said of them.
     """
-    if not columns:
-        raise NothingHeld
+    held = judge_held(fit, Hypotheses(level=level), kind=kind, order=_part(order, part.keep),
+                      clusters=_codes(clusters, part.keep))  # fmt: skip
+    return HeldLine(held=held, terms=tuple(part.terms), keep=part.keep)
+
+
+def _part_of(combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...]) -> HeldPart:
     if combined:
         raise NotHeld
-    part, keep, terms, others = _design(pairs, columns)
-    try:
-        held = hold(part, others, Hypotheses(level=level), kind=kind, order=_part(order, keep),
-                    clusters=_codes(clusters, keep))  # fmt: skip
-    except Collinear:
-        raise HeldTold(_told_by_others(others, terms, part)) from None
-    return HeldLine(held=held, terms=tuple(terms), keep=keep)
-
-
-def _design(
-    pairs: Pairs, columns: tuple[HeldCells, ...]
-) -> tuple[Pairs, np.ndarray, list[HeldTerm], list[Floats]]:
-    """The pairs that have a value in every column, which of all they are, and the terms with their cells."""
     keep = np.ones(pairs.n, bool)
     for one in columns:
-        cells = one.cells[pairs.at]
+        cells = one.cells if pairs.n == one.cells.size else one.cells[pairs.at]
         keep &= np.array([bool(str(cell).strip()) for cell in cells]) if one.category else np.isfinite(cells)
     part = pairs if keep.all() else _only(pairs, keep)
     terms: list[HeldTerm] = []
@@ -141,7 +140,8 @@ def _design(
     for one in columns:
         if not one.category:
             terms.append(HeldTerm(name=one.name, short=one.short))
-            others.append(np.asarray(one.cells[part.at], np.float64))
+            cells = one.cells if part.n == one.cells.size else one.cells[part.at]
+            others.append(np.asarray(cells, np.float64))
             continue
         names = [str(cell).strip() for cell in one.cells[part.at]]
         reference = one.reference if one.reference in names else (names[0] if names else "")
@@ -157,15 +157,15 @@ def _design(
     for term, column in zip(terms, others, strict=True):
         if column.size and not np.ptp(column):
             raise HeldConstant(term.name)
-    return part, keep, terms, others
+    return HeldPart(part, keep, terms, others)
 
 
-def _told_by_others(others: list[Floats], terms: list[HeldTerm], pairs: Pairs) -> str:
+def _told_by_others(part: HeldPart) -> str:
     """The name of a held column that the others tell; "" where it is x that they tell."""
     try:
-        fit_terms(Design(terms=tuple(others)), pairs.x)
+        fit_terms(Design(terms=tuple(part.others)), part.pairs.x)
     except Collinear as found:
-        return terms[found.term].name
+        return part.terms[found.term].name
     return ""
 
 
@@ -200,13 +200,12 @@ def make_unseen(
     combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], alpha: float
 ) -> UnseenLine | None:
     """How strong it would have to be; None where a line has no test. Raises Refusal where columns cannot be held."""
-    if combined:
-        raise NotHeld
-    part, _, terms, others = _design(pairs, columns)
+    part = _part_of(combined, pairs, columns)
+    terms, others = part.terms, part.others
     try:
-        fit = fit_terms(Design(terms=(part.x, *others)), part.y)
+        fit = fit_terms(Design(terms=(part.pairs.x, *others)), part.pairs.y)
     except Collinear:
-        raise HeldTold(_told_by_others(others, terms, part)) from None
+        raise HeldTold(_told_by_others(part)) from None
     slope, se = fit.slopes[0], fit.se_slopes()[0]
     if not se or slope is None:
         return None
@@ -215,7 +214,7 @@ def make_unseen(
     for name in names:
         measured = [column for term, column in zip(terms, others, strict=True) if term.short == name]
         rest = [column for term, column in zip(terms, others, strict=True) if term.short != name]
-        found.append((name, yardstick(part.x, part.y, rest, measured)))
+        found.append((name, yardstick(part.pairs.x, part.pairs.y, rest, measured)))
     return UnseenLine(unseen=unseen(slope / se, fit.residual_df, alpha), yardsticks=tuple(found))
 
 
@@ -234,16 +233,14 @@ class NoAlong(Refusal):
 
 
 def make_along(
-    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], along: str, level: float, kind: ErrorKind,
+    held: HeldPart, columns: tuple[HeldCells, ...], along: str, level: float, kind: ErrorKind,
     order: Ints | None, clusters: Ints | None,
 ) -> AlongLine:  # fmt: skip
     """Let the slope differ along one column while the others are held. Raises Refusal."""
     chosen = next((one for one in columns if one.id == along), None)
     if chosen is None:
         raise NoAlong
-    if combined:
-        raise NotHeld
-    part, keep, terms, others = _design(pairs, columns)
+    part, keep, terms, others = held.pairs, held.keep, held.terms, held.others
     mine = [at for at, term in enumerate(terms) if term.name == chosen.name]
     rest = [column for at, column in enumerate(others) if at not in mine]
     by = {"kind": kind, "order": _part(order, keep), "clusters": _codes(clusters, keep)}
@@ -271,15 +268,11 @@ class HeldAt:
 
 
 def make_held_forecasts(
-    combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...], stated: tuple[tuple[str, float | str], ...],
+    held: HeldPart, columns: tuple[HeldCells, ...], stated: tuple[tuple[str, float | str], ...],
     places: tuple[float, ...], level: float, kind: ErrorKind, order: Ints | None, clusters: Ints | None,
 ) -> HeldAt:  # fmt: skip
     """At these x, or at the quartiles of x where none are stated; held columns at their own. Raises Refusal."""
-    if not columns:
-        raise NothingHeld
-    if combined:
-        raise NotHeld
-    part, keep, terms, others = _design(pairs, columns)
+    part, keep, terms, others = held.pairs, held.keep, held.terms, held.others
     by_id, at, held_at = dict(stated), list[tuple[str, float | str]](), list[float]()
     for one in columns:
         mine = [(term, cells) for term, cells in zip(terms, others, strict=True) if term.name == one.name]
@@ -298,7 +291,7 @@ def make_held_forecasts(
         found = held_forecasts(part.x, others, part.y, x, held_at, level, kind=kind, order=_part(order, keep),
                                clusters=_codes(clusters, keep))  # fmt: skip
     except Collinear:
-        raise HeldTold(_told_by_others(others, terms, part)) from None
+        raise HeldTold(_told_by_others(held)) from None
     return HeldAt(at=tuple(at), forecasts=found)
 
 
@@ -322,10 +315,11 @@ class HeldResults(CompareResults):
             )
         return tuple(found)
 
-    held_line = result(make_held, CompareResults.combined, LineResults.pairs, held_cells, LineResults.level,
-                       CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
-
-    longer = result(make_longer, CompareResults.combined, LineResults.pairs, held_cells)
+    held_part = result(make_part, CompareResults.combined, LineResults.pairs, held_cells)
+    held_fit = result(make_fit, held_part)
+    held_line = result(make_held, held_part, held_fit, LineResults.level, CompareResults.error_kind,
+                       LineResults.order, LineResults.clusters)  # fmt: skip
+    longer = result(longer_line, held_fit)
 
     @given
     def held_along(self) -> str:
@@ -343,12 +337,10 @@ class HeldResults(CompareResults):
         stated = self.tether.held.at.get(self.tether.x or "")
         return () if stated is None or isinstance(stated, str) else (stated,)
 
-    held_forecast = result(make_held_forecasts, CompareResults.combined, LineResults.pairs, held_cells, held_at,
-                           held_places, LineResults.level, CompareResults.error_kind, LineResults.order,
-                           LineResults.clusters)  # fmt: skip
-    along_line = result(make_along, CompareResults.combined, LineResults.pairs, held_cells, held_along,
-                        LineResults.level, CompareResults.error_kind, LineResults.order,
-                        LineResults.clusters)  # fmt: skip
+    held_forecast = result(make_held_forecasts, held_part, held_cells, held_at, held_places, LineResults.level,
+                           CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
+    along_line = result(make_along, held_part, held_cells, held_along, LineResults.level,
+                        CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
     unseen_line = result(
         make_unseen, CompareResults.combined, LineResults.pairs, held_cells, LineResults.alpha
     )

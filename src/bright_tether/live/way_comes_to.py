@@ -19,9 +19,9 @@ from bright_tether.core.strength.by_case import coefficients_by_case
 from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.strength.spearman import spearman
-from bright_tether.live.held import HeldCells, make_held
+from bright_tether.live.held import make_held
 from bright_tether.live.line import LineResults
-from bright_tether.live.ways import Asked, Options, Rows, all_held
+from bright_tether.live.ways import Asked, Options, Rows
 
 
 def way_comes_to(asked: Asked, rows: Rows, way: Options, ends: tuple[float, float] | None) -> Change:
@@ -48,7 +48,9 @@ def _change(asked: Asked, rows: Rows, way: Options, ends: tuple[float, float] | 
     order = LineResults.order.make(asked.order, pairs)
     clusters = LineResults.clusters.make(asked.clusters, pairs)
     if way.held != "none":
-        slope = make_held(False, pairs, _held(asked, way), asked.level, kind, order, clusters).held.held
+        slope = make_held(
+            *rows.held(way.rows, way.scale, way.held), asked.level, kind, order, clusters
+        ).held.held
         return change_by_slope(slope.slope, slope.ci_slope, step)
     fit = (
         line_of(pairs, origin=True)
@@ -70,7 +72,9 @@ def _coefficient(asked: Asked, rows: Rows, way: Options) -> Change:
     pairs = rows.pairs(way.rows, way.scale)
     assert pairs is not None
     if way.held != "none":
-        found = make_held(False, pairs, _held(asked, way), asked.level, "classical", None, None).held
+        found = make_held(
+            *rows.held(way.rows, way.scale, way.held), asked.level, "classical", None, None
+        ).held
         return found.partial_r, found.partial_ci
     if way.coefficient == "bent":
         turned = bent(pairs, level=asked.level)
@@ -92,9 +96,3 @@ def _coefficient(asked: Asked, rows: Rows, way: Options) -> Change:
         by_case = coefficients_by_case(pairs, fit, cases, alternative="two-sided", level=asked.level)
         ci = getattr(by_case, way.coefficient).ci
     return value, ci
-
-
-def _held(asked: Asked, way: Options) -> tuple[HeldCells, ...]:
-    if way.held == all_held(asked):
-        return asked.held
-    return tuple(one for one in asked.held if one.short == way.held)

@@ -24,6 +24,7 @@ import numpy as np
 
 from bright_tether.core.line.change import Scale
 from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.held import HeldFit
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.line.row_by_row import row_by_row
 from bright_tether.core.line.terms import line_of
@@ -33,7 +34,7 @@ from bright_tether.core.results import Bools, Floats, Ints
 from bright_tether.core.shape.fences import fences
 from bright_tether.core.strength.bent import MOST as MOST_BENT
 from bright_tether.live.alternatives import MOST_PAIRS
-from bright_tether.live.held import HeldCells
+from bright_tether.live.held import HeldCells, HeldPart, make_fit, make_part
 from bright_tether.live.line import LineResults
 from bright_tether.tables.column import Cells
 
@@ -130,6 +131,7 @@ class Rows:
         self._asked = asked
         self._pairs: dict[tuple[str, str, bool], Pairs | None] = {}
         self._fits: dict[tuple[str, str, bool], Fit] = {}
+        self._held: dict[tuple[str, str, str], tuple[HeldPart, HeldFit]] = {}
 
     def pairs(self, rows: str, scale: Scale, *, weighted: bool = False) -> Pairs | None:
         """None where there are none on this scale."""
@@ -147,6 +149,22 @@ class Rows:
             assert pairs is not None
             self._fits[key] = line_of(pairs) if weighted else fit_line(pairs)
         return self._fits[key]
+
+    def held(self, rows: str, scale: Scale, held: str) -> tuple[HeldPart, HeldFit]:
+        """The line of these rows, which there are, with columns held. Raises Refusal."""
+        key = (rows, scale, held)
+        if key not in self._held:
+            pairs, asked = self.pairs(rows, scale), self._asked
+            assert pairs is not None
+            columns = (
+                asked.held
+                if held == all_held(asked)
+                else tuple(one for one in asked.held if one.short == held)
+            )
+            part = make_part(False, pairs, columns)
+            self._held = {kept: one for kept, one in self._held.items() if kept[:2] == key[:2]}
+            self._held[key] = part, make_fit(part)
+        return self._held[key]
 
     def _let_go(self, rows: str) -> None:
         """Of a million rows not every way is held at once."""

@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
 from bright_tether.core.line.figures import no_test_of
 from bright_tether.core.line.plain import Fit
@@ -69,17 +70,13 @@ def errors_of(
             intercept=0.0 if fit.origin else unit * (1 / fit.base + fit.mean_x_scaled**2 / fit.x.sum_squares),
             df=df,
         )
-    scores: Floats = influence(fit) * fit.residual
     factor = 1.0
     if kind in _POWER:
-        spare = 1 - fit.leverage()
-        if _POWER[kind] and float(spare.min()) <= LEVERAGE_ONE_WITHIN:
-            raise NoErrors(Cause.LEVERAGE_ONE)
-        if _POWER[kind]:
-            scores = scores / np.sqrt(spare) ** _POWER[kind]
         factor = fit.n / df if kind == "HC1" else 1.0
-        meat: Floats = scores @ scores.T
-    elif kind == "newey_west":
+        meat = _by_rows(fit, _POWER[kind]) * factor
+        return _errors(kind, meat, df)
+    scores: Floats = influence(fit) * fit.residual
+    if kind == "newey_west":
         meat = along(scores if order is None else scores[:, order], lag_for(fit.n))
     else:
         if clusters is None or int(clusters.max()) < 1:
@@ -89,7 +86,10 @@ def errors_of(
         factor = cluster_factor(groups, fit.n, df)
         df = groups - 1
         meat = np.asarray(summed @ summed.T, np.float64)
-    meat = meat * factor
+    return _errors(kind, meat * factor, df)
+
+
+def _errors(kind: ErrorKind, meat: Floats, df: int) -> Errors:
     return Errors(
         kind=kind,
         centre=float(meat[0, 0]),
@@ -98,6 +98,20 @@ def errors_of(
         intercept=float(meat[2, 2]),
         df=df,
     )
+
+
+def _by_rows(fit: Fit, power: int) -> Floats:
+    """What the rows add up to, each by itself, (3, 3). power : of √(1 − leverage) below each. Raises NoErrors."""
+    meat = np.zeros((3, 3))
+    for part in blocks(fit.n, CACHED_ROWS):
+        scores = influence(fit, part) * fit.residual[part]
+        if power:
+            spare = 1 - fit.leverage(part)
+            if float(spare.min()) <= LEVERAGE_ONE_WITHIN:
+                raise NoErrors(Cause.LEVERAGE_ONE)
+            scores /= np.sqrt(spare) ** power
+        meat += scores @ scores.T
+    return meat
 
 
 def cluster_factor(clusters: int, n: int, df: int) -> float:
@@ -110,8 +124,10 @@ def in_force(fit: Fit, errors: Errors) -> Errors:
 
     Raises NoErrors. Source: quantities §0.
     """
-    if errors.kind != "classical" and 1 - float(fit.leverage().max()) <= LEVERAGE_ONE_WITHIN:
-        raise NoErrors(Cause.LEVERAGE_ONE)
+    if errors.kind != "classical" and _POWER.get(errors.kind, 0) == 0:  # HC2 and HC3 have looked already
+        largest = max(float(fit.leverage(part).max()) for part in blocks(fit.n, CACHED_ROWS))
+        if 1 - largest <= LEVERAGE_ONE_WITHIN:
+            raise NoErrors(Cause.LEVERAGE_ONE)
     return errors
 
 
@@ -122,10 +138,11 @@ def errors_in_force(
     return in_force(fit, errors_of(fit, kind, order=order, clusters=clusters))
 
 
-def influence(fit: Fit) -> Floats:
+def influence(fit: Fit, part: slice = slice(None)) -> Floats:
     """What one unit of a row's residual adds to the height at x̄, the slope, and the intercept, (3, n)."""
-    weight = np.ones(fit.n) if fit.weights is None else fit.weights
-    slope = fit.x.high * weight * (1 / fit.x.sum_squares)
+    high = fit.x.high[part]
+    weight = np.ones(high.size) if fit.weights is None else fit.weights[part]
+    slope = high * weight * (1 / fit.x.sum_squares)
     centre = weight / fit.base
     return np.stack((centre, slope, centre - fit.mean_x_scaled * slope))
 

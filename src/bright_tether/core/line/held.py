@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
-from bright_tether.core.centred import fraction_unscaled
-from bright_tether.core.exact import dot
+from bright_tether.core.centred import centre, fraction_unscaled
+from bright_tether.core.exact import CACHED_ROWS, COMPENSATED_UP_TO, blocks, scaled_by
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, tested
 from bright_tether.core.line.errors import (
     ErrorKind,
@@ -22,15 +22,15 @@ from bright_tether.core.line.errors import (
     lag_for,
 )
 from bright_tether.core.line.figures import fisher_interval
-from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.many_rows import solve_many
+from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
-from bright_tether.core.line.terms import Design, TermsFit, fit_terms
+from bright_tether.core.line.terms import TermsFit, fit_centred, fit_of
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, read_only, reasons
+from bright_tether.core.results import Cause, Floats, Interval, Ints, TooFewPairs, Why, read_only, reasons
 from bright_tether.core.tails import t_tail
 
 _POWER = {"HC0": 0, "HC1": 0, "HC2": 1, "HC3": 2}
-_NONE = np.zeros(1)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -75,96 +75,131 @@ class Held:
     why: Why
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class HeldFit:
+    """What every kind of errors rests on. line : of x alone; fit : y on x and the others; of_x, of_y : each on the
+    others alone.
+    """
+
+    line: Fit
+    fit: TermsFit
+    of_x: TermsFit
+    of_y: TermsFit
+
+
+def fit_held(pairs: Pairs, others: Sequence[Floats]) -> HeldFit:
+    """pairs : plain, without weights. others : each (n,), finite, one at least.
+
+    Raises TooFewPairs, ConstantColumn, Collinear (term 0 is x, then the others), NoErrors.
+    """
+    if pairs.n < len(others) + 2:
+        raise TooFewPairs(pairs.n, len(others) + 2)
+    x, y, beside = pairs.centred_x, pairs.centred_y, tuple(map(centre, others))
+    if pairs.n > COMPENSATED_UP_TO and not any(one.constant for one in (x, *beside)):
+        found = solve_many([one.high for one in (x, *beside)], [(y.high, 0), (x.high, 1), (y.high, 1)])
+        if found is not None:
+            whole, of_x, of_y = found
+            return HeldFit(line=fit_line(pairs), fit=fit_of((x, *beside), y, whole), of_x=fit_of(beside, x, of_x),
+                           of_y=fit_of(beside, y, of_y))  # fmt: skip
+    fit = fit_centred((x, *beside), y)
+    if fit.residual_df < 1:
+        raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
+    return HeldFit(line=fit_line(pairs), fit=fit, of_x=fit_centred(beside, x), of_y=fit_centred(beside, y))
+
+
 def hold(
     pairs: Pairs, others: Sequence[Floats], against: Hypotheses, *, kind: ErrorKind = "classical",
     order: Ints | None = None, clusters: Ints | None = None,
 ) -> Held:  # fmt: skip
-    """Hold other columns while y goes with x.
+    """Hold other columns while y goes with x; as ``fit_held`` and ``judge_held``.
 
-    pairs : plain, without weights. others : each (n,), finite, one at least. kind, order, clusters : as ``errors_of``.
-    Raises TooFewPairs, ConstantColumn, Collinear (term 0 is x, then the others), NoErrors.
     Source: Frisch & Waugh 1933; Lovell 1963; quantities-with.
     """
-    fit = fit_terms(Design(terms=(pairs.x, *others)), pairs.y)
-    if fit.residual_df < 1:
-        raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
-    line = fit_line(pairs)
+    return judge_held(fit_held(pairs, others), against, kind=kind, order=order, clusters=clusters)
+
+
+def judge_held(
+    found: HeldFit, against: Hypotheses, *, kind: ErrorKind = "classical", order: Ints | None = None,
+    clusters: Ints | None = None,
+) -> Held:  # fmt: skip
+    """x alone and held, by one kind of errors. kind, order, clusters : as ``errors_of``. Raises NoErrors."""
+    fit, line = found.fit, found.line
     alone = errors_in_force(line, kind, order=order, clusters=clusters)
     sandwich = sandwich_of(fit, kind, order, clusters)
     slopes = [slope_of(fit, at, sandwich, against if at == 0 else Hypotheses(level=against.level))
               for at in range(len(fit.terms))]  # fmt: skip
-    x_left, y_left = _left(pairs.x, others), _left(pairs.y, others)
-    partial = _partial(x_left, y_left, fit.residual_df, against)
     total = fit.y.sum_squares
     slope = fraction_unscaled(line.slope_exact, line.y.exponent - line.x.exponent)
     return Held(
         n=fit.n, kind=kind, alone=coefficients_by(line, alone, against), slope_alone=slope, df_alone=alone.df,
         held=slopes[0], terms=tuple(slopes[1:]), r2=1 - fit.sse / total if total else None,
-        r2_alone=1 - line.sse / total if total else None, x_left=read_only(x_left), y_left=read_only(y_left), **partial,
+        r2_alone=1 - line.sse / total if total else None, x_left=_left(found.of_x), y_left=_left(found.of_y),
+        **_partial(found, against),
     )  # fmt: skip
 
 
-def _influence(fit: TermsFit) -> tuple[Floats, Floats]:
-    """What one unit of a row's residual adds to each slope, (k, n), scaled; and the leverage of each row, (n,)."""
-    roots = np.array([math.sqrt(term.sum_squares) for term in fit.terms])
-    columns = np.stack([term.high for term in fit.terms], axis=1) / roots
-    inverse = np.linalg.inv(fit.factor)
-    across = columns @ inverse
-    return (inverse @ across.T) / roots[:, None], 1 / fit.n + np.einsum("ij,ij->i", across, across)
+def _left(fit: TermsFit) -> Floats:
+    """What the others leave of a column, (n,), in its units."""
+    return read_only(scaled_by(fit.residual, fit.y.exponent))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Sandwich:
-    """What the slopes of several terms rest on for their errors, scaled; df : of t.
+    """The covariance of the slopes of several terms, (k, k), scaled; df : of t."""
 
-    scores : (k, m), what each row or case adds to each slope; lag : neighbours looked back to, None without.
-    """
-
-    scores: Floats
-    factor: float
+    covariance: Floats
     df: int
-    lag: int | None = None
 
     @property
     def variances(self) -> Floats:
         """Of each slope, (k,)."""
-        if self.lag is not None:
-            return np.diag(along(self.scores, self.lag))
-        return np.asarray(np.einsum("ij,ij->i", self.scores, self.scores) * self.factor)
-
-    @property
-    def covariance(self) -> Floats:
-        """Of every two, (k, k)."""
-        return (
-            along(self.scores, self.lag)
-            if self.lag is not None
-            else self.scores @ self.scores.T * self.factor
-        )
+        return np.diag(self.covariance)
 
 
 def sandwich_of(
     fit: TermsFit, kind: ErrorKind, order: Ints | None, clusters: Ints | None, *, height: bool = False
 ) -> Sandwich:
     """By one kind of errors. height : with that of the height at all means after the slopes. Raises NoErrors."""
-    df = fit.residual_df
-    pull, leverage = _influence(fit)
-    if height:
-        pull = np.vstack([pull, np.full(fit.n, 1 / fit.n)])
+    df, k = fit.residual_df, len(fit.terms)
+    roots = np.array([math.sqrt(term.sum_squares) for term in fit.terms])
+    inverse: Floats = np.asarray(np.linalg.inv(fit.factor), np.float64)
     if kind == "classical":
-        return Sandwich(pull, fit.sse / df, df)
-    if 1 - float(leverage.max()) <= LEVERAGE_ONE_WITHIN:
-        raise NoErrors(Cause.LEVERAGE_ONE)
-    scores: Floats = pull * fit.residual
+        covariance = np.zeros((k + height, k + height))
+        covariance[:k, :k] = inverse @ inverse.T / np.outer(roots, roots)
+        if height:
+            covariance[k, k] = 1 / fit.n
+        return Sandwich(covariance * (fit.sse / df), df)
     if kind in _POWER:
-        scores = scores / np.sqrt(1 - leverage) ** _POWER[kind]
-        return Sandwich(scores, fit.n / df if kind == "HC1" else 1.0, df)
+        meat = np.zeros((k + height, k + height))
+        for scores in _scores(fit, inverse, _POWER[kind], height=height):
+            meat += scores @ scores.T
+        return Sandwich(meat * (fit.n / df if kind == "HC1" else 1.0), df)
+    scores = np.hstack(list(_scores(fit, inverse, 0, height=height)))
     if kind == "newey_west":
-        return Sandwich(scores if order is None else scores[:, order], 1.0, df, lag_for(fit.n))
+        return Sandwich(along(scores if order is None else scores[:, order], lag_for(fit.n)), df)
     if clusters is None or int(clusters.max()) < 1:
         raise NoErrors(Cause.TOO_FEW_CLUSTERS)
     groups = int(clusters.max()) + 1
     summed = np.stack([np.bincount(clusters, weights=row, minlength=groups) for row in scores]).astype(float)
-    return Sandwich(summed, cluster_factor(groups, fit.n, df), groups - 1)
+    return Sandwich(summed @ summed.T * cluster_factor(groups, fit.n, df), groups - 1)
+
+
+def _scores(fit: TermsFit, inverse: Floats, power: int, *, height: bool) -> Iterator[Floats]:
+    """What each row adds to each slope, (k, m), some rows at a time. power : of √(1 − leverage) below it.
+
+    Raises NoErrors where a row decides its own fitted value.
+    """
+    roots = np.array([math.sqrt(term.sum_squares) for term in fit.terms])
+    for part in blocks(fit.n, CACHED_ROWS):
+        across = inverse.T @ (np.stack([term.high[part] for term in fit.terms]) / roots[:, None])
+        spare = 1 - 1 / fit.n - np.einsum("ij,ij->j", across, across)
+        if float(spare.min()) <= LEVERAGE_ONE_WITHIN:
+            raise NoErrors(Cause.LEVERAGE_ONE)
+        scores = (inverse @ across) / roots[:, None]
+        if height:
+            scores = np.vstack([scores, np.full(across.shape[1], 1 / fit.n)])
+        scores *= fit.residual[part] if power == 0 else fit.residual[part] / np.sqrt(spare) ** power
+        yield scores
 
 
 def slope_of(fit: TermsFit, at: int, sandwich: Sandwich, against: Hypotheses) -> HeldSlope:
@@ -179,31 +214,21 @@ def slope_of(fit: TermsFit, at: int, sandwich: Sandwich, against: Hypotheses) ->
     return HeldSlope(slope=slope, df=df, inflation=float(fit.inflation[at]), why=reasons(why), **values)
 
 
-def _left(y: Floats, others: Sequence[Floats]) -> Floats:
-    """What the others leave of a column, (n,), in its units."""
-    if y.size and not np.ptp(y):
-        return np.zeros(y.size)
-    fit = fit_terms(Design(terms=tuple(others)), y)
-    return np.ldexp(fit.residual, fit.y.exponent)
-
-
-def _partial(x: Floats, y: Floats, df: int, against: Hypotheses) -> dict[str, Any]:
+def _partial(found: HeldFit, against: Hypotheses) -> dict[str, Any]:
     """The correlation of what is left of x and of y, tested as a slope of 0 is."""
-    wide, tall = (float(np.abs(one).max()) for one in (x, y))
+    fit, df = found.fit, found.fit.residual_df
     tested = ("partial_t", "partial_p", "partial_ci")
-    found: dict[str, Any] = {"partial_r": None, **dict.fromkeys(tested), "partial_df": df}
-    if not tall or not wide:
-        return found | {"why": reasons(dict.fromkeys(("partial_r", *tested), Cause.CONSTANT_Y))}
-    x, y = x / wide, y / tall
-    sxx, syy, sxy = (dot(a, _NONE, b, _NONE) for a, b in ((x, x), (y, y), (x, y)))
-    r = max(-1.0, min(1.0, sxy / math.sqrt(sxx * syy)))
-    gap = y - x * (sxy / sxx)
-    spare = dot(gap, _NONE, gap, _NONE) / syy
-    found["partial_r"] = r
-    if spare <= df * 1e-30:
-        return found | {"why": reasons(dict.fromkeys(tested, Cause.PERFECT_CORRELATION))}
+    told: dict[str, Any] = {"partial_r": None, **dict.fromkeys(tested), "partial_df": df}
+    if not found.of_y.sse or not found.of_x.sse:
+        return told | {"why": reasons(dict.fromkeys(("partial_r", *tested), Cause.CONSTANT_Y))}
+    # what is left of y is its slope on what is left of x, and the residuals of the whole
+    slope = float(fit.slopes_exact[0]) * math.sqrt(found.of_x.sse)
+    spare = fit.sse / found.of_y.sse
+    told["partial_r"] = r = slope / math.hypot(slope, math.sqrt(fit.sse))
+    if not fit.sse:
+        return told | {"why": reasons(dict.fromkeys(tested, Cause.PERFECT_CORRELATION))}
     t, ci = r * math.sqrt(df / spare), fisher_interval(r, spare, df, against.level)
-    return found | {
+    return told | {
         "partial_t": t, "partial_p": t_tail(t, df, against.alternative), "partial_ci": ci,
         "why": reasons({} if ci else {"partial_ci": Cause.TOO_FEW_PAIRS}),
     }  # fmt: skip

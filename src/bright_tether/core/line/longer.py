@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -10,10 +9,9 @@ import numpy as np
 
 from bright_tether.core.centred import Centred
 from bright_tether.core.exact import dot
-from bright_tether.core.line.plain import Fit, fit_line
-from bright_tether.core.line.terms import Design, fit_terms
+from bright_tether.core.line.held import HeldFit
+from bright_tether.core.line.plain import Fit
 from bright_tether.core.once import once
-from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Ints
 
 _NONE = np.zeros(1)
@@ -94,19 +92,15 @@ class LongerFit(Fit):
         return codes, int(codes.max()) + 1
 
 
-def longer_line(pairs: Pairs, others: Sequence[Floats]) -> LongerFit:
-    """Fit y on x and the others. pairs : plain, without weights; others : each (n,), finite, one at least.
-
-    Raises TooFewPairs, ConstantColumn, Collinear (term 0 is x, then the others). Source: quantities-with.
-    """
-    fit = fit_terms(Design(terms=(pairs.x, *others)), pairs.y)
-    line, of_x = fit_line(pairs), fit_terms(Design(terms=tuple(others)), pairs.x)
+def longer_line(found: HeldFit) -> LongerFit:
+    """What was fitted with columns held, as one line."""
+    fit, line, of_x = found.fit, found.line, found.of_x
     left = Centred(
         high=of_x.residual, low=_NONE, mean=Fraction(0), exponent=line.x.exponent, sum_squares=of_x.sse,
         largest=line.x.largest,
     )  # fmt: skip
     return LongerFit(
-        pairs=pairs, x=line.x, y=fit.y, slope_exact=fit.slopes_exact[0], residual=fit.residual,
+        pairs=line.pairs, x=line.x, y=fit.y, slope_exact=fit.slopes_exact[0], residual=fit.residual,
         sum_products=dot(left.high, _NONE, fit.y.high, _NONE), sse=fit.sse, base=line.base, terms=fit.terms,
         left=left, heights=fit.y.high - fit.residual, height_at_0=fit.intercept_exact,
     )  # fmt: skip

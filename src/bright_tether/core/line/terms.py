@@ -1,7 +1,8 @@
 """Least squares on a design of terms; a line is its view of one term.
 
 One term keeps the exact sums of ``core.line.plain``. More are solved by orthogonal factors of centred and scaled
-columns, and refined from residuals that are formed in pairs of doubles. Source: Björck 1967; Golub 1965.
+columns, and refined from residuals that are formed in pairs of doubles; of many rows block by block, see
+``core.line.many_rows``. Source: Björck 1967; Golub 1965.
 """
 
 from __future__ import annotations
@@ -12,7 +13,8 @@ from fractions import Fraction
 import numpy as np
 
 from bright_tether.core.centred import Centred, centre, fraction_unscaled
-from bright_tether.core.exact import dot, two_product, two_sum
+from bright_tether.core.exact import COMPENSATED_UP_TO, dot, two_product, two_sum
+from bright_tether.core.line.many_rows import Solved, solve_many
 from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.pairs import Pairs
@@ -136,14 +138,21 @@ def fit_terms(design: Design, y: Floats) -> TermsFit:
         line = fit_line(pairs)
         return TermsFit(y=line.y, terms=(line.x,), slopes_exact=(line.slope_exact,), residual=line.residual,
                         factor=np.ones((1, 1)), sse=line.sse)  # fmt: skip
-    tall, terms = centre(y), tuple(map(centre, design.terms))
-    for at, term in enumerate(terms):
-        if term.constant:
-            raise ConstantColumn(y.size, float(design.terms[at][0]))
+    return fit_centred(tuple(map(centre, design.terms)), centre(y))
+
+
+def fit_centred(terms: tuple[Centred, ...], tall: Centred) -> TermsFit:
+    """The same from their means. Raises ConstantColumn, Collinear."""
+    _vary(terms)
+    if tall.n > COMPENSATED_UP_TO:
+        found = solve_many([term.high for term in terms], [(tall.high, 0)])
+        if found is not None:
+            return fit_of(terms, tall, found[0])
+    n = tall.n
     roots = np.array([np.sqrt(term.sum_squares) for term in terms])
     across, factor = np.linalg.qr(np.stack([term.high for term in terms], axis=1) / roots)
     left = np.abs(np.diag(factor))
-    if float(left.min()) <= _OF_THE_OTHERS * y.size:
+    if float(left.min()) <= _OF_THE_OTHERS * n:
         raise Collinear(int(left.argmin()))
     slopes = [Fraction(0)] * len(terms)
     residual = tall.high + tall.low
@@ -152,13 +161,25 @@ def fit_terms(design: Design, y: Floats) -> TermsFit:
         slopes = [slope + Fraction(float(step)) for slope, step in zip(slopes, steps, strict=True)]
         residual = _residual(tall, terms, slopes)
     sse = dot(residual, _NONE, residual, _NONE)
+    return fit_of(terms, tall, Solved(slopes=tuple(slopes), residual=residual, sse=sse, factor=factor))
+
+
+def fit_of(terms: tuple[Centred, ...], tall: Centred, solved: Solved) -> TermsFit:
+    """The fit of what was solved; residuals no larger than rounding are zero."""
     reach = tall.largest * 2.0**-tall.exponent
-    for slope, term in zip(slopes, terms, strict=True):
+    for slope, term in zip(solved.slopes, terms, strict=True):
         reach += abs(float(slope)) * term.largest * 2.0**-term.exponent
-    if sse <= y.size * (8 * _EPSILON * reach) ** 2:
+    sse, residual = solved.sse, solved.residual
+    if sse <= tall.n * (8 * _EPSILON * reach) ** 2:
         sse, residual = 0.0, np.zeros_like(residual)
-    return TermsFit(y=tall, terms=terms, slopes_exact=tuple(slopes), residual=read_only(residual),
-                    factor=factor, sse=sse)  # fmt: skip
+    return TermsFit(y=tall, terms=terms, slopes_exact=solved.slopes, residual=read_only(residual),
+                    factor=solved.factor, sse=sse)  # fmt: skip
+
+
+def _vary(terms: tuple[Centred, ...]) -> None:
+    for term in terms:
+        if term.constant:
+            raise ConstantColumn(term.n, float(np.ldexp(float(term.mean), term.exponent)))
 
 
 def _residual(y: Centred, terms: tuple[Centred, ...], slopes: list[Fraction]) -> Floats:
