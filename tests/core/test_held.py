@@ -72,14 +72,29 @@ def test_slopes_errors_and_shares_are_those_of_exact_arithmetic(shift):
 WAMPLER3 = (760, -2042, 2111, -1684, 3888, 1858, 11379, 17560, 39287, 64382, 113159, 175108, 273291, 400186, 581243,
             811568, 1121004, 1506550, 2002767, 2611612, 3369180)  # fmt: skip
 CERTIFIED_SE = (2363.55173469681, 779.343524331583, 101.475507550350, 5.64566512170752, 0.112324854679312)
+WAMPLER_X = np.arange(21.0)
 
 
-def test_a_published_certified_set_of_five_terms_is_met():
-    x = np.arange(21.0)
-    found = hold(take_pairs(x, np.array(WAMPLER3, float)), [x**power for power in range(2, 6)], Hypotheses())
+@pytest.mark.parametrize(("times", "near"), [(1, 1e-10), (100, 1e-9), (10_000, 1e-7)])
+def test_published_certified_sets_of_five_terms_are_met(times, near):
+    """Sets Wampler3 to 5 of the same source: what is orthogonal to the curve once, 100 and 10 000 times."""
+    curve = sum(WAMPLER_X**power for power in range(6))
+    y = curve + times * (np.array(WAMPLER3, float) - curve)
+    assert y[0] == 1 + 759 * times
+    found = hold(take_pairs(WAMPLER_X, y), [WAMPLER_X**power for power in range(2, 6)], Hypotheses())
     told = [found.held, *found.terms]
-    assert [one.slope for one in told] == pytest.approx([1.0] * 5, rel=1e-9)
-    assert [one.se_slope for one in told] == pytest.approx(CERTIFIED_SE, rel=1e-10)
+    assert [one.slope for one in told] == pytest.approx([1.0] * 5, rel=10 * near)
+    assert [one.se_slope for one in told] == pytest.approx([times * one for one in CERTIFIED_SE], rel=1e-10)
+
+
+@pytest.mark.parametrize("base", [1.0, 0.1])
+def test_published_certified_sets_without_residuals_are_exact(base):
+    """Sets Wampler1 and 2 of the same source: every coefficient 1, or 0.1 to the power of x; no residual at all."""
+    y = sum(base**power * WAMPLER_X**power for power in range(6))
+    found = hold(take_pairs(WAMPLER_X, y), [WAMPLER_X**power for power in range(2, 6)], Hypotheses())
+    told = [found.held, *found.terms]
+    assert [one.slope for one in told] == pytest.approx([base**power for power in range(1, 6)], rel=1e-9)
+    assert [one.se_slope for one in told] == [0.0] * 5 or all(one.se_slope < 1e-9 for one in told)
 
 
 @pytest.mark.parametrize("kind", KINDS)

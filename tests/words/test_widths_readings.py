@@ -37,7 +37,7 @@ def made(*shares, p=0.001, whole=True, power=1.2, held=((5, 5), (5, 5), (4, 5)),
      "95 % intervals by one spread everywhere are too narrow at high turbidity and too wide at low turbidity."),
     (made(0.9, 0.95), "misses", "are too narrow at low turbidity."),
     (made(0.98, 0.98, 0.98), "misses", "are too wide at low, middle and high turbidity."),
-    (made(0.99, 0.95, 0.85, p=0.06), "not shown", "is not shown (p = 0.060): nothing here speaks against"),
+    (made(0.99, 0.95, 0.85, p=0.06), "not shown", "is not shown (p = 0.060); nor is it shown that one"),
     (made(lots=0), "unknown", "was not looked at: that takes 8 to 2000 rows."),
     (made(0.99, 0.95, 0.85, whole=False), "misses", "was stopped before its end."),
 ])  # fmt: skip

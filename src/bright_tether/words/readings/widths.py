@@ -54,8 +54,8 @@ def _headline(claim: WidthsClaim, names: Names) -> Said:
     elif claim.verdict == "not shown":
         sign = "" if claim.p is None else f" ({d.p_value(claim.p)})"
         said = (
-            f"That the spread follows {names.x}, or the fitted value, is not shown{sign}: nothing here speaks against "
-            f"intervals by one spread everywhere."
+            f"That the spread follows {names.x}, or the fitted value, is not shown{sign}; nor is it shown that one "
+            "spread holds everywhere."
         )
     elif claim.verdict == "keeps":
         said = (
