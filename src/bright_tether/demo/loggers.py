@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
-
 import msgspec
 
 from bright_tether.demo.make_loggers import MONTHS, month_file
+from bright_tether.demo.tables import demo_table
 from bright_tether.study import axes, cases, changes
 from bright_tether.study.edits import Several
 from bright_tether.study.making import join_tables, stack_tables
 from bright_tether.study.study import Study
 from bright_tether.study.table_changes import bring_in
 from bright_tether.tables.matching import lines_of
-from bright_tether.tables.read_plan import guess_plan, read_content
-from bright_tether.tables.table import Join, Table
+from bright_tether.tables.table import Join
 
 
 def loggers_study() -> Study:
     """What keeps coming, put together: each table made of others follows them."""
     study = msgspec.structs.replace(Study(), title="Tarrow, files that keep coming")
-    parts = [_table(month_file(at), f"t{at}", f"Level {name}") for at, name in enumerate(MONTHS, 1)]
+    parts = [demo_table(month_file(at), f"t{at}", f"Level {name}") for at, name in enumerate(MONTHS, 1)]
     renamed = parts[3].columns[2].id
     lines = lines_of(parts, {("t4", renamed): ("t1", parts[0].columns[2].id)})
     edit, level = stack_tables(study, parts, lines, "Level logger", "month")
@@ -34,22 +32,15 @@ def loggers_study() -> Study:
     study = edit.apply(study)
     tie = axes.choose_axes(study, study.tether(drift), x=ids["time"], y=ids["level"])
     study = tie.apply(study) if tie else study
-    sampled = _table("tarrow_samples.csv", "t8", "Samples")
+    sampled = demo_table("tarrow_samples.csv", "t8", "Samples")
     edit, _ = bring_in(study, sampled)
     study = edit.apply(study)
-    edit, _ = bring_in(study, _table("tarrow_stations.csv", "t9", "Stations"))
+    edit, _ = bring_in(study, demo_table("tarrow_stations.csv", "t9", "Stations"))
     study = msgspec.structs.replace(edit.apply(study), tethers=edit.apply(study).tethers[:-1])
     join = Join(first="t8", second="t9", first_key="c2", second_key="c1")
     edit, _ = join_tables(study, join, "Samples with their stations")
     study = edit.apply(study)
     told = [*cases.say_cases(study, "t8", "c1"), *cases.say_cases(study, "t10", "c1")]
     study = Several(label="Several rows of one site", edits=tuple(told)).apply(study)
-    edit, _ = bring_in(study, _table("tarrow_round_1.csv", "t11", "Visits, first round"))
+    edit, _ = bring_in(study, demo_table("tarrow_round_1.csv", "t11", "Visits, first round"))
     return edit.apply(study)
-
-
-def _table(file: str, table_id: str, name: str) -> Table:
-    content = files("bright_tether.demo").joinpath(file).read_bytes()
-    return msgspec.structs.replace(
-        read_content(content, file, table_id, guess_plan(content, file)), name=name
-    )

@@ -2,21 +2,18 @@
 
 from __future__ import annotations
 
-from importlib.resources import files
 from typing import Any
 
-import msgspec
-
+from bright_tether.demo.tables import demo_table
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Aside, Tether
 from bright_tether.tables.column import Column
-from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.table import Table
 
 
 def demo_study() -> Study:
     """The Tarrow survey: one table and tether a trap, the first without the fouled probes."""
-    visits = _table("visits", "t1", "Survey visits")
+    visits = demo_table("tarrow_visits.csv", "t1", "Survey visits")
     notes = _column(visits, "probe note")
     asides = tuple(
         Aside(int(visits.row_ids[at]), "probe fouled")
@@ -34,7 +31,7 @@ def demo_study() -> Study:
     )
     tables, tethers = [visits], [first]
     for at, (file, name, x, y, tint, one_row) in enumerate(others, 2):
-        table = _table(file, f"t{at}", name)
+        table = demo_table(f"tarrow_{file}.csv", f"t{at}", name)
         tables.append(table)
         tethers.append(_tether(table, f"k{at}", x, y, tint=tint, one_row=one_row))
     return Study(title="Tarrow sediment survey", tables=tuple(tables), tethers=tuple(tethers))
@@ -45,13 +42,6 @@ def _tether(table: Table, tether_id: str, x: str, y: str, *, tint: str = "", **m
         id=tether_id, table=table.id, x=_column(table, x).id, y=_column(table, y).id,
         tint=_column(table, tint).id if tint else None, chosen=True, **more,
     )  # fmt: skip
-
-
-def _table(file: str, table_id: str, name: str) -> Table:
-    file = f"tarrow_{file}.csv"
-    content = files("bright_tether.demo").joinpath(file).read_bytes()
-    read = read_content(content, file, table_id, guess_plan(content, file))
-    return msgspec.structs.replace(read, name=name)
 
 
 def _column(table: Table, name: str) -> Column:

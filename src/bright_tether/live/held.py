@@ -10,7 +10,15 @@ import numpy as np
 from bright_tether.core.line.along import SlopeAlong, slope_along, slope_by_level
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.errors import ErrorKind
-from bright_tether.core.line.held import Held, HeldFit, columns_of, fit_held, judge_held
+from bright_tether.core.line.held import (
+    Held,
+    HeldFit,
+    HeldSlope,
+    columns_of,
+    fit_held,
+    held_slope,
+    judge_held,
+)
 from bright_tether.core.line.held_forecast import HeldForecast, held_forecasts
 from bright_tether.core.line.longer import longer_line
 from bright_tether.core.line.terms import Collinear, Design, fit_terms
@@ -125,6 +133,14 @@ def make_held(
     held = judge_held(fit, Hypotheses(level=level), kind=kind, order=_part(order, part.keep),
                       clusters=_codes(clusters, part.keep))  # fmt: skip
     return HeldLine(held=held, terms=tuple(part.terms), keep=part.keep)
+
+
+def make_held_slope(
+    part: HeldPart, fit: HeldFit, level: float, kind: ErrorKind, order: Ints | None, clusters: Ints | None
+) -> HeldSlope:
+    """The slope held alone, as ``make_held``. Raises Refusal."""
+    return held_slope(fit, Hypotheses(level=level), kind=kind, order=_part(order, part.keep),
+                      clusters=_codes(clusters, part.keep))  # fmt: skip
 
 
 def _part_of(combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...]) -> HeldPart:

@@ -19,7 +19,7 @@ from bright_tether.core.strength.by_case import coefficients_by_case
 from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.strength.spearman import spearman
-from bright_tether.live.held import make_held
+from bright_tether.live.held import make_held, make_held_slope
 from bright_tether.live.line import LineResults
 from bright_tether.live.ways import Asked, Options, Rows
 
@@ -48,9 +48,8 @@ def _change(asked: Asked, rows: Rows, way: Options, ends: tuple[float, float] | 
     order = LineResults.order.make(asked.order, pairs)
     clusters = LineResults.clusters.make(asked.clusters, pairs)
     if way.held != "none":
-        slope = make_held(
-            *rows.held(way.rows, way.scale, way.held), asked.level, kind, order, clusters
-        ).held.held
+        held = rows.held(way.rows, way.scale, way.held)
+        slope = make_held_slope(*held, asked.level, kind, order, clusters)
         return change_by_slope(slope.slope, slope.ci_slope, step)
     fit = (
         line_of(pairs, origin=True)

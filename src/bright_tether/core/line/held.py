@@ -26,6 +26,7 @@ from bright_tether.core.line.many_rows import solve_many
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.terms import TermsFit, fit_centred, fit_of
+from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Floats, Interval, Ints, TooFewPairs, Why, read_only, reasons
 from bright_tether.core.tails import t_tail
@@ -75,16 +76,26 @@ class Held:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class HeldFit:
-    """What every kind of errors rests on. line : of x alone; fit : y on x and the others; of_x, of_y : each on the
-    others alone.
+    """What every kind of errors rests on. line : of x alone; fit : y on x and the others.
+
+    lefts : x and y, each on the others alone, where that was solved with them.
     """
 
     line: Fit
     fit: TermsFit
-    of_x: TermsFit
-    of_y: TermsFit
+    lefts: tuple[TermsFit, TermsFit] | None = None
+
+    @once
+    def of_x(self) -> TermsFit:
+        """x on the others alone."""
+        return fit_centred(self.fit.terms[1:], self.fit.terms[0]) if self.lefts is None else self.lefts[0]
+
+    @once
+    def of_y(self) -> TermsFit:
+        """y on the others alone."""
+        return fit_centred(self.fit.terms[1:], self.fit.y) if self.lefts is None else self.lefts[1]
 
 
 def fit_held(pairs: Pairs, others: Sequence[Floats]) -> HeldFit:
@@ -99,12 +110,12 @@ def fit_held(pairs: Pairs, others: Sequence[Floats]) -> HeldFit:
         found = solve_many([one.high for one in (x, *beside)], [(y.high, 0), (x.high, 1), (y.high, 1)])
         if found is not None:
             whole, of_x, of_y = found
-            return HeldFit(line=fit_line(pairs), fit=fit_of((x, *beside), y, whole), of_x=fit_of(beside, x, of_x),
-                           of_y=fit_of(beside, y, of_y))  # fmt: skip
+            return HeldFit(line=fit_line(pairs), fit=fit_of((x, *beside), y, whole),
+                           lefts=(fit_of(beside, x, of_x), fit_of(beside, y, of_y)))  # fmt: skip
     fit = fit_centred((x, *beside), y)
     if fit.residual_df < 1:
         raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
-    return HeldFit(line=fit_line(pairs), fit=fit, of_x=fit_centred(beside, x), of_y=fit_centred(beside, y))
+    return HeldFit(line=fit_line(pairs), fit=fit)
 
 
 def hold(
@@ -136,6 +147,16 @@ def judge_held(
         r2_alone=1 - line.sse / total if total else None, x_left=_left(found.of_x), y_left=_left(found.of_y),
         **_partial(found, against),
     )  # fmt: skip
+
+
+def held_slope(
+    found: HeldFit, against: Hypotheses, *, kind: ErrorKind, order: Ints | None, clusters: Ints | None
+) -> HeldSlope:
+    """The slope of x held, by one kind of errors, and nothing beside. As ``judge_held``. Raises NoErrors."""
+    errors_in_force(
+        found.line, kind, order=order, clusters=clusters
+    )  # where they judge nothing alone, nor here
+    return slope_of(found.fit, 0, sandwich_of(found.fit, kind, order, clusters), against)
 
 
 def _left(fit: TermsFit) -> Floats:
