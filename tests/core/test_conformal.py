@@ -160,3 +160,19 @@ def test_new_cases_are_inside_at_least_as_often_as_promised(n, bent, spread):
         ranks = conformal(fit_line(take_pairs(x[:n], y[:n])))
         inside += bool(ranks.hold(float(x[n]), y[n:], 0.9)[0])
     assert inside / 600 >= 0.9 - 3 * np.sqrt(0.09 / 600)
+
+
+def test_very_large_and_small_columns_are_ranked_alike():
+    x, y = drawn(40, lambda x: x)
+    told = conformal(fit_line(take_pairs(x, y))).interval(4.0, 0.95)
+    huge = conformal(fit_line(take_pairs(np.ldexp(x, -700), np.ldexp(y, 700))))
+    assert huge.interval(float(np.ldexp(4.0, -700)), 0.95) == pytest.approx(
+        tuple(np.ldexp(told, 700)), rel=1e-9
+    )
+    assert huge.share(float(np.ldexp(4.0, -700)), float(np.ldexp(20.0, 700))) == pytest.approx(
+        conformal(fit_line(take_pairs(x, y))).share(4.0, 20.0)
+    )
+    back = huge.back(float(np.ldexp(14.0, 700)), 0.9)
+    assert back == pytest.approx(
+        tuple(np.ldexp(conformal(fit_line(take_pairs(x, y))).back(14.0, 0.9), -700)), rel=1e-6
+    )

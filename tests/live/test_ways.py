@@ -267,3 +267,9 @@ def test_pairs_without_a_line_or_residuals_have_the_ways_they_have():
     three = findings_of([1.0, 2.0, 4.0], [1.0, 3.0, 2.0]).other_choices.outcome
     assert three.ways
     assert all(one.options.rows == "taken" for one in three.ways)
+
+
+def test_of_many_pairs_no_resistant_line_is_drawn(monkeypatch):
+    monkeypatch.setattr("bright_tether.live.ways.MOST_PAIRS", 60)
+    _, found = ways_of(demo_study())
+    assert {one.options.line for one in found.ways} == {"least-squares", "deming"}

@@ -109,3 +109,19 @@ def test_by_case_where_cases_decide():
         pearson(findings.fit, alpha=0.05, alternative="two-sided", level=0.95).ci != ways[way("pearson")].ci
     )
     assert found.ways[found.present].ci == findings.in_force("pearson").ci
+
+
+def test_where_every_case_has_one_row_intervals_are_by_rows():
+    study = demo_study()
+    table = study.table("t1")
+    label = table.column(table.label_column).id if table.label_column else table.columns[0].id
+    findings, _, ways = worked(study, study.tethers[0], line=LineChoice(errors="clustered", cluster=label))
+    assert np.bincount(findings.clusters).max() == 1
+    assert ways[way("pearson")].ci == findings.pearson.ci
+
+
+def test_of_many_pairs_no_far_values_are_bent(monkeypatch):
+    monkeypatch.setattr("bright_tether.live.ways.MOST_BENT", 60)
+    study = demo_study()
+    _, _, ways = worked(study, study.tethers[0])
+    assert {one.coefficient for one in ways} == {"pearson", "spearman", "kendall"}

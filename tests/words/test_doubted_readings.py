@@ -53,6 +53,13 @@ def test_a_sign_that_comes_with_it_is_named_too():
     assert "signs about constant spread, outliers and influence are new" in words
 
 
+def test_one_sign_that_comes_is_told_as_one():
+    """A bend that what is held hides."""
+    y = 0.12 * (X - 5) ** 2 + 6 * Z + NOISE[0] / 2
+    words = said(findings_of(y=y))[0]
+    assert words.endswith("a sign about linearity is new.")
+
+
 def test_rows_without_a_value_are_left_away():
     z = Z.copy()
     z[[3, 9]] = np.nan

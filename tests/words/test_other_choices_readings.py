@@ -48,6 +48,8 @@ def made(*values, half=1.0, present=0, left_out=(), more=False, what="slope"):
      "In all 3 ways sediment rises with turbidity; 0 lies outside the interval in 2 of them."),
     ((0.0, 3.0, 4.0), "clear in part",
      "In 2 of 3 ways sediment rises with turbidity; 0 lies outside the interval in 2 of them."),
+    ((-0.5, -3.0, -4.0), "clear in part",
+     "In all 3 ways sediment falls with turbidity; 0 lies outside the interval in 2 of them."),
     ((0.5, 0.7), "never clear", "In none of 2 ways does 0 lie outside the interval."),
     ((-3.0, 0.7, 4.0), "turns",
      "The direction hangs on what is chosen: sediment rises with turbidity in 2 of 3 ways and falls in 1."),

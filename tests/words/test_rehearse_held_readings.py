@@ -10,6 +10,10 @@ from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.choices import HeldChoice, LineChoice, RehearseChoice
 from bright_tether.study.derived import with_tether
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table
 
 REHEARSE = step_of("rehearse")
 
@@ -41,6 +45,9 @@ def test_the_slope_alone_is_told_beside_the_slope_held():
         "Each sample has 42 pairs on the line with rock held, a slope of −4.452, with normal"
     )
     assert words[1].endswith("x and what is held kept as measured; seed 1.")
+    assert words[-2].startswith("Your sample's own, −4.45")
+    drawn = findings.held_samples.outcome
+    assert reading.sentences[-1].claims[0].sd == pytest.approx(np.std(drawn.alone, ddof=1), rel=1e-12)
     assert "were the line with rock held the true one, it would aim at 5.80" in words[-1]
     alone = fit_line(findings.pairs)
     claim = reading.sentences[-1].claims[0]
@@ -91,3 +98,20 @@ def test_a_stated_truth_is_told_as_it_is():
     assert "a slope of −3.000, with skewed errors of sd" in words[1]
     assert "fanning with x, neighbours along x alike (0.4)" in words[1]
     assert words[1].startswith("Each sample has 42 pairs")  # what is held belongs to the rows there are
+
+
+def test_columns_of_any_size_have_their_formula():
+    draw = np.random.default_rng(4)
+    z = draw.normal(size=30)
+    x, y = z + draw.normal(size=30), z + draw.normal(size=30)
+    told = []
+    for power in (0, 200):
+        cells = {"x": np.ldexp(x, -power), "y": np.ldexp(y, 2 * power), "z": z}
+        columns = tuple(Column(id=name, name=name, kind="number", cells=one) for name, one in cells.items())
+        table = Table(id="t1", name="t", columns=columns, row_ids=np.arange(30))
+        tether = Tether(id="k1", table="t1", x="x", y="y", held=HeldChoice(columns=("z",)))
+        findings = Findings(Study(tables=(table,), tethers=(tether,)), tether)
+        steps = REHEARSE.workings(findings, "held")[0].steps
+        told.append([one.result.numbers[0] for one in steps])
+    s, sxx, se = told[0]
+    assert told[1] == pytest.approx([np.ldexp(s, 400), np.ldexp(sxx, -400), np.ldexp(se, 600)], rel=1e-6)

@@ -57,13 +57,13 @@ def two_product(a: Floats, b: Floats) -> tuple[Floats, Floats]:
     return product, dropped
 
 
-def pair_sum(high: Floats, low: Floats) -> tuple[float, float]:
-    """Σ(high + low) as a pair: by halving while there are many, then running sums; what is dropped is summed too.
+def pair_sum(high: Floats, low: Floats) -> float:
+    """Σ(high + low): by halving while there are many, then running sums; what is dropped is summed too.
 
     high, low : (n,). Source: Ogita, Rump & Oishi 2005, SumK with K = 3.
     """
     if high.size == 0:
-        return 0.0, 0.0
+        return 0.0
     while high.size > _RUNNING_UP_TO:
         half = high.size // 2
         rest_high, rest_low = high[2 * half :], low[2 * half :]
@@ -72,10 +72,7 @@ def pair_sum(high: Floats, low: Floats) -> tuple[float, float]:
         high = np.concatenate((added, rest_high))
     first, dropped = _running(high)
     second, rest = _running(dropped) if dropped.size else (0.0, dropped)
-    second += float(rest.sum()) + float(low.sum())
-    rounded = first + second
-    part = rounded - first
-    return rounded, (first - (rounded - part)) + (second - part)
+    return first + (second + float(rest.sum()) + float(low.sum()))
 
 
 def _running(values: Floats) -> tuple[float, Floats]:
@@ -90,7 +87,7 @@ def total(values: Floats) -> float:
     """Σ values. values : (n,)."""
     if values.size > COMPENSATED_UP_TO:
         return float(values.sum())
-    return pair_sum(values, np.zeros_like(values))[0]
+    return pair_sum(values, np.zeros_like(values))
 
 
 def dot(a: Floats, a_low: Floats, b: Floats, b_low: Floats) -> float:
@@ -98,4 +95,4 @@ def dot(a: Floats, a_low: Floats, b: Floats, b_low: Floats) -> float:
     if a.size > COMPENSATED_UP_TO:
         return float(np.sum([np.dot(a[part], b[part]) for part in blocks(a.size)]))
     product, dropped = two_product(a, b)
-    return pair_sum(product, dropped + a * b_low + a_low * b)[0]
+    return pair_sum(product, dropped + a * b_low + a_low * b)
