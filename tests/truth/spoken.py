@@ -19,10 +19,10 @@ from bright_tether.demo.study import demo_study
 from bright_tether.live.basis import BeyondPictures, NothingTied, NotNumbers
 from bright_tether.live.comparison import NoOtherLine, NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
-from bright_tether.steps.catalogue import STEPS
+from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import axes as axes_of_study
 from bright_tether.study import cases, changes, column_changes, row_changes
-from bright_tether.study.choices import CompareChoice, LineChoice, RehearseChoice
+from bright_tether.study.choices import CompareChoice, HeldChoice, LineChoice, RehearseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.edits import Several
 from bright_tether.study.remedies import remedies
@@ -48,7 +48,18 @@ _REFUSALS = (
 
 def spoken():
     """Every line, each once."""
-    lines = [*loggers(), *by_case(), *samples(), *axes(), *labels(), *refusals(), *trails(), *places()]
+    lines = [
+        *loggers(),
+        *by_case(),
+        *widths(),
+        *held_samples(),
+        *samples(),
+        *axes(),
+        *labels(),
+        *refusals(),
+        *trails(),
+        *places(),
+    ]
     return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
 
 
@@ -104,6 +115,28 @@ def by_case():
         yield from (
             " | ".join(row) for view in compare.views for grid in view.grids(findings) for row in grid.rows
         )
+
+
+def widths():
+    """How wide each interval is, of a line whose spread grows, of one in days, and of few rows."""
+    forecast = step_of("forecast")
+    for study, at in ((demo_study(), 0), (demo_study(), 2), (loggers_study(), 1)):
+        findings = Findings(study, study.tethers[at])
+        yield from told(forecast.reading(findings, "widths", findings.widths.outcome))
+        yield from (" | ".join(row) for grid in forecast.view("widths").grids(findings) for row in grid.rows)
+
+
+def held_samples():
+    """The slope held over and over, from every source."""
+    rehearse = step_of("rehearse")
+    study = demo_study()
+    springs = study.tether("k4")
+    held = HeldChoice(columns=(springs.tint or "",))
+    for source in ("line", "residuals", "rows", "truth"):
+        chosen = RehearseChoice(source=source, draws=200)
+        tether = msgspec.structs.replace(springs, held=held, rehearse=chosen)
+        findings = Findings(with_tether(study, tether), tether)
+        yield from told(rehearse.reading(findings, "held", findings.held_samples.outcome))
 
 
 def samples():

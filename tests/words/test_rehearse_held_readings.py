@@ -115,3 +115,19 @@ def test_columns_of_any_size_have_their_formula():
         told.append([one.result.numbers[0] for one in steps])
     s, sxx, se = told[0]
     assert told[1] == pytest.approx([np.ldexp(s, 400), np.ldexp(sxx, -400), np.ldexp(se, 600)], rel=1e-6)
+
+
+def test_a_run_that_is_stopped_is_not_kept_and_tells_what_there_is():
+    findings = springs(source="rows", draws=100_000)
+    task = findings.held_samples
+    some = task.run(lambda so_far: False)
+    assert 0 < some.done < 100_000
+    assert task.kept is None
+    reading = REHEARSE.reading(findings, "held", some)
+    names = [one.name for one in reading.figures]
+    assert "caught" not in names
+    assert not any("percentile" in one for one in names)
+    whole = springs(source="line", draws=300)
+    assert whole.held_samples.outcome is whole.held_samples.kept
+    assert "caught" in [one.name for one in reading_of(whole).figures]
+    assert not any("percentile" in one.name for one in reading_of(whole).figures)

@@ -147,13 +147,13 @@ def made_by(kind: WidthKind, plain: Fit, level: float) -> _Made | None:
         return None
 
 
-def _ways(pairs: Pairs, level: float) -> dict[WidthKind, _Made]:
+def _ways(pairs: Pairs, level: float, kinds: tuple[WidthKind, ...]) -> dict[WidthKind, _Made]:
     """Every way that there is on some rows."""
     try:
         plain = fit_line(pairs)
     except Refusal:
         return {}
-    return {kind: one for kind in KINDS if (one := made_by(kind, plain, level)) is not None}
+    return {kind: one for kind in kinds if (one := made_by(kind, plain, level)) is not None}
 
 
 def _heights(fit: Fit) -> Floats:
@@ -161,14 +161,16 @@ def _heights(fit: Fit) -> Floats:
 
 
 def widths(
-    pairs: Pairs, x: tuple[float, ...], level: float, progress: Callable[[tuple[int, int]], bool]
-) -> Widths:
+    pairs: Pairs, x: tuple[float, ...], level: float, progress: Callable[[tuple[int, int]], bool],
+    kinds: tuple[WidthKind, ...] = KINDS,
+) -> Widths:  # fmt: skip
     """Find each way and look at what it promises. pairs : n ≥ 3, plain, no exact line; x : asked for.
 
-    progress : told how many of how many; False ends it early. Raises Refusal.
+    progress : told how many of how many; False ends it early. kinds : ways that make sense of these columns.
+    Raises Refusal.
     """
     pairs = pairs_of(pairs.x, pairs.y)
-    made = _ways(pairs, level)
+    made = _ways(pairs, level, kinds)
     small = FEWEST <= pairs.n <= MOST_LEFT_OUT
     order = np.argsort(pairs.x, kind="stable")
     cuts = (
@@ -231,7 +233,7 @@ def _lots(order: Ints) -> list[Ints]:
 def _leave_out(pairs: Pairs, lot: Ints, parts: Ints, counts: dict[WidthKind, _Counts], level: float) -> None:
     keep = np.ones(pairs.n, bool)
     keep[lot] = False
-    made = _ways(pairs_of(pairs.x[keep], pairs.y[keep]), level)
+    made = _ways(pairs_of(pairs.x[keep], pairs.y[keep]), level, tuple(counts))
     for kind, count in counts.items():
         one = made.get(kind)
         if one is None:
@@ -274,7 +276,7 @@ def _draw(truth: _Truth, counts: dict[WidthKind, _Counts], level: float, rng: np
     n = truth.pairs.n
     y = truth.heights[:n] + truth.spread[:n] * rng.standard_normal(n)
     new = truth.heights[n:, None] + truth.spread[n:, None] * rng.standard_normal((truth.places.size, CASES))
-    made = _ways(pairs_of(truth.pairs.x, y), level)
+    made = _ways(pairs_of(truth.pairs.x, y), level, tuple(counts))
     for kind, count in counts.items():
         one = made.get(kind)
         if one is None:

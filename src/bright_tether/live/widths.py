@@ -7,22 +7,23 @@ from collections.abc import Callable
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause
 from bright_tether.core.shape.local import LocalBand, local_band
-from bright_tether.core.widths import WidthKind, Widths, widths
+from bright_tether.core.widths import KINDS, WidthKind, Widths, widths
 from bright_tether.live.forecasting import ForecastResults
 from bright_tether.live.line import LineResults
 from bright_tether.study.declared import given, result, run
 
 
 def _widths(
-    pairs: Pairs, x: tuple[float, ...], level: float, progress: Callable[[tuple[int, int]], bool]
-) -> Widths:
+    pairs: Pairs, x: tuple[float, ...], level: float, kinds: tuple[WidthKind, ...],
+    progress: Callable[[tuple[int, int]], bool],
+) -> Widths:  # fmt: skip
     """Each way, and what it holds. progress : told how many of how many; False ends it."""
-    return widths(pairs, x, level, progress)
+    return widths(pairs, x, level, progress, kinds)
 
 
-def _widths_now(pairs: Pairs, x: tuple[float, ...], level: float) -> Widths:
+def _widths_now(pairs: Pairs, x: tuple[float, ...], level: float, kinds: tuple[WidthKind, ...]) -> Widths:
     """The same before anything is looked at."""
-    return widths(pairs, x, level, lambda _: False)
+    return widths(pairs, x, level, lambda _: False, kinds)
 
 
 def _whole(value: Widths, *_: object) -> bool:
@@ -47,8 +48,13 @@ class WidthResults(ForecastResults):
         """The bandwidth of the smooth, where it was stated."""
         return self.tether.forecast.bandwidth
 
-    widths = run(_widths, LineResults.unweighted, inner_x, LineResults.level, whole=_whole)
-    widths_now = result(_widths_now, LineResults.unweighted, inner_x, LineResults.level)
+    @given
+    def width_kinds(self) -> tuple[WidthKind, ...]:
+        """The ways that make sense: no power of a date, which has no beginning of its own."""
+        return tuple(one for one in KINDS if one != "power-x" or self.x_column.clock is None)
+
+    widths = run(_widths, LineResults.unweighted, inner_x, LineResults.level, width_kinds, whole=_whole)
+    widths_now = result(_widths_now, LineResults.unweighted, inner_x, LineResults.level, width_kinds)
     local_band = result(_local, LineResults.pairs, LineResults.level, bandwidth)
 
     @property

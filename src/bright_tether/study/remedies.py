@@ -74,7 +74,8 @@ def _by_power(study: Study, tether: Tether, pattern: WeightPattern, words: str) 
     """Weights whose power is fitted by likelihood: the spread is let follow x, or the fitted value, as it does."""
     table, chosen = study.table(tether.table), tether.line
     of = table.column((tether.x if pattern == "power-x" else tether.y) or "")
-    if chosen.origin or chosen.weight_pattern == pattern or not _above_zero(table, of.id):
+    dated = of.kind == "date"  # a date has no beginning of its own
+    if chosen.origin or chosen.weight_pattern == pattern or dated or not _above_zero(table, of.id):
         return None
     line = msgspec.structs.replace(
         chosen, weights=None, weight_pattern=pattern, new_weight=None, errors="classical"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.claims.widths import WidthsClaim, WidthToldClaim, width_told_claims, widths_claim
 from bright_tether.core.widths import FEWEST, MOST_LEFT_OUT, WidthKind, Widths
@@ -15,6 +17,8 @@ from bright_tether.words.said import Said, capital, listed
 
 #: The parts of x, lowest first, by how many there are; and what they are called in heads.
 _PARTS: dict[int, tuple[str, ...]] = {0: (), 1: ("any",), 2: ("low", "high"), 3: ("low", "middle", "high")}
+#: The same along a calendar.
+_TIMES = {"any": "any", "low": "early", "middle": "middle", "high": "late"}
 _SHORT = {"any": "any x", "low": "low x", "middle": "mid x", "high": "high x"}
 
 
@@ -54,22 +58,22 @@ def _headline(claim: WidthsClaim, names: Names) -> Said:
     elif claim.verdict == "not shown":
         sign = "" if claim.p is None else f" ({d.p_value(claim.p)})"
         said = (
-            f"That the spread follows {names.x}, or the fitted value, is not shown{sign}; nor is it shown that one "
+            f"That the spread follows {_follows(names)}the fitted value is not shown{sign}; nor is it shown that one "
             "spread holds everywhere."
         )
     elif claim.verdict == "keeps":
         said = (
             f"The spread follows {_truth(claim, names)} ({d.p_value(claim.p)}), yet intervals by one spread everywhere "
-            f"still hold about {level} at {listed(_PARTS[claim.parts])} {names.x}."
+            f"still hold about {level} at {_at(names, _PARTS[claim.parts])}."
         )
     else:
         sides = (
-            [f"too narrow at {listed(_PARTS[claim.parts][part] for part in claim.narrow)} {names.x}"]
+            [f"too narrow at {_at(names, [_PARTS[claim.parts][part] for part in claim.narrow])}"]
             if claim.narrow
             else []
         )
         sides += (
-            [f"too wide at {listed(_PARTS[claim.parts][part] for part in claim.wide)} {names.x}"]
+            [f"too wide at {_at(names, [_PARTS[claim.parts][part] for part in claim.wide])}"]
             if claim.wide
             else []
         )
@@ -80,6 +84,17 @@ def _headline(claim: WidthsClaim, names: Names) -> Said:
     return Said(said, claim)
 
 
+def _at(names: Names, parts: Sequence[str]) -> str:
+    """Parts of x inside a sentence: low and middle turbidity, or early and late times."""
+    if names.clock is not None:
+        return f"{listed(_TIMES[part] for part in parts)} times"
+    return f"{listed(parts)} {names.x}"
+
+
+def _follows(names: Names) -> str:
+    return "" if names.clock is not None else f"{names.x} or "
+
+
 def _truth(claim: WidthsClaim, names: Names) -> str:
     return names.x if claim.truth == "power-x" else f"the fitted {names.y}"
 
@@ -88,11 +103,7 @@ def _told(claim: WidthToldClaim, findings: Findings, names: Names) -> Said:
     """One way: what it holds of the rows left out and of the cases drawn, by part of x."""
     held = listed(f"{d.grouped(inside)} of {d.grouped(rows)}" for inside, rows in claim.held)
     some = sum(rows for _, rows in claim.held) > 0
-    parts = (
-        [f"of the rows left out it holds {held} at {listed(_PARTS[len(claim.held)])} {names.x}"]
-        if some
-        else []
-    )
+    parts = [f"of the rows left out it holds {held} at {_at(names, _PARTS[len(claim.held)])}"] if some else []
     if claim.simulated:
         shares = listed(d.percent(share) for share in claim.simulated)
         parts.append(f"of new cases drawn {shares}")
@@ -119,9 +130,9 @@ def _how(claim: WidthsClaim, found: Widths, findings: Findings, names: Names) ->
             else f"the rows in {d.grouped(claim.lots)} lots along x"
         )
         shown = d.decimals_for(found.parts[-1] - found.parts[0], findings.rules.digits, found.parts[-1])
-        thirds = listed(d.fixed(end, shown) for end in found.parts)
-        parts = listed(_PARTS[claim.parts])
-        shares = f"; {parts} {names.x} are thirds of the rows, as far as ties allow, up to {thirds}"
+        thirds = listed(names.day_of(end) or d.fixed(end, shown) for end in found.parts)
+        parts = _at(names, _PARTS[claim.parts])
+        shares = f"; {parts} are thirds of the rows, as far as ties allow, up to {thirds}"
         shares = "" if claim.parts < 2 else shares
         said.append(
             Said(f"Left out was {each}, and held against an interval made without it{shares}.", claim)
