@@ -154,29 +154,40 @@ def _least_scale(x: Floats, y: Floats) -> tuple[float, float, float] | None:
     rough = np.median(away, axis=1) / 0.6744897501960817
     best = np.argsort(rough, kind="stable")[: 4 * _BEST]
     scales = _scale(away[best], rough[best])
-    found: tuple[float, float, float] | None = None
-    for at in np.argsort(scales, kind="stable")[:_BEST]:
-        one = _followed(x, y, float(slopes[best[at]]), float(heights[best[at]]), float(scales[at]))
-        if found is None or one[2] < found[2]:
-            found = one
-    return found
+    kept = np.argsort(scales, kind="stable")[:_BEST]
+    slope, height, scale = _followed(x, y, slopes[best[kept]], heights[best[kept]], scales[kept])
+    at = int(
+        np.flatnonzero(scale <= float(scale.min()) * (1 + _RESTS))[0]
+    )  # of equals the first, whatever rounding says
+    return float(slope[at]), float(height[at]), float(scale[at])
 
 
-def _followed(x: Floats, y: Floats, slope: float, height: float, scale: float) -> tuple[float, float, float]:
-    """Weighted steps, each with one step of the scale, until the scale rests; then the scale to its end."""
+def _followed(
+    x: Floats, y: Floats, slope: Floats, height: Floats, scale: Floats
+) -> tuple[Floats, Floats, Floats]:
+    """Weighted steps of each start, (m,), with one step of the scale each, until that rests; then it to its end."""
+    slope, height, scale = slope.copy(), height.copy(), scale.copy()
+    going = np.flatnonzero(scale > _LEAST)
     for _ in range(_STEPS):
-        if scale <= _LEAST:
+        if not going.size:
             break
-        after = _weighted(x, y, _weight((y - height - slope * x) / scale, BREAKDOWN))
-        if after is None:
-            break
-        height, before = after[1], scale
-        slope = after[0]
-        u = np.minimum(((y - height - slope * x) / scale / BREAKDOWN) ** 2, 1.0)
-        scale *= math.sqrt(float(np.mean(u * (3 - u * (3 - u)))) / _HALF)
-        if abs(scale - before) <= _RESTS * before:
-            break
-    return slope, height, float(_scale((y - height - slope * x)[None, :], np.array([scale]))[0])
+        wide = scale[going, None]
+        weight = _weight((y - height[going, None] - slope[going, None] * x) / wide, BREAKDOWN)
+        whole = weight.sum(axis=1)
+        with np.errstate(divide="ignore", invalid="ignore"):
+            middle, level = weight @ x / whole, weight @ y / whole
+            away = x - middle[:, None]
+            sxx = np.einsum("ij,ij->i", weight, away * away)
+            steep = np.einsum("ij,ij->i", weight, away * (y - level[:, None])) / sxx
+        there = (whole > 0) & (sxx > 0)  # else they leave one x, and the start stays where it is
+        going, steep, middle, level = going[there], steep[there], middle[there], level[there]
+        slope[going], height[going] = steep, level - steep * middle
+        before = scale[going]
+        gap = y - height[going, None] - slope[going, None] * x
+        u = np.minimum((gap / before[:, None] / BREAKDOWN) ** 2, 1.0)
+        scale[going] *= np.sqrt(np.mean(u * (3 - u * (3 - u)), axis=1) / _HALF)
+        going = going[(np.abs(scale[going] - before) > _RESTS * before) & (scale[going] > _LEAST)]
+    return slope, height, _scale(y - height[:, None] - slope[:, None] * x, scale)
 
 
 def _pairs_of(x: Floats) -> tuple[np.ndarray, np.ndarray]:
