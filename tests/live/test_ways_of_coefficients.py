@@ -4,6 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
+from bright_tether.claims.other_choices import rows_path_claim
 from bright_tether.core.strength.pearson import pearson
 from bright_tether.demo.loggers import loggers_study
 from bright_tether.demo.study import demo_study
@@ -12,6 +13,9 @@ from bright_tether.live.ways import Options
 from bright_tether.study.choices import HeldChoice, LineChoice, OtherwiseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
+from bright_tether.study.tether import Aside
+from bright_tether.study.trail import LaterChange
+from bright_tether.words.readings.other_choices import other_choices_reading
 
 COEFFICIENTS = OtherwiseChoice(what="coefficient")
 
@@ -125,3 +129,57 @@ def test_of_many_pairs_no_far_values_are_bent(monkeypatch):
     study = demo_study()
     _, _, ways = worked(study, study.tethers[0])
     assert {one.coefficient for one in ways} == {"pearson", "spearman", "kendall"}
+
+
+def trail_of(*entries):
+    return tuple(
+        LaterChange(what=what, before=before, after=after, when="2026-11-26T10:00", tether=tether)
+        for what, before, after, tether in entries
+    )
+
+
+def test_the_path_goes_by_the_trail_of_what_decided_and_what_was_set_aside():
+    """One reason before results were seen; then ρ decides, then another reason sets rows aside."""
+    study = demo_study()
+    first = study.tethers[0]
+    more = (Aside(int(study.table("t1").row_ids[5]), "ice"), Aside(int(study.table("t1").row_ids[6]), "late"))
+    trail = trail_of(("decide", "pearson", "spearman", None), ("set aside", "1", "ice", "k1"),
+                     ("set aside", "1", "wrong tether", "k2"), ("set aside", "1", "late", "k1"))  # fmt: skip
+    study = msgspec.structs.replace(study, trail=trail, rules=RuleChoices(decide="spearman"))
+    findings, found, _ = worked(study, first, asides=(*first.asides, *more))
+    assert findings.decisions_taken == (
+        (0, "pearson"), (1, "pearson"), (1, "spearman"), (2, "spearman"), (3, "spearman"),
+    )  # fmt: skip
+    led = [(found.ways[at].options.rows, found.ways[at].options.coefficient) for at in found.path]
+    assert led == [("every", "pearson"), ("after 1", "pearson"), ("after 1", "spearman"), ("after 2", "spearman"),
+                   ("taken", "spearman")]  # fmt: skip
+    claim = rows_path_claim(findings, found)
+    assert (claim.reasons, claim.decided, claim.later) == (3, True, True)
+    assert claim.before == pytest.approx(np.corrcoef(*every_row(findings))[0, 1], rel=1e-12)
+    said = [str(one) for one in other_choices_reading(findings, found).sentences]
+    assert any(
+        one.startswith(
+            "Setting rows aside and deciding by another coefficient, after results were seen, led from"
+        )
+        for one in said
+    )
+
+
+def every_row(findings):
+    x, y = findings.x_cells, findings.y_cells
+    there = np.isfinite(x) & np.isfinite(y)
+    return x[there], y[there]
+
+
+def test_where_no_row_was_set_aside_the_path_is_what_decided():
+    study = demo_study()
+    trail = trail_of(("decide", "slope", "kendall", None))
+    study = msgspec.structs.replace(study, trail=trail, rules=RuleChoices(decide="kendall"))
+    findings, found, _ = worked(study, study.tether("k5"))
+    assert [found.ways[at].options.coefficient for at in found.path] == ["pearson", "kendall"]
+    said = [str(one) for one in other_choices_reading(findings, found).sentences]
+    assert any(
+        one.startswith("Deciding by another coefficient, after results were seen, led from") for one in said
+    )
+    slopes = Findings(study, study.tether("k5")).other_choices.outcome
+    assert slopes.path == ()

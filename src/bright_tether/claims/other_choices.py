@@ -60,13 +60,17 @@ class MovedMostClaim(Claim):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RowsPathClaim(Claim):
-    """From every row to the rows in play. before, after : the value at both ends; later : after results were seen."""
+    """From every row to the rows in play. before, after : the value at both ends; later : after results were seen.
+
+    decided : whether another coefficient decided on the way.
+    """
 
     kind: ClassVar[str] = "rows_path"
     before: float
     after: float
     reasons: int
     later: bool
+    decided: bool = False
 
 
 def other_choices_claim(found: OtherChoices) -> OtherChoicesClaim:
@@ -109,18 +113,21 @@ def moved_most_claim(found: OtherChoices) -> MovedMostClaim | None:
 
 
 def rows_path_claim(findings: Findings, found: OtherChoices) -> RowsPathClaim | None:
-    """None where no row was set aside, or where one end of the path is left out."""
+    """None where nothing led here, or where one end of the path is left out."""
     if len(found.path) < 2 or found.path[-1] != found.present:
         return None
     ends = [found.ways[at] for at in (found.path[0], found.path[-1])]
-    if ends[0].options.rows != "every":
+    decided = len({found.ways[at].options.coefficient for at in found.path}) > 1
+    reasons = len(findings.asides_by_reason)
+    if reasons and ends[0].options.rows != "every":
         return None
     before, after = (one.value or 0.0 for one in ends)
     later = any(
-        one.what in ("set aside", "brought back") and one.tether == findings.tether.id
+        (one.what in ("set aside", "brought back") and one.tether == findings.tether.id)
+        or (decided and one.what == "decide")
         for one in findings.study.trail
     )
-    return RowsPathClaim(before=before, after=after, reasons=len(findings.asides_by_reason), later=later)
+    return RowsPathClaim(before=before, after=after, reasons=reasons, later=later, decided=decided)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

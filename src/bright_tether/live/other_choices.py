@@ -71,8 +71,9 @@ class OtherChoices:
     """All ways, smallest value first; those without a value last.
 
     axes : the options of each axis that some way takes. present : place of the way that is in force; None where it is
-    left out or has no value. path : places of the ways that lead to it by the rows set aside, the present one last.
-    what : slopes, or the change of y from the first to the last x, or coefficients.
+    left out or has no value. path : places of the ways that led to it, by rows set aside
+    and coefficients that decided, the present one last. what : slopes, or the change of y from the first to the last
+    x, or coefficients.
     failed : ways that have no value or no interval. left_out : options that the analyst left out.
     more : whether there would be more ways than are worked out.
     """
@@ -134,7 +135,7 @@ class OtherChoices:
 
 def _worked(
     asked: Asked, left_out: tuple[str, ...], ends: tuple[float | None, float | None],
-    progress: Callable[[tuple[int, int]], bool],
+    led_by: tuple[tuple[int, str], ...], progress: Callable[[tuple[int, int]], bool],
 ) -> OtherChoices:  # fmt: skip
     """Every way, worked out one after another. progress : told how many of how many; False ends it."""
     rows = Rows(asked)
@@ -155,10 +156,8 @@ def _worked(
         pairs = rows.pairs(options.rows, options.scale)
         ways.append(Way(options, 0 if pairs is None else pairs.n, value, ci))
     ways.sort(key=lambda one: (one.value is None, one.value or 0.0))
-    states = (
-        ["every", *(f"{AFTER}{at}" for at in range(1, len(asked.asides))), "taken"] if asked.asides else []
-    )
-    path = tuple(place for one in states if (place := _place(ways, present_way(asked, one))) is not None)
+    led = (present_way(asked, _state(asked, many), decided) for many, decided in led_by)
+    path = tuple(dict.fromkeys(place for one in led if (place := _place(ways, one)) is not None))
     what: Literal["slope", "change", "coefficient"] = (
         "coefficient" if asked.what == "coefficient" else "slope" if in_slopes else "change"
     )
@@ -171,6 +170,13 @@ def _worked(
         first=between[0], last=between[1], what=what, level=asked.level, left_out=left_out,
         more=bool(not_worked), whole=whole,
     )  # fmt: skip
+
+
+def _state(asked: Asked, many: int) -> str:
+    """The rows when so many of the reasons had set theirs aside."""
+    if many == len(asked.asides):
+        return "taken"
+    return f"{AFTER}{many}" if many else "every"
 
 
 def _place(ways: list[Way], options: Options) -> int | None:
@@ -236,4 +242,29 @@ class OtherChoiceResults(HeldResults):
         """The x between which y is compared, where they were stated."""
         return self.tether.otherwise.first, self.tether.otherwise.last
 
-    other_choices = run(_worked, asked_otherwise, left_out, compared_between, whole=_all_worked)
+    @given
+    def decisions_taken(self) -> tuple[tuple[int, str], ...]:
+        """What led to the present way: how many of the reasons had set rows aside, and which coefficient decided.
+
+        What stands on no trail was chosen before results were seen, and comes first.
+        """
+        reasons = [reason for reason, _ in self.asides_by_reason]
+        trail = [one for one in self.study.trail if one.tether in (None, self.tether.id)]
+        later = {reason for one in trail if one.what == "set aside" for reason in one.after.split("; ")}
+        decided = next((one.before for one in trail if one.what == "decide"), self.rules.decide)
+        first = next((at for at, reason in enumerate(reasons) if reason in later), len(reasons))
+        steps = [(many, decided) for many in range(first + 1)]
+        for one in trail:
+            many, decided = steps[-1]
+            if one.what == "decide":
+                steps.append((many, one.after))
+            elif one.what == "set aside":
+                places = (reasons.index(reason) + 1 for reason in one.after.split("; ") if reason in reasons)
+                steps += [(place, decided) for place in places if place > many]
+        steps += [(many, steps[-1][1]) for many in range(steps[-1][0] + 1, len(reasons) + 1)]
+        steps.append((len(reasons), self.rules.decide))
+        return tuple(dict.fromkeys((many, "pearson" if by == "slope" else by) for many, by in steps))
+
+    other_choices = run(
+        _worked, asked_otherwise, left_out, compared_between, decisions_taken, whole=_all_worked
+    )

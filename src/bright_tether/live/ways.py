@@ -282,9 +282,9 @@ def ways_of(asked: Asked, rows: Rows, left_out: tuple[str, ...]) -> Iterator[Opt
                     yield way
 
 
-def present_way(asked: Asked, rows: str = "taken") -> Options:
-    """The way in force, on these rows."""
+def present_way(asked: Asked, rows: str = "taken", coefficient: str | None = None) -> Options:
+    """The way in force, on these rows, or by another coefficient where coefficients are compared."""
     if asked.coefficient is not None:
-        return Options(rows, "plain", coefficient=asked.coefficient)
+        return Options(rows, "plain", coefficient=coefficient or asked.coefficient)
     line = "origin" if asked.origin else "least-squares"
     return Options(rows, "plain", line, "in-force" if asked.weighted else "none", "none", asked.kind)

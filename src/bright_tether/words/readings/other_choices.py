@@ -16,7 +16,7 @@ from bright_tether.live.other_choices import MOST_WAYS, OtherChoices
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.refused import refused
-from bright_tether.words.said import Said, listed
+from bright_tether.words.said import Said, capital, listed
 from bright_tether.words.ways import option_name
 
 _MOVED = {"rows": "taking other rows", "scale": "another scale", "line": "another kind of line",
@@ -172,12 +172,14 @@ def _moved(findings: Findings, claim: MovedMostClaim | None, fine: int) -> tuple
 
 
 def _path(claim: RowsPathClaim | None, fine: int) -> tuple[Said, ...]:
-    """What setting rows aside did, and whether that was after results were seen."""
+    """What setting rows aside, or deciding by another coefficient, did, and whether after results were seen."""
     if claim is None:
         return ()
+    did = ["setting rows aside"] if claim.reasons else []
+    did += ["deciding by another coefficient"] if claim.decided else []
     seen = ", after results were seen," if claim.later else ""
     far = f"from {d.fixed(claim.before, fine)} to {d.fixed(claim.after, fine)}"
-    return (Said(f"Setting rows aside{seen} led {far}; the path is drawn through the ways.", claim),)
+    return (Said(f"{capital(listed(did))}{seen} led {far}; the path is drawn through the ways.", claim),)
 
 
 def _counted(findings: Findings, found: OtherChoices, claim: OtherChoicesClaim) -> tuple[Said, ...]:
