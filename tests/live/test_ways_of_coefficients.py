@@ -159,7 +159,21 @@ def test_the_path_goes_by_the_trail_of_what_decided_and_what_was_set_aside():
     said = [str(one) for one in other_choices_reading(findings, found).sentences]
     assert any(
         one.startswith(
-            "Setting rows aside and deciding by another coefficient, after results were seen, led from"
+            "Setting rows aside and deciding by another coefficient, both after results were seen, led from"
+        )
+        for one in said
+    )
+
+
+def test_rows_set_aside_before_results_were_seen_are_told_so():
+    study = demo_study()
+    trail = trail_of(("decide", "pearson", "spearman", None))
+    study = msgspec.structs.replace(study, trail=trail, rules=RuleChoices(decide="spearman"))
+    findings, found, _ = worked(study, study.tethers[0])
+    said = [str(one) for one in other_choices_reading(findings, found).sentences]
+    assert any(
+        one.startswith(
+            "Setting rows aside and, after results were seen, deciding by another coefficient led from"
         )
         for one in said
     )

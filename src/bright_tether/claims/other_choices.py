@@ -60,9 +60,8 @@ class MovedMostClaim(Claim):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RowsPathClaim(Claim):
-    """From every row to the rows in play. before, after : the value at both ends; later : after results were seen.
-
-    decided : whether another coefficient decided on the way.
+    """From every row to the rows in play. before, after : the value at both ends. later : rows set aside after results
+    were seen; decided : whether another coefficient decided on the way, which stands on the trail.
     """
 
     kind: ClassVar[str] = "rows_path"
@@ -123,8 +122,7 @@ def rows_path_claim(findings: Findings, found: OtherChoices) -> RowsPathClaim | 
         return None
     before, after = (one.value or 0.0 for one in ends)
     later = any(
-        (one.what in ("set aside", "brought back") and one.tether == findings.tether.id)
-        or (decided and one.what == "decide")
+        one.what in ("set aside", "brought back") and one.tether == findings.tether.id
         for one in findings.study.trail
     )
     return RowsPathClaim(before=before, after=after, reasons=reasons, later=later, decided=decided)

@@ -175,11 +175,15 @@ def _path(claim: RowsPathClaim | None, fine: int) -> tuple[Said, ...]:
     """What setting rows aside, or deciding by another coefficient, did, and whether after results were seen."""
     if claim is None:
         return ()
-    did = ["setting rows aside"] if claim.reasons else []
-    did += ["deciding by another coefficient"] if claim.decided else []
-    seen = ", after results were seen," if claim.later else ""
+    rows, coefficient = "setting rows aside", "deciding by another coefficient"
+    if claim.reasons and claim.decided:
+        both = f"{rows} and {coefficient}, both after results were seen,"
+        did = both if claim.later else f"{rows} and, after results were seen, {coefficient}"
+    else:
+        seen = ", after results were seen," if claim.later or claim.decided else ""
+        did = f"{rows if claim.reasons else coefficient}{seen}"
     far = f"from {d.fixed(claim.before, fine)} to {d.fixed(claim.after, fine)}"
-    return (Said(f"{capital(listed(did))}{seen} led {far}; the path is drawn through the ways.", claim),)
+    return (Said(f"{capital(did)} led {far}; the path is drawn through the ways.", claim),)
 
 
 def _counted(findings: Findings, found: OtherChoices, claim: OtherChoicesClaim) -> tuple[Said, ...]:
