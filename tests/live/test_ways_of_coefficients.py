@@ -179,6 +179,24 @@ def test_rows_set_aside_before_results_were_seen_are_told_so():
     )
 
 
+def test_a_decision_that_was_taken_back_leads_there_and_back():
+    study = demo_study()
+    trail = trail_of(("decide", "pearson", "kendall", None), ("decide", "kendall", "pearson", None))
+    study = msgspec.structs.replace(study, trail=trail)
+    findings, found, _ = worked(study, study.tethers[0])
+    led = [found.ways[at].options.coefficient for at in found.path]
+    assert led == ["pearson", "pearson", "kendall", "pearson"]
+    assert rows_path_claim(findings, found).after == findings.pearson.r
+
+
+def test_a_rule_of_the_tethers_own_follows_no_change_of_the_studys():
+    study = demo_study()
+    trail = trail_of(("decide", "pearson", "kendall", None))
+    study = msgspec.structs.replace(study, trail=trail, rules=RuleChoices(decide="kendall"))
+    _, found, _ = worked(study, study.tethers[0], rules=RuleChoices(decide="spearman"))
+    assert {found.ways[at].options.coefficient for at in found.path} == {"spearman"}
+
+
 def every_row(findings):
     x, y = findings.x_cells, findings.y_cells
     there = np.isfinite(x) & np.isfinite(y)

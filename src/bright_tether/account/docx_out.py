@@ -35,7 +35,7 @@ _W = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"'
 _LINE = f'w:val="single" w:sz="4" w:space="0" w:color="{LIGHT.hairline.lstrip("#")}"'
 _HAIRLINES = f"<w:tblBorders {_W}><w:bottom {_LINE}/><w:insideH {_LINE}/></w:tblBorders>"
 _GROUND = f'<w:shd {_W} w:val="clear" w:color="auto" w:fill="{{}}"/>'
-#: The picture as vectors beside its pixels, for programs that know this addition to the format.
+#: The picture as vectors beside its pixels; the addresses are identifiers that the standard of the format fixes.
 _VECTORS = (
     '<a:extLst xmlns:a="http://schemas.openxmlformats.org/drawingml/2006/main">'
     '<a:ext uri="{{96DAC541-7B7A-43D3-8B79-37D633B846F1}}">'

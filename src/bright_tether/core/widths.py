@@ -120,11 +120,6 @@ class _Counts:
     shares: list[list[float]]
 
 
-def pairs_of(x: Floats, y: Floats) -> Pairs:
-    """Pairs of nothing but these."""
-    return take_pairs(x, y)
-
-
 def made_by(kind: WidthKind, plain: Fit, level: float) -> _Made | None:
     """One way to find intervals about a plain line; None where there is none."""
     if plain.exact or plain.residual_df < 1:
@@ -169,7 +164,7 @@ def widths(
     progress : told how many of how many; False ends it early. kinds : ways that make sense of these columns.
     Raises Refusal.
     """
-    pairs = pairs_of(pairs.x, pairs.y)
+    pairs = take_pairs(pairs.x, pairs.y)
     made = _ways(pairs, level, kinds)
     small = FEWEST <= pairs.n <= MOST_LEFT_OUT
     order = np.argsort(pairs.x, kind="stable")
@@ -233,7 +228,7 @@ def _lots(order: Ints) -> list[Ints]:
 def _leave_out(pairs: Pairs, lot: Ints, parts: Ints, counts: dict[WidthKind, _Counts], level: float) -> None:
     keep = np.ones(pairs.n, bool)
     keep[lot] = False
-    made = _ways(pairs_of(pairs.x[keep], pairs.y[keep]), level, tuple(counts))
+    made = _ways(take_pairs(pairs.x[keep], pairs.y[keep]), level, tuple(counts))
     for kind, count in counts.items():
         one = made.get(kind)
         if one is None:
@@ -276,7 +271,7 @@ def _draw(truth: _Truth, counts: dict[WidthKind, _Counts], level: float, rng: np
     n = truth.pairs.n
     y = truth.heights[:n] + truth.spread[:n] * rng.standard_normal(n)
     new = truth.heights[n:, None] + truth.spread[n:, None] * rng.standard_normal((truth.places.size, CASES))
-    made = _ways(pairs_of(truth.pairs.x, y), level, tuple(counts))
+    made = _ways(take_pairs(truth.pairs.x, y), level, tuple(counts))
     for kind, count in counts.items():
         one = made.get(kind)
         if one is None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from itertools import islice
+from itertools import groupby, islice
 from typing import Literal
 
 from bright_tether.core.line.change import Scale
@@ -156,8 +156,8 @@ def _worked(
         pairs = rows.pairs(options.rows, options.scale)
         ways.append(Way(options, 0 if pairs is None else pairs.n, value, ci))
     ways.sort(key=lambda one: (one.value is None, one.value or 0.0))
-    led = (present_way(asked, _state(asked, many), decided) for many, decided in led_by)
-    path = tuple(dict.fromkeys(place for one in led if (place := _place(ways, one)) is not None))
+    led = [_place(ways, present_way(asked, _state(asked, many), decided)) for many, decided in led_by]
+    path = tuple(at for at, _ in groupby(led) if at is not None)
     what: Literal["slope", "change", "coefficient"] = (
         "coefficient" if asked.what == "coefficient" else "slope" if in_slopes else "change"
     )
@@ -249,7 +249,9 @@ class OtherChoiceResults(HeldResults):
         What stands on no trail was chosen before results were seen, and comes first.
         """
         reasons = [reason for reason, _ in self.asides_by_reason]
-        trail = [one for one in self.study.trail if one.tether in (None, self.tether.id)]
+        own = self.rules.origin_of("decide") == "tether"
+        whose = (self.tether.id,) if own else (None, self.tether.id)  # the study's trail has rules alone
+        trail = [one for one in self.study.trail if one.tether in whose]
         later = {reason for one in trail if one.what == "set aside" for reason in one.after.split("; ")}
         decided = next((one.before for one in trail if one.what == "decide"), self.rules.decide)
         first = next((at for at, reason in enumerate(reasons) if reason in later), len(reasons))
@@ -263,7 +265,9 @@ class OtherChoiceResults(HeldResults):
                 steps += [(place, decided) for place in places if place > many]
         steps += [(many, steps[-1][1]) for many in range(steps[-1][0] + 1, len(reasons) + 1)]
         steps.append((len(reasons), self.rules.decide))
-        return tuple(dict.fromkeys((many, "pearson" if by == "slope" else by) for many, by in steps))
+        return tuple(
+            one for one, _ in groupby((many, "pearson" if by == "slope" else by) for many, by in steps)
+        )
 
     other_choices = run(
         _worked, asked_otherwise, left_out, compared_between, decisions_taken, whole=_all_worked

@@ -153,9 +153,6 @@ def held_slope(
     found: HeldFit, against: Hypotheses, *, kind: ErrorKind, order: Ints | None, clusters: Ints | None
 ) -> HeldSlope:
     """The slope of x held, by one kind of errors, and nothing beside. As ``judge_held``. Raises NoErrors."""
-    errors_in_force(
-        found.line, kind, order=order, clusters=clusters
-    )  # where they judge nothing alone, nor here
     return slope_of(found.fit, 0, sandwich_of(found.fit, kind, order, clusters), against)
 
 

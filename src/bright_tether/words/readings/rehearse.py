@@ -34,7 +34,9 @@ from bright_tether.words.readings.rehearsed import (
     caught_sentence,
     errors_in_words,
     own_sentence,
+    sample_figures,
     sampled_beware,
+    spread_decimals,
     spread_sentence,
 )
 from bright_tether.words.readings.unanswered import in_force_sentence
@@ -138,31 +140,17 @@ def _source_sentence(findings: Findings, drawn: Draws | None) -> Said:
 
 
 def _figures(findings: Findings, one: Sampling, draws: Draws) -> tuple[Figure, ...]:
-    fine = d.decimals_for(one.mean_error, findings.rules.digits, one.mean)
-    spread = d.decimals_for(one.sd_error, findings.rules.digits, one.sd)
-    figures = [
-        Figure("mean", d.fixed(one.mean, fine), d.half(one.mean_error, fine)),
-        Figure("truth", d.fixed(one.truth, fine)),
-        Figure("sd", d.fixed(one.sd, spread), d.half(one.sd_error, spread)),
-    ]
-    if one.formula is not None:
-        figures.append(Figure("se by formula", d.fixed(one.formula, spread)))
-    if one.caught is not None and one.caught_error is not None:
-        figures.append(Figure("caught", d.percent(one.caught), d.half(100 * one.caught_error, 1)))
     whole = draws.done == findings.tether.rehearse.draws
-    if one.percentile is not None and whole:
-        figures.append(
-            Figure(f"percentile, {d.level_in_words(one.level)}", d.between(one.percentile, spread))
-        )
-    elif draws.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
-        again = findings.bootstrapped.outcome
+    figures = sample_figures(one, findings.rules.digits, whole=whole)
+    if one.percentile is None and draws.by_rows and whole and one.statistic in ("slope", "intercept", "r"):
+        again, spread = findings.bootstrapped.outcome, spread_decimals(one, findings.rules.digits)
         drawn = getattr(again, one.statistic)
         level = d.level_in_words(one.level)
-        figures += [
+        figures += (
             Figure(f"percentile, {level}", d.between(drawn.percentile, spread)),
             Figure(f"BCa, {level}", d.between(drawn.bca, spread)),
-        ]
-    return tuple(figures)
+        )
+    return figures
 
 
 def _beware(findings: Findings, drawn: Draws) -> tuple[Said, ...]:

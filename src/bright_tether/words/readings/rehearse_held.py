@@ -22,6 +22,7 @@ from bright_tether.words.readings.rehearsed import (
     caught_sentence,
     errors_in_words,
     own_sentence,
+    sample_figures,
     sampled_beware,
     spread_sentence,
 )
@@ -52,20 +53,8 @@ def held_samples_reading(findings: Findings, drawn: HeldDraws | None) -> Reading
     alone = alone_beside_claim(findings, drawn)
     coarse = d.decimals_for(alone.error, digits, alone.mean)
     own = None if drawn.by_rows else longer.slope_unscaled(longer.slope_scaled)
-    spread = d.decimals_for(one.sd_error, digits, one.sd)
-    figures = [
-        Figure("mean", d.fixed(one.mean, fine), d.half(one.mean_error, fine)),
-        Figure("truth", d.fixed(one.truth, fine)),
-        Figure("sd", d.fixed(one.sd, spread), d.half(one.sd_error, spread)),
-        Figure("se by formula", d.fixed(one.formula, spread)),
-        Figure("slope, alone", d.fixed(alone.mean, coarse), d.half(alone.error, coarse)),
-    ]
-    if one.caught is not None and one.caught_error is not None:
-        figures.append(Figure("caught", d.percent(one.caught), d.half(100 * one.caught_error, 1)))
-    if one.percentile is not None and drawn.done == findings.tether.rehearse.draws:
-        figures.append(
-            Figure(f"percentile, {d.level_in_words(one.level)}", d.between(one.percentile, spread))
-        )
+    beside = Figure("slope, alone", d.fixed(alone.mean, coarse), d.half(alone.error, coarse))
+    figures = sample_figures(one, digits, beside, whole=drawn.done == findings.tether.rehearse.draws)
     return Reading(
         headline=Said(
             f"Over {d.grouped(one.draws)} samples the slope with {held} held came out at {d.fixed(one.mean, fine)} on "
@@ -77,7 +66,7 @@ def held_samples_reading(findings: Findings, drawn: HeldDraws | None) -> Reading
             *own_sentence(own_claim(own, one, drawn.by_rows), one, digits),
             alone_sentence(alone, coarse, names.slope_unit),
         ),
-        figures=tuple(figures),
+        figures=figures,
         beware=sampled_beware(findings.tether.rehearse.source, by_rows=drawn.by_rows, n=longer.n),
     )  # fmt: skip
 

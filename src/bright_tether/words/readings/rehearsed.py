@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from bright_tether.claims.rehearse import BiasClaim, OwnClaim, SimulatedClaim, SpreadClaim
 from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.words import digits as d
+from bright_tether.words.reading import Figure
 from bright_tether.words.readings.planning import JUDGED_NAMES, plus, share
 from bright_tether.words.said import Said, capital
 
@@ -68,6 +69,9 @@ def spread_sentence(claim: SpreadClaim, what: str) -> Said:
 
 def caught_sentence(claim: SimulatedClaim | None, one: Sampling) -> Said:
     """How often the intervals held the truth."""
+    if claim is None and one.percentile is not None:
+        return Said("The samples are of the rows themselves: the interval is their middle, and there is no truth to hold it against.",
+                    ChoiceClaim(what="no_interval", value=one.statistic))  # fmt: skip
     if claim is None:
         return Said(f"{capital(STATISTIC_NAMES[one.statistic])} has no interval here, so none is judged.",
                     ChoiceClaim(what="no_interval", value=one.statistic))  # fmt: skip
@@ -92,6 +96,31 @@ def own_sentence(claim: OwnClaim | None, one: Sampling, digits: int) -> tuple[Sa
         )
     many = f"{d.percent(claim.share)} of the" if claim.share else f"none of the {d.grouped(claim.draws)}"
     return (Said(f"Your sample's own is {shown}: {many} samples lie as far from the truth.", claim),)
+
+
+def spread_decimals(one: Sampling, digits: int) -> int:
+    """Decimals of what spreads as the samples do."""
+    return d.decimals_for(one.sd_error, digits, one.sd)
+
+
+def sample_figures(one: Sampling, digits: int, *beside: Figure, whole: bool) -> tuple[Figure, ...]:
+    """A statistic over its samples. beside : what stands behind its errors; whole : whether all were drawn."""
+    fine, spread = d.decimals_for(one.mean_error, digits, one.mean), spread_decimals(one, digits)
+    figures = [
+        Figure("mean", d.fixed(one.mean, fine), d.half(one.mean_error, fine)),
+        Figure("truth", d.fixed(one.truth, fine)),
+        Figure("sd", d.fixed(one.sd, spread), d.half(one.sd_error, spread)),
+    ]
+    if one.formula is not None:
+        figures.append(Figure("se by formula", d.fixed(one.formula, spread)))
+    figures += beside
+    if one.caught is not None and one.caught_error is not None:
+        figures.append(Figure("caught", d.percent(one.caught), d.half(100 * one.caught_error, 1)))
+    if one.percentile is not None and whole:
+        figures.append(
+            Figure(f"percentile, {d.level_in_words(one.level)}", d.between(one.percentile, spread))
+        )
+    return tuple(figures)
 
 
 def sampled_beware(source: str, *, by_rows: bool, n: int) -> tuple[Said, ...]:
