@@ -27,13 +27,24 @@ def _widths(findings: Findings) -> tuple[Grid, ...]:
     return (widths_grid(findings, findings.widths.outcome),)
 
 
+def _first_widths(findings: Findings) -> object:
+    """The intervals before anything of them is looked at: they are shown while that is worked out."""
+    return None if findings.plain.exact else findings.widths_now
+
+
 STEP = Step(
     id="forecast",
     title="Forecast",
     gist="What to expect at an x, of the mean and of one case, and which x gives a y.",
     views=(
         View(id="", title="Forecasts", grids=lambda findings: (forecast_grid(findings),)),
-        View(id="widths", title="How wide", grids=_widths, run=lambda findings: findings.widths),
+        View(
+            id="widths",
+            title="How wide",
+            grids=_widths,
+            run=lambda findings: findings.widths,
+            needs=(_first_widths,),
+        ),
     ),
     reading=_reading,
     workings=_workings,

@@ -70,8 +70,8 @@ def spread_sentence(claim: SpreadClaim, what: str) -> Said:
 def caught_sentence(claim: SimulatedClaim | None, one: Sampling) -> Said:
     """How often the intervals held the truth."""
     if claim is None and one.percentile is not None:
-        return Said("The samples are of the rows themselves: the interval is their middle, and there is no truth to hold it against.",
-                    ChoiceClaim(what="no_interval", value=one.statistic))  # fmt: skip
+        said = "The samples are of the rows themselves: the interval is their middle, and there is no truth to hold it"
+        return Said(f"{said} against.", ChoiceClaim(what="no_interval", value=one.statistic))
     if claim is None:
         return Said(f"{capital(STATISTIC_NAMES[one.statistic])} has no interval here, so none is judged.",
                     ChoiceClaim(what="no_interval", value=one.statistic))  # fmt: skip
