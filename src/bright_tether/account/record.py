@@ -74,11 +74,12 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
     words, a negative weight, a comparison that is not defined.
     """
     nothing = summarise(np.zeros(0))
+    x, y = findings.x_column, findings.y_column
     results: dict[str, Any] = {
         "pairs": _pairs(findings),
-        "x": _column(findings.x_column, findings.x_summary if findings.pairs.n else nothing)
+        "x": _column(x, findings.x_summary if findings.pairs.n else nothing, findings.without_number(x))
         | _clock(findings),
-        "y": _column(findings.y_column, findings.y_summary if findings.pairs.n else nothing),
+        "y": _column(y, findings.y_summary if findings.pairs.n else nothing, findings.without_number(y)),
         "correlation": _correlation(findings),
         "decision": decision_record(findings),
         "line": _line(findings),
@@ -200,9 +201,12 @@ def _predictions(findings: Findings, wanted: Wanted) -> list[dict[str, Any]]:
     if not isinstance(found, Refusal):
         width = {"width": "ranks"} if findings.by_ranks else {}
         return [entry | {"errors": kind} | width for entry in entries(found)]
-    x, predictions = findings.pairs.x, []
+    predictions = []
     for at in wanted.at:
-        known = {"x": at} | ({"outside": not x.min() <= at <= x.max()} if x.size else {})
+        known = {"x": at}
+        if findings.pairs.n:
+            low, high = findings.pairs.ends_x
+            known["outside"] = not low <= at <= high
         predictions.append(blank(Forecasts, cause_of(found), **known) | {"errors": kind})
     return predictions
 
@@ -277,6 +281,5 @@ def _clock(findings: Findings) -> dict[str, Any]:
     return {"name": head, "since": findings.clock.since} if findings.clock else {}
 
 
-def _column(column: Column, summary: ColumnSummary) -> dict[str, Any]:
-    missing = int(np.count_nonzero(~np.isfinite(column.numbers)))
+def _column(column: Column, summary: ColumnSummary, missing: int) -> dict[str, Any]:
     return {"name": column.name, "unit": column.unit, "missing": missing, **plain(summary)}

@@ -16,6 +16,7 @@ from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.results import (
     Cause,
     ConstantColumn,
+    EveryRow,
     OutOfRange,
     Refusal,
     TooFewPairs,
@@ -41,6 +42,8 @@ def cause_of(refusal: Refusal) -> Cause:
     """A refusal as the cause of each value that is missing by it. What no data mend is raised again."""
     if isinstance(refusal, TooFewPairs):
         return Cause.TOO_FEW_PAIRS if refusal.found else Cause.NO_PAIRS
+    if isinstance(refusal, EveryRow):
+        return Cause.EVERY_ROW
     if isinstance(refusal, ConstantColumn):
         return Cause.CONSTANT_X
     if isinstance(refusal, OutOfRange | BeyondPictures):

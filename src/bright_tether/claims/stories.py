@@ -202,7 +202,7 @@ def _set_apart(findings: Findings, of: Ints) -> str | None:
 
 def gap_claims(findings: Findings) -> tuple[GapClaim, ...]:
     """Every gap of x, the widest first."""
-    low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
+    low, high = findings.pairs.ends_x
     return tuple(
         GapClaim(low=start, high=end, share=(end - start) / (high - low))
         for start, end in sorted(findings.gaps.wide, key=lambda one: one[0] - one[1])

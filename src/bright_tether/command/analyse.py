@@ -14,6 +14,7 @@ import numpy as np
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.text import text_account
 from bright_tether.command.clock import add_clock, clock_of, dated, places
+from bright_tether.command.engines import add_engine, far_findings
 from bright_tether.command.entries import BadCall, number, numbers, points, positive, seed, share, whole
 from bright_tether.core.line.errors import KINDS
 from bright_tether.core.line.weights import PATTERNS
@@ -77,6 +78,7 @@ def add_analyse(commands: argparse._SubParsersAction[Any]) -> None:
     parser.add_argument("--resample", type=whole, default=0, metavar="N", help="bootstrap and permutation")
     parser.add_argument("--seed", type=seed, default=0, metavar="K")
     parser.add_argument("--rows", action="store_true", help="add the line row by row")
+    add_engine(parser)
     parser.add_argument("--readings", action="store_true", help="add what every step says, claim by claim")
     parser.add_argument("--format", choices=("text", "json"), default="text")
     parser.set_defaults(run=analyse)
@@ -97,7 +99,11 @@ def analyse(options: argparse.Namespace) -> int:
 
 def _told(options: argparse.Namespace) -> str:
     _fits(options.resample)
-    findings = findings_of(options, read_table(options.file))
+    findings = (
+        far_findings(options)
+        if options.engine != "memory"
+        else findings_of(options, read_table(options.file))
+    )
     wanted = Wanted(
         at=findings.tether.forecast.at,
         inverse_at=options.inverse_at,

@@ -48,9 +48,7 @@ def centre(values: Floats) -> Centred:
     """
     lowest, highest = float(values.min()), float(values.max())
     largest = max(-lowest, highest)
-    exponent = math.frexp(largest)[1] if largest > 0 else 0
-    if abs(exponent) <= _SQUARES_HOLD:
-        exponent = 0
+    exponent = exponent_for(largest)
     scaled = scaled_by(values, -exponent)
     first = math.ldexp(lowest, -exponent) if lowest == highest else total(scaled) / scaled.size
     if scaled.size > COMPENSATED_UP_TO:
@@ -70,6 +68,12 @@ def centre(values: Floats) -> Centred:
         sum_squares=dot(high, low, high, low),
         largest=largest,
     )
+
+
+def exponent_for(largest: float) -> int:
+    """The power of two by which values up to this magnitude are scaled; 0 where none is needed."""
+    exponent = math.frexp(largest)[1] if largest > 0 else 0
+    return 0 if abs(exponent) <= _SQUARES_HOLD else exponent
 
 
 def unscaled(value: float, exponent: int) -> float | None:

@@ -116,7 +116,7 @@ class Conformal:
         """The x, from the first to the last, whose interval holds y, in x units."""
         if (self.n + 1) * (1 - level) < 1 - _ALIKE:
             return Cause.RANKS_TOO_FEW
-        low, high = float(self.fit.pairs.x.min()), float(self.fit.pairs.x.max())
+        low, high = self.fit.pairs.ends_x
         places = np.linspace(low - (high - low), high + (high - low), _PLACES)
 
         def inside(x: float) -> bool:

@@ -95,7 +95,7 @@ def _forecast(
         t = _each(dfs, lambda df: t_beyond((1 - level) / 2, df))
         half = _each(dfs, lambda df: math.sqrt(fit.parameters * f_beyond(1 - level, fit.parameters, df)))
     half_ci, half_pi = t * se_mean, t * se_individual
-    low, high = float(fit.pairs.x.min()), float(fit.pairs.x.max())
+    low, high = fit.pairs.ends_x
     outside = (x < low) | (x > high)
     beyond = np.zeros(x.size)
     if outside.any():

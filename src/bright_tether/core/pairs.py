@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from bright_tether.core.centred import Centred, centre
+from bright_tether.core.exact import dot
 from bright_tether.core.once import once
-from bright_tether.core.order import order_of
 from bright_tether.core.results import Bools, Floats, Ints, NegativeWeight, TooFewPairs
 from bright_tether.core.strength.ranks import dense_codes, mid_ranks
+
+#: A difference of this share of its parts is what pairs of doubles leave of an exact zero.
+NOTHING = 2.0**-90
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -47,6 +51,17 @@ class Pairs:
         return centre(self.y)
 
     @once
+    def products(self) -> float:
+        """Sxy, scaled as x times as y; exactly 0 where rounding alone keeps it from that."""
+        x, y = self.centred_x, self.centred_y
+        return products_of(dot(x.high, x.low, y.high, y.low), x, y)
+
+    @once
+    def ends_x(self) -> tuple[float, float]:
+        """The smallest and the largest x."""
+        return float(self.x.min()), float(self.x.max())
+
+    @once
     def rises(self) -> bool:
         """Whether x rises along the pairs as they stand."""
         return bool(np.all(self.x[1:] >= self.x[:-1]))
@@ -54,7 +69,7 @@ class Pairs:
     @once
     def ordered_x(self) -> Floats:
         """x in rising order."""
-        return self.x[order_of(self.x)]
+        return np.sort(self.x)
 
     @once
     def distinct_x(self) -> int:
@@ -75,6 +90,12 @@ class Pairs:
     def ranked(self) -> Pairs:
         """The same pairs as mid-ranks, lowest first."""
         return take_pairs(mid_ranks(*self.codes_x), mid_ranks(*self.codes_y))
+
+
+def products_of(products: float, x: Centred, y: Centred) -> float:
+    """Sxy as it counts: 0 where pairs of doubles leave no more of an exact zero."""
+    nothing = NOTHING * math.sqrt(x.sum_squares * y.sum_squares)
+    return 0.0 if abs(products) <= nothing else products
 
 
 def weighted_pairs(pairs: Pairs, weights: Floats) -> Pairs:

@@ -62,6 +62,7 @@ class Cause(StrEnum):
     RANKS_NO_END = "ranks_no_end"
     RANKS_ONE_CASE = "ranks_one_case"
     RANKS_OF_CASES = "ranks_of_cases"
+    EVERY_ROW = "every_row"
 
 
 Why = MappingProxyType[str, Cause]
@@ -104,6 +105,10 @@ class NegativeWeight(Refusal):
     def __init__(self, row: int, value: float) -> None:
         super().__init__(row, value)
         self.row, self.value = row, value
+
+
+class EveryRow(Refusal):
+    """Needs every row at once, where only the sums over them are at hand."""
 
 
 class OutOfRange(Refusal):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -27,58 +28,56 @@ class ColumnSummary:
     why: Why
 
 
-def quartiles(values: Floats) -> tuple[float, float, float, float, float]:
+#: Minimum, lower quartile, median, upper quartile, maximum.
+Five = tuple[float, float, float, float, float]
+
+
+def quartiles(ordered: Floats) -> Five:
     """Minimum, lower quartile, median, upper quartile, maximum.
 
-    values : (n,), n ≥ 1. Linear interpolation between order statistics.
+    ordered : (n,), rising, n ≥ 1. Linear interpolation between order statistics.
     Source: Hyndman & Fan 1996, type 7.
     """
-    n = values.size
-    places = [(n - 1) * part / 4 for part in range(5)]
-    ordered = np.sort(values)  # sooner than partitioning at six places
-
-    def at(place: float) -> float:
-        below, above = float(ordered[math.floor(place)]), float(ordered[math.ceil(place)])
-        part = place - math.floor(place)
-        gap = above - below
-        return below + part * gap if math.isfinite(gap) else below * (1 - part) + above * part
-
-    first, q1, median, q3, last = map(at, places)
+    first, q1, median, q3, last = (at_place((ordered.size - 1) * part / 4, ordered) for part in range(5))
     return first, q1, median, q3, last
 
 
-def summarise(values: Floats, centred: Centred | None = None) -> ColumnSummary:
+def at_place(place: float, ordered: Floats | Mapping[int, float]) -> float:
+    """The value at a place, from 0, among values in rising order."""
+    below, above = float(ordered[math.floor(place)]), float(ordered[math.ceil(place)])
+    part = place - math.floor(place)
+    gap = above - below
+    return below + part * gap if math.isfinite(gap) else below * (1 - part) + above * part
+
+
+def summarise(values: Floats, centred: Centred | None = None, ordered: Floats | None = None) -> ColumnSummary:
     """Summarise a column.
 
-    values : (n,), finite, n ≥ 0. sd needs two values.
-    Source: quantities §1.
+    values : (n,), finite, n ≥ 0; centred, ordered : the same from their mean and in rising order, where known.
+    sd needs two values. Source: quantities §1.
     """
     if values.size == 0:
         names = ("mean", "sd", "min", "q1", "median", "q3", "max", "sum")
         blank = dict.fromkeys(names)
         return ColumnSummary(n=0, **blank, why=reasons(dict.fromkeys(names, Cause.NO_PAIRS)))
-    centred = centred or centre(values)
+    return summary_of(
+        centred or centre(values), values.size, quartiles(np.sort(values) if ordered is None else ordered)
+    )
+
+
+def summary_of(centred: Centred, n: int, five: Five) -> ColumnSummary:
+    """A column of n ≥ 1 values by its sums and its five numbers."""
     why: dict[str, Cause] = {}
     sd = None
-    if values.size < 2:
+    if n < 2:
         why["sd"] = Cause.TOO_FEW_PAIRS
     else:
-        sd = unscaled(math.sqrt(centred.sum_squares / (values.size - 1)), centred.exponent)
+        sd = unscaled(math.sqrt(centred.sum_squares / (n - 1)), centred.exponent)
         if sd is None:
             why["sd"] = Cause.OUT_OF_RANGE
-    low, q1, median, q3, high = quartiles(values)
+    low, q1, median, q3, high = five
     mean = fraction_unscaled(centred.mean, centred.exponent)
-    total = fraction_unscaled(centred.mean * values.size, centred.exponent)
+    total = fraction_unscaled(centred.mean * n, centred.exponent)
     why |= {key: Cause.OUT_OF_RANGE for key, value in (("mean", mean), ("sum", total)) if value is None}
-    return ColumnSummary(
-        n=values.size,
-        mean=mean,
-        sd=sd,
-        min=low,
-        q1=q1,
-        median=median,
-        q3=q3,
-        max=high,
-        sum=total,
-        why=reasons(why),
-    )
+    return ColumnSummary(n=n, mean=mean, sd=sd, min=low, q1=q1, median=median, q3=q3, max=high, sum=total,
+                         why=reasons(why))  # fmt: skip

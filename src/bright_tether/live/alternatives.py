@@ -49,7 +49,7 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
     from bright_tether.core.line.resistant import mm_line, repeated_median
     from bright_tether.core.line.theil_sen import theil_sen
 
-    low, high = float(pairs.x.min()), float(pairs.x.max())
+    low, high = pairs.ends_x
     x = np.linspace(low, high, _POINTS)
     lines: list[Alternative] = []
 

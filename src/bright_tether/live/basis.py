@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from bright_tether.core.compare.groups import Parts
 from bright_tether.core.line.plain import checked
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
@@ -28,7 +29,7 @@ class BeyondPictures(Refusal):
 def _x_summary(pairs: Pairs) -> ColumnSummary:
     """x of the pairs in figures. Raises TooFewPairs where there is none."""
     require(pairs, 1)
-    return summarise(pairs.x, pairs.centred_x)
+    return summarise(pairs.x, pairs.centred_x, pairs.ordered_x)
 
 
 def _y_summary(pairs: Pairs) -> ColumnSummary:
@@ -60,7 +61,7 @@ class Basis(InPlay):
         return self.table.column(compared) if compared and self.table.has(compared) else None
 
     @given
-    def grouping_cells(self) -> Cells | None:
+    def grouping_cells(self) -> Cells | Parts | None:
         """Its cells, (rows,)."""
         return self.grouping.cells if self.grouping else None
 
@@ -74,6 +75,10 @@ class Basis(InPlay):
     def cloud(self) -> Cloud | None:
         """The points that pictures show, None while x and y are not numbers that can be drawn."""
         return self.points if self.numbers_tied and self.drawable else None
+
+    def without_number(self, column: Column) -> int:
+        """How many rows of the table have no number in a column."""
+        return int(np.count_nonzero(~np.isfinite(column.numbers)))
 
     @property
     def numbers_tied(self) -> bool:

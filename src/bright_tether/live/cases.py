@@ -8,6 +8,7 @@ from typing import Literal
 
 import numpy as np
 
+from bright_tether.core.compare.groups import Parts
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.resampling.permutation import Permutation, permutation
@@ -19,7 +20,7 @@ from bright_tether.core.strength.by_case import (
     within_by_case,
 )
 from bright_tether.core.strength.cases import CaseStory, KnownCase, OneRowEach, case_story, known_case
-from bright_tether.core.strength.within import WithinGroups, within_groups
+from bright_tether.core.strength.within import WithinGroups, within_groups, within_parts
 from bright_tether.live.line import LineResults
 from bright_tether.live.strength import StrengthResults
 from bright_tether.study.declared import Task, given, result
@@ -73,8 +74,10 @@ def judged_within(pairs: Pairs, names: list[str], cases: Ints | None) -> WithinG
     return found if cases is None else within_by_case(found, pairs, names, cases)
 
 
-def _within(pairs: Pairs, cells: Cells | None, cases: Ints | None) -> WithinGroups | None:
+def _within(pairs: Pairs, cells: Cells | Parts | None, cases: Ints | None) -> WithinGroups | None:
     """r inside the groups told of, None without any."""
+    if isinstance(cells, Parts):
+        return within_parts(pairs, [(name, part) for name, part, _ in cells.named])
     return (
         None
         if cells is None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.core.compare.groups import Parts
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.results import Refusal
 from bright_tether.live.cases import CaseResults
@@ -46,7 +47,7 @@ class CompareResults(CaseResults):
         return second.cells, choice.rows_are, names, _units_differ(self.y_column, second)
 
     @given
-    def group_cells(self) -> Cells | None:
+    def group_cells(self) -> Cells | Parts | None:
         """The column whose groups are compared."""
         return self._cells(self.tether.compare.group)
 
@@ -112,7 +113,7 @@ class CompareResults(CaseResults):
         return chosen if self.table.has(chosen) else None
 
     @given
-    def common_cells(self) -> Cells | None:
+    def common_cells(self) -> Cells | Parts | None:
         """Its cells."""
         return self._cells(self.common_groups)
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from bright_tether.core.centred import centre, fraction_unscaled
 from bright_tether.core.checks.added import FTest, no_test
 from bright_tether.core.compare.by_case import ComparedByCase, compared_by_case
 from bright_tether.core.compare.differences import (
@@ -24,7 +23,7 @@ from bright_tether.core.compare.differences import (
     same_rows,
     slope_differences,
 )
-from bright_tether.core.compare.groups import Group, group_lines, split, with_lines
+from bright_tether.core.compare.groups import Group, Parts, group_lines, mean_x_of, split, with_lines
 from bright_tether.core.compare.ladder import (
     MOST_GROUPS,
     CommonSlope,
@@ -111,7 +110,11 @@ class Asked:
 
 
 def make_comparison(
-    combined: bool, asked: Asked, second: SecondResponse | None, groups: Cells | None, other: OtherLine | None
+    combined: bool,
+    asked: Asked,
+    second: SecondResponse | None,
+    groups: Cells | Parts | None,
+    other: OtherLine | None,
 ) -> Comparison:
     """The comparison chosen for this tether. Raises NothingCompared, NotCombined."""
     if combined:
@@ -125,7 +128,7 @@ def make_comparison(
     raise NothingCompared
 
 
-def _groups(asked: Asked, cells: Cells) -> Comparison:
+def _groups(asked: Asked, cells: Cells | Parts) -> Comparison:
     return _compared("groups", _lines(asked, _split(asked.pairs, cells)), asked)
 
 
@@ -133,15 +136,19 @@ def _lines(asked: Asked, named: list[tuple[str, Pairs, Ints]]) -> tuple[Group, .
     return group_lines(named, asked.against, asked.kind, order=asked.order, clusters=asked.clusters)
 
 
-def _split(pairs: Pairs, cells: np.ndarray) -> list[tuple[str, Pairs, np.ndarray]]:
+def _split(pairs: Pairs, cells: Cells | Parts) -> list[tuple[str, Pairs, np.ndarray]]:
     """The pairs of each group that a column names, in order of first appearance."""
+    if isinstance(cells, Parts):
+        return list(cells.named)
     texts = [str(cell).strip() for cell in cells[pairs.at].tolist()]
     names = [name for name in dict.fromkeys(texts) if name]
     place = {name: at for at, name in enumerate(names)}
     return split(pairs, np.array([place.get(text, -1) for text in texts], np.int64), names)
 
 
-def make_common_slope(pairs: Pairs, level: float, against: Hypotheses, cells: Cells | None) -> CommonSlope:
+def make_common_slope(
+    pairs: Pairs, level: float, against: Hypotheses, cells: Cells | Parts | None
+) -> CommonSlope:
     """One slope within the groups, each at its own height. Raises NothingCompared."""
     if cells is None:
         raise NothingCompared
@@ -239,8 +246,7 @@ def _compared(
     two = (lined[0], lined[1]) if len(lined) == 2 else None
     slopes = slope_differences(*two, level) if two else None
     if height_at is None and two:
-        both = centre(np.concatenate([group.pairs.x for group in two]))
-        height_at = fraction_unscaled(both.mean, both.exponent)
+        height_at = mean_x_of(two)
     cause = Cause.TOO_MANY_GROUPS if len(lined) > MOST_GROUPS else None
     by_case = _by_case(groups, asked, codes, height_at)
     decides: Basis = "separate"

@@ -263,7 +263,7 @@ def make_along(
     try:
         if not chosen.category:
             column = others[mine[0]]
-            places = sorted(set(quartiles(column)[1:4]))
+            places = sorted(set(quartiles(np.sort(column))[1:4]))
             found = slope_along(part, column, rest, places, level, **by)  # type: ignore[arg-type]
             return AlongLine(short=chosen.short, unit=chosen.unit, levels=(), along=found)
         own = [others[at] for at in mine]
@@ -302,7 +302,7 @@ def make_held_forecasts(
         level_at = wish if isinstance(wish, str) and wish in levels else mine[0][0].reference
         at.append((one.short, level_at))
         held_at += [float(name == level_at) for name in levels]
-    x = places or tuple(sorted(set(quartiles(part.x)[1:4])))
+    x = places or tuple(sorted(set(quartiles(part.ordered_x)[1:4])))
     try:
         found = held_forecasts(part.x, others, part.y, x, held_at, level, kind=kind, order=_part(order, keep),
                                clusters=_codes(clusters, keep))  # fmt: skip

@@ -104,7 +104,7 @@ def zero_is_near(low: float, high: float) -> bool:
 
 def _band(fit: Fit, level: float, errors: Errors | Cause | None, new: NewWeight | None) -> Forecasts:
     """The line and its intervals across the measured range, and to x = 0 where that is near."""
-    low, high = float(fit.pairs.x.min()), float(fit.pairs.x.max())
+    low, high = fit.pairs.ends_x
     start = min(low, 0.0) if zero_is_near(low, high) else low
     end = max(high, 0.0) if zero_is_near(low, high) else high
     return forecast(fit, np.linspace(start, end, BAND_POINTS), level=level, errors=errors, new=new)

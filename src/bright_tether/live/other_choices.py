@@ -187,7 +187,7 @@ def _between(rows: Rows, ends: tuple[float | None, float | None]) -> tuple[float
     """The x between which y is compared: as stated, else the quartiles of x of every row."""
     every = rows.pairs("every", "plain")
     assert every is not None
-    low, q1, _, q3, high = quartiles(every.x)
+    low, q1, _, q3, high = quartiles(every.ordered_x)
     first, last = (q1 if ends[0] is None else ends[0]), (q3 if ends[1] is None else ends[1])
     return (first, last) if first < last else (low, high)
 

@@ -124,7 +124,7 @@ class ForecastPicture(ScatterPicture):
         if self._beside is not None:
             for side, edge in enumerate(self.edges["spread"]):
                 edge.setData(band.x, self._beside.pi[:, side])
-        low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
+        low, high = findings.pairs.ends_x
         far = (high - low) * 100
         self.beyond[0].setRegion((low - far, low))
         self.beyond[1].setRegion((high, high + far))

@@ -129,7 +129,7 @@ class LookPicture(ScatterPicture):
             trend = findings.look_points.trend if view.log_x or view.log_y else findings.smooth
             if trend is not None:
                 self.trend.setData(trend.x, trend.y)
-        low, high = float(findings.pairs.x.min()), float(findings.pairs.x.max())
+        low, high = findings.pairs.ends_x
         if self.shown["straight"]:
             line = findings.line
             self.straight.setData(

@@ -199,19 +199,24 @@ def day_text(seconds: float) -> str:
     return (_EPOCH + timedelta(seconds=seconds)).date().isoformat()
 
 
+def shown_from(clock: Clock) -> float:
+    """The moment at which a clock shows 0, in seconds since 1970-01-01."""
+    return _moment(clock.since) or 0.0
+
+
 def measured(values: Floats, clock: Clock) -> Floats:
     """Moments by a clock, (rows,): exact where they are whole units."""
-    return (values - (_moment(clock.since) or 0.0)) / SECONDS[clock.unit]
+    return (values - shown_from(clock)) / SECONDS[clock.unit]
 
 
 def moment_of(value: float, clock: Clock) -> float:
     """The moment at which a clock shows a value."""
-    return value * SECONDS[clock.unit] + (_moment(clock.since) or 0.0)
+    return value * SECONDS[clock.unit] + shown_from(clock)
 
 
 def shown_at(seconds: float, clock: Clock) -> float:
     """What a clock shows at a moment."""
-    return (seconds - (_moment(clock.since) or 0.0)) / SECONDS[clock.unit]
+    return (seconds - shown_from(clock)) / SECONDS[clock.unit]
 
 
 def value_of(text: str, clock: Clock) -> float | None:

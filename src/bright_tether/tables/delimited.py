@@ -39,6 +39,8 @@ class Trouble(StrEnum):
     NO_TABLES = "no_tables"
     SEVERAL_FILES = "several_files"
     NEEDS_DUCKDB = "needs_duckdb"
+    NOT_FAR = "not_far"
+    MEMORY_SHORT = "memory_short"
 
 
 class UnreadableFile(Exception):

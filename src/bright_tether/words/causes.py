@@ -3,7 +3,15 @@
 from __future__ import annotations
 
 from bright_tether.core.line.errors import NoErrors
-from bright_tether.core.results import Cause, ConstantColumn, NegativeWeight, OutOfRange, Refusal, TooFewPairs
+from bright_tether.core.results import (
+    Cause,
+    ConstantColumn,
+    EveryRow,
+    NegativeWeight,
+    OutOfRange,
+    Refusal,
+    TooFewPairs,
+)
 from bright_tether.core.strength.row_by_row import TooManyPairs
 from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.comparison import NoOtherLine, NotCombined, NothingCompared
@@ -47,6 +55,7 @@ _CAUSES = {
     Cause.RANKS_NO_END: "by the ranks of residuals it has no end here",
     Cause.RANKS_ONE_CASE: "ranks tell of one case, not of the mean of several",
     Cause.RANKS_OF_CASES: "several rows are of one case, so that their ranks promise nothing for a new one",
+    Cause.EVERY_ROW: "it needs every row at once, and here only sums over them are at hand",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }
 
@@ -99,6 +108,8 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
             f"The weight in row {found.row} is {entered(found.value)}: weights must be 0 or more; "
             "mend it or choose another column."
         )
+    if isinstance(found, EveryRow):
+        return "This needs every row at once, and here only sums over them are at hand: take a share of the rows."
     if isinstance(found, OutOfRange):
         return "The line lies beyond what double precision can hold: give x or y in a larger unit."
     raise TypeError(found)
@@ -165,6 +176,13 @@ def unreadable(found: UnreadableFile) -> str:
         case Trouble.SEVERAL_FILES:
             return f"{name} holds {detail['found']} files: unpack it, and open those that you need together."
         case Trouble.NEEDS_DUCKDB:
-            return f"{name} is a DuckDB database, which needs the package duckdb: install it, or write Parquet instead."
+            return f"{name} needs the package duckdb: install it, or write Parquet or CSV that fits here."
+        case Trouble.NOT_FAR:
+            return (
+                f"{name} cannot be gone through where it is: give Parquet files or a folder of them, CSV, or a DuckDB "
+                "database."
+            )
+        case Trouble.MEMORY_SHORT:
+            return f"{name} needs more memory than was given: raise --memory."
         case Trouble.NOT_A_STUDY:
             return f"{name} is not a study or a data package: choose a *.tether file or a table."

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -43,6 +44,11 @@ def why_none(fit: Fit) -> Cause | None:
     return None
 
 
+def why_no_rows(fit: Fit) -> Cause | None:
+    """Why no check that goes from row to row has a value, or None."""
+    return why_none(fit) or (Cause.EVERY_ROW if fit.elsewhere else None)
+
+
 def centred_x(fit: Fit) -> Floats:
     """x of the pairs from its mean in units of its spread, (n,), whatever the line's own origin."""
     x = fit.pairs.centred_x
@@ -61,22 +67,10 @@ def own_x(fit: Fit) -> Floats:
     return np.asarray(fit.x.high / np.sqrt(fit.x.sum_squares / fit.n))
 
 
-def square_left(fit: Fit) -> Floats:
-    """What is left of the square of its own x, (n,): several checks look at it, so a line keeps it."""
-    kept: Floats | None = fit.__dict__.get("square_left")
-    if kept is None:
-        x = own_x(fit)
-        kept = fit.__dict__["square_left"] = fit.left_of(x * x)
-    return kept
-
-
-def nothing_left(term: Floats, of: Floats) -> bool:
-    """Whether what is left of a term, (n,), is no more than rounding of the term itself."""
-    largest = float(np.max(np.abs(of)))
-    return float(np.dot(term, term)) <= term.size * (8 * _EPSILON * largest) ** 2
-
-
 def rounding(fit: Fit) -> float:
     """The sum of squares that rounding alone may leave."""
-    largest = float(np.max(np.abs(with_weights(fit, np.ldexp(fit.pairs.y, -fit.y.exponent)))))
+    if fit.root_weights is None:
+        largest = math.ldexp(fit.y.largest, -fit.y.exponent)
+    else:
+        largest = float(np.max(np.abs(with_weights(fit, np.ldexp(fit.pairs.y, -fit.y.exponent)))))
     return fit.n * (8 * _EPSILON * largest) ** 2

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 from scipy import special
 
-from bright_tether.core.checks.added import why_none
+from bright_tether.core.checks.added import why_no_rows
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Ints, Why, reasons
 
@@ -49,7 +49,7 @@ def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
     (the distribution of a ratio of quadratic forms), and from the exact mean and variance above.
     Source: Durbin & Watson 1950, 1951; Imhof 1961; quantities §5.
     """
-    cause = why_none(fit)
+    cause = why_no_rows(fit)
     if cause or fit.residual_df < 2:
         why = dict.fromkeys(("d", "p_positive", "p_two_sided", "lag1"), cause or Cause.NO_DEGREES_OF_FREEDOM)
         if not cause:
@@ -113,23 +113,20 @@ def _tail(values: Floats, d: float) -> float:
 
 
 def _moments(columns: Floats) -> tuple[float, float]:
-    """Exact mean and variance of d under independence, from traces. Source: Durbin & Watson 1950."""
+    """Exact mean and variance of d under independence, from traces. Source: Durbin & Watson 1950.
+
+    columns : (parameters, n). The form Σ(e_i − e_(i−1))² takes a column to its steps, and their steps with both ends.
+    """
     parameters, n = columns.shape
     gram = np.linalg.inv(columns @ columns.T)
-    once = _differenced(columns)
-    first = gram @ (columns @ once.T)
-    second = gram @ (once @ once.T)
+    steps = np.diff(columns, axis=1)
+    first = gram @ (steps @ steps.T)
+    turns = np.diff(steps, axis=1)
+    second = gram @ (turns @ turns.T + steps[:, :1] @ steps[:, :1].T + steps[:, -1:] @ steps[:, -1:].T)
     trace = 2 * (n - 1) - float(np.trace(first))
     squares = 6 * n - 8 - 2 * float(np.trace(second)) + float(np.trace(first @ first))
     df = n - parameters
     return trace / df, 2 * (df * squares - trace**2) / (df**2 * (df + 2))
-
-
-def _differenced(columns: Floats) -> Floats:
-    """A·column for the form Σ(e_i − e_(i−1))², (parameters, n)."""
-    steps = np.diff(columns, axis=1)
-    edge = np.zeros((columns.shape[0], 1))
-    return np.asarray(np.hstack((edge, steps)) - np.hstack((steps, edge)))
 
 
 def runs(fit: Fit, order: Ints | None = None) -> Runs:
@@ -137,7 +134,7 @@ def runs(fit: Fit, order: Ints | None = None) -> Runs:
 
     A residual no larger than rounding is zero. Source: Wald & Wolfowitz 1940; quantities §0, §5.
     """
-    cause = why_none(fit)
+    cause = why_no_rows(fit)
     if cause:
         why = dict.fromkeys(("runs", "z", "p"), cause)
         return Runs(runs=None, n_plus=0, n_minus=0, z=None, p=None, why=reasons(why))

@@ -9,7 +9,8 @@ import numpy as np
 from numpy.polynomial.polynomial import polyval
 from scipy import special
 
-from bright_tether.core.checks.added import why_none
+from bright_tether.core.checks.added import why_no_rows, why_none
+from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Why, reasons
 from bright_tether.core.tails import chi_above
@@ -56,7 +57,7 @@ class JarqueBera:
 
 def shapiro_wilk(fit: Fit) -> ShapiroWilk:
     """3 ≤ n ≤ 5000. Source: Royston 1995 (AS R94); quantities §5."""
-    cause = why_none(fit)
+    cause = why_no_rows(fit)
     if not cause and not 3 <= fit.n <= 5000:
         cause = Cause.SIZE_OUTSIDE
     if cause:
@@ -123,17 +124,20 @@ def anderson_darling(fit: Fit) -> AndersonDarling:
 
     Source: Stephens 1974; D'Agostino & Stephens 1986, table 4.9; quantities §5.
     """
-    cause = why_none(fit)
+    cause = why_no_rows(fit)
     if cause:
         return AndersonDarling(
             a2=None, a2_star=None, p=None, why=reasons(dict.fromkeys(("a2", "a2_star", "p"), cause))
         )
-    n = fit.n
-    from_mean = fit.weighted_residual - fit.weighted_residual.mean()
-    z = np.sort(from_mean) / math.sqrt(float(np.dot(from_mean, from_mean)) / (n - 1))
-    odd = 2.0 * np.arange(1, n + 1) - 1
-    below, above = _log_tails(z)
-    a2 = -n - float(np.dot(odd, below + above[::-1])) / n
+    n, from_mean = fit.n, fit.ordered - fit.ordered.mean()
+    unit = 1 / math.sqrt(float(np.dot(from_mean, from_mean)) / (n - 1))
+    whole = 0.0
+    for part in blocks(n, CACHED_ROWS):
+        z = from_mean[part] * unit
+        odd = 2.0 * np.arange(part.start + 1, part.start + z.size + 1) - 1
+        below, above = _log_tails(z)
+        whole += float(np.dot(odd, below)) + float(np.dot(2 * n - odd, above))
+    a2 = -n - whole / n
     star = a2 * (1 + 0.75 / n + 2.25 / n**2)
     return AndersonDarling(a2=a2, a2_star=star, p=_stephens_p(star), why=reasons())
 
@@ -169,11 +173,16 @@ def jarque_bera(fit: Fit) -> JarqueBera:
         names = ("jb", "p", "skewness", "excess_kurtosis")
         absent = dict.fromkeys(names)
         return JarqueBera(**absent, why=reasons(dict.fromkeys(names, cause)))
+    spread, third, fourth = _moments(fit) if fit.second is None else fit.second.moments
+    g1, g2 = third / spread**1.5, fourth / spread**2 - 3
+    jb = fit.n / 6 * (g1 * g1 + g2 * g2 / 4)
+    return JarqueBera(jb=jb, p=chi_above(jb, 2), skewness=g1, excess_kurtosis=g2, why=reasons())
+
+
+def _moments(fit: Fit) -> tuple[float, float, float]:
+    """Second to fourth moment of the residuals about their mean, in units of the largest."""
     from_mean = fit.weighted_residual / np.abs(fit.weighted_residual).max()
     from_mean = from_mean - from_mean.mean()
     square = from_mean * from_mean
-    spread = float(square.mean())
-    g1 = float(np.dot(square, from_mean)) / fit.n / spread**1.5
-    g2 = float(np.dot(square, square)) / fit.n / spread**2 - 3
-    jb = fit.n / 6 * (g1 * g1 + g2 * g2 / 4)
-    return JarqueBera(jb=jb, p=chi_above(jb, 2), skewness=g1, excess_kurtosis=g2, why=reasons())
+    third, fourth = float(np.dot(square, from_mean)), float(np.dot(square, square))
+    return float(square.mean()), third / fit.n, fourth / fit.n

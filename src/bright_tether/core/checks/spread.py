@@ -7,9 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, nothing_left, why_none
+from bright_tether.core.checks.added import centred_x, why_no_rows, why_none
+from bright_tether.core.checks.beside import nothing_left
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Bools, Cause, Floats, Why, reasons
+from bright_tether.core.sums.residual import SecondSums
 from bright_tether.core.tails import chi_above
 
 
@@ -41,27 +43,43 @@ def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
     cause = why_none(fit) or cause
     if cause:
         return SpreadTest(lm=None, df=powers, p=None, why=reasons({"lm": cause, "p": cause}))
+    spread, along, curved = _squares(fit, powers) if fit.second is None else _summed_squares(fit.second)
+    if spread <= fit.n * (16 * 2.0**-52) ** 2:
+        alike = reasons(dict.fromkeys(("lm", "p"), Cause.ALIKE_SQUARES))
+        return SpreadTest(lm=None, df=powers, p=None, why=alike)
+    part, df = along * along, 1
+    if powers == 2 and curved is not None:
+        part, df = part + curved * curved, 2
+    lm = fit.n * min(part / spread, 1.0)
+    return SpreadTest(lm=lm, df=df, p=chi_above(lm, df), why=reasons())
+
+
+def _squares(fit: Fit, powers: int) -> tuple[float, float, float | None]:
+    """Of squared residuals from their mean, over the largest: Σ of their squares, and how they go along x and what is
+    left of x², both at unit length; None of x² where nothing is left of it.
+    """
     square = fit.weighted_residual * fit.weighted_residual
     square = square / square.max()
     square -= square.mean()
     square -= square.mean()
-    spread = float(np.dot(square, square))
-    if spread <= fit.n * (16 * 2.0**-52) ** 2:
-        alike = reasons(dict.fromkeys(("lm", "p"), Cause.ALIKE_SQUARES))
-        return SpreadTest(lm=None, df=powers, p=None, why=alike)
     x = centred_x(fit)
-    part = float(np.dot(square, x)) ** 2 / float(np.dot(x, x))
-    df = 1
+    along = float(np.dot(square, x)) / math.sqrt(float(np.dot(x, x)))
+    curved = None
     if powers == 2 and fit.pairs.distinct_x > 2:
         term = x * x
         for _ in range(2):
             term = term - term.mean()
             term = term - float(np.dot(term, x) / np.dot(x, x)) * x
         if not nothing_left(term, x * x):  # else two clumps, so far apart that each is one value
-            part += float(np.dot(square, term)) ** 2 / float(np.dot(term, term))
-            df = 2
-    lm = fit.n * min(part / spread, 1.0)
-    return SpreadTest(lm=lm, df=df, p=chi_above(lm, df), why=reasons())
+            curved = float(np.dot(square, term)) / math.sqrt(float(np.dot(term, term)))
+    return float(np.dot(square, square)), along, curved
+
+
+def _summed_squares(sums: SecondSums) -> tuple[float, float, float | None]:
+    """The same by the sums over many rows."""
+    largest = sums.largest_square
+    curved = None if sums.square.rounding else sums.with_square / largest
+    return sums.beyond / largest**2, sums.with_z / largest, curved
 
 
 def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
@@ -69,7 +87,7 @@ def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
 
     None below 6 rows or where the lower third has no spread. Source: quantities §5.
     """
-    cause = why_none(fit)
+    cause = why_no_rows(fit)
     if cause or fit.n < 6:
         return None, cause or Cause.TOO_FEW_PAIRS
     x, ordered, third = fit.pairs.x, fit.pairs.ordered_x, fit.n // 3

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from bright_tether.core.checks.added import FTest, why_none
+from bright_tether.core.checks.added import FTest, why_no_rows
 from bright_tether.core.checks.bend import Curvature, curvature, lack_of_fit, reset
 from bright_tether.core.checks.order import DurbinWatson, Runs, durbin_watson, runs
 from bright_tether.core.checks.shape import (
@@ -84,11 +84,11 @@ def checks(fit: Fit, order: Ints | None = None) -> Checks:
 
 def residual_fences(fit: Fit) -> ResidualFences:
     """1.5·IQR fences of the residuals and the rows beyond. Source: quantities §5."""
-    cause = why_none(fit)
+    cause = why_no_rows(fit)
     if cause:
         names = ("q1", "q3", "lower", "upper")
         return ResidualFences(**dict.fromkeys(names), rows=(), why=reasons(dict.fromkeys(names, cause)))
-    scaled = fences(fit.weighted_residual)
+    scaled = fences(fit.weighted_residual, fit.ordered)
     q1, q3, lower, upper = (
         fit.spread_unscaled(v) for v in (scaled.q1, scaled.q3, scaled.lower, scaled.upper)
     )

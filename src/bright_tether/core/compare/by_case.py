@@ -13,7 +13,8 @@ from bright_tether.core.checks.added import FTest, no_test
 from bright_tether.core.compare.differences import CorrelationTest, Difference, judged, no_difference
 from bright_tether.core.compare.groups import Group, Moments, moments, units_of
 from bright_tether.core.compare.ladder import MOST_GROUPS, TwoGroups, told_apart
-from bright_tether.core.line.errors import cluster_factor, influence
+from bright_tether.core.line.errors import cluster_factor
+from bright_tether.core.line.meats import influence
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Bools, Cause, Floats, Ints, reasons
 from bright_tether.core.strength.by_case import NoLeftOut, left_out, parts_of, straight

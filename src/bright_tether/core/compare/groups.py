@@ -9,6 +9,7 @@ from fractions import Fraction
 
 import numpy as np
 
+from bright_tether.core.centred import fraction_unscaled
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses
 from bright_tether.core.line.errors import ErrorKind, Errors, NoErrors, coefficients_by, errors_in_force
 from bright_tether.core.line.figures import Line, line
@@ -100,6 +101,13 @@ def group_lines(
     return tuple(found)
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Parts:
+    """Pairs that lie in groups already: name, pairs, and their places among all pairs where these are known."""
+
+    named: tuple[tuple[str, Pairs, Ints], ...]
+
+
 def split(pairs: Pairs, codes: Ints, names: list[str]) -> list[tuple[str, Pairs, Ints]]:
     """The pairs of each group. codes : (n,) places in names."""
     groups = []
@@ -120,6 +128,13 @@ def _some(pairs: Pairs, places: Ints) -> Pairs:
         set_aside=0,
         filtered_out=0,
     )
+
+
+def mean_x_of(groups: Sequence[Group]) -> float | None:
+    """The mean x of the rows of several groups, in x units; None beyond double range."""
+    parts = [(group.n, group.pairs.centred_x) for group in groups]
+    whole = sum((n * one.mean * Fraction(2) ** one.exponent for n, one in parts), Fraction(0))
+    return fraction_unscaled(whole / sum(n for n, _ in parts), 0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -9,10 +9,11 @@ from collections.abc import Callable
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, square_left
+from bright_tether.core.checks.added import centred_x
+from bright_tether.core.checks.beside import square_left
 from bright_tether.core.checks.shape import royston_weights
+from bright_tether.core.line.meats import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.once import once
 from bright_tether.core.results import Floats, Ints
 

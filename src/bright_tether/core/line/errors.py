@@ -8,11 +8,10 @@ from typing import Literal
 
 import numpy as np
 
-from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
 from bright_tether.core.line.figures import no_test_of
+from bright_tether.core.line.meats import influence, meats
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.results import Cause, Floats, Ints, Refusal
 
 ErrorKind = Literal["classical", "HC0", "HC1", "HC2", "HC3", "newey_west", "clustered"]
@@ -73,8 +72,11 @@ def errors_of(
     factor = 1.0
     if kind in _POWER:
         factor = fit.n / df if kind == "HC1" else 1.0
-        meat = _by_rows(fit, _POWER[kind]) * factor
-        return _errors(kind, meat, df)
+        found = meats(fit)[_POWER[kind]]
+        if not math.isfinite(found.slope):
+            raise NoErrors(Cause.LEVERAGE_ONE)
+        return Errors(kind=kind, centre=found.centre * factor, slope=found.slope * factor,
+                      cross=found.cross * factor, intercept=found.intercept * factor, df=df)  # fmt: skip
     scores: Floats = influence(fit) * fit.residual
     if kind == "newey_west":
         meat = along(scores if order is None else scores[:, order], lag_for(fit.n))
@@ -100,20 +102,6 @@ def _errors(kind: ErrorKind, meat: Floats, df: int) -> Errors:
     )
 
 
-def _by_rows(fit: Fit, power: int) -> Floats:
-    """What the rows add up to, each by itself, (3, 3). power : of √(1 − leverage) below each. Raises NoErrors."""
-    meat = np.zeros((3, 3))
-    for part in blocks(fit.n, CACHED_ROWS):
-        scores = influence(fit, part) * fit.residual[part]
-        if power:
-            spare = 1 - fit.leverage(part)
-            if float(spare.min()) <= LEVERAGE_ONE_WITHIN:
-                raise NoErrors(Cause.LEVERAGE_ONE)
-            scores /= np.sqrt(spare) ** power
-        meat += scores @ scores.T
-    return meat
-
-
 def cluster_factor(clusters: int, n: int, df: int) -> float:
     """What a sandwich summed by cluster is multiplied by. df : residual ones of the line."""
     return clusters / (clusters - 1) * (n - 1) / df
@@ -124,10 +112,11 @@ def in_force(fit: Fit, errors: Errors) -> Errors:
 
     Raises NoErrors. Source: quantities §0.
     """
-    if errors.kind != "classical" and _POWER.get(errors.kind, 0) == 0:  # HC2 and HC3 have looked already
-        largest = max(float(fit.leverage(part).max()) for part in blocks(fit.n, CACHED_ROWS))
-        if 1 - largest <= LEVERAGE_ONE_WITHIN:
-            raise NoErrors(Cause.LEVERAGE_ONE)
+    unlooked = (
+        errors.kind != "classical" and _POWER.get(errors.kind, 0) == 0
+    )  # HC2 and HC3 have looked already
+    if unlooked and not math.isfinite(meats(fit)[1].slope):
+        raise NoErrors(Cause.LEVERAGE_ONE)
     return errors
 
 
@@ -136,15 +125,6 @@ def errors_in_force(
 ) -> Errors:
     """The errors of one kind, where they may judge. As ``errors_of``. Raises NoErrors."""
     return in_force(fit, errors_of(fit, kind, order=order, clusters=clusters))
-
-
-def influence(fit: Fit, part: slice = slice(None)) -> Floats:
-    """What one unit of a row's residual adds to the height at x̄, the slope, and the intercept, (3, n)."""
-    high = fit.x.high[part]
-    weight = np.ones(high.size) if fit.weights is None else fit.weights[part]
-    slope = high * weight * (1 / fit.x.sum_squares)
-    centre = weight / fit.base
-    return np.stack((centre, slope, centre - fit.mean_x_scaled * slope))
 
 
 def lag_for(n: int) -> int:

@@ -23,8 +23,8 @@ from bright_tether.core.line.errors import (
 )
 from bright_tether.core.line.figures import fisher_interval
 from bright_tether.core.line.many_rows import solve_many
+from bright_tether.core.line.meats import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.plain import Fit, fit_line
-from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.terms import TermsFit, fit_centred, fit_of
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs

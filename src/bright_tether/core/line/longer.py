@@ -77,6 +77,11 @@ class LongerFit(Fit):
         """What the others leave of x."""
         return self.left
 
+    @property
+    def second(self) -> None:
+        """Each row is looked at by itself."""
+        return None
+
     @once
     def index(self) -> Floats | None:
         """The fitted values from their mean in units of their spread, (n,)."""
@@ -84,12 +89,15 @@ class LongerFit(Fit):
         return self.heights / size if size else self.heights
 
     @once
-    def places(self) -> tuple[Ints, int]:
+    def places(self) -> Ints:
         """Rows that have every term alike."""
         rows = np.stack([one.high for one in self.terms], axis=1)
-        _, codes = np.unique(rows, axis=0, return_inverse=True)
-        codes = codes.ravel()
-        return codes, int(codes.max()) + 1
+        return np.unique(rows, axis=0, return_inverse=True)[1].ravel()
+
+    @property
+    def places_many(self) -> int:
+        """How many kinds of them there are."""
+        return int(self.places.max()) + 1
 
 
 def longer_line(found: HeldFit) -> LongerFit:

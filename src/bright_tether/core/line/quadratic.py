@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, square_left
+from bright_tether.core.checks.added import centred_x
+from bright_tether.core.checks.beside import square_left
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.pairs import require
 from bright_tether.core.results import Floats

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bright_tether.core.exact import blocks, scaled_by
+from bright_tether.core.line.meats import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.results import Cause, Floats, Ints, Why, read_only, reasons
 from bright_tether.core.tails import t_beyond, t_both_many
 

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from bright_tether.core.line.errors import lag_for
+from bright_tether.core.line.meats import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
 from bright_tether.core.rehearse.kinds import Judged
 from bright_tether.core.rehearse.truth import Truth, drawn_errors, drawn_x, fitted_truth
 from bright_tether.core.resampling.bootstrap import drawn_case_sums, drawn_sums

@@ -14,7 +14,7 @@ import numpy as np
 
 from bright_tether.core.line.errors import lag_for
 from bright_tether.core.line.longer import LongerFit
-from bright_tether.core.line.robust_errors import LEVERAGE_ONE_WITHIN
+from bright_tether.core.line.meats import LEVERAGE_ONE_WITHIN
 from bright_tether.core.rehearse.kinds import Judged
 from bright_tether.core.rehearse.sampling import Sampling, summed_up
 from bright_tether.core.rehearse.truth import Truth, drawn_errors

@@ -79,7 +79,7 @@ def form(
 
 
 def _turn(pairs: Pairs, turn: float | None) -> float | None:
-    low, high = float(pairs.x.min()), float(pairs.x.max())
+    low, high = pairs.ends_x
     margin = (high - low) / 10
     return turn if turn is not None and low + margin <= turn <= high - margin else None
 

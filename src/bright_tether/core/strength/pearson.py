@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from bright_tether.core.centred import unscaled
 from bright_tether.core.line.figures import correlation_of, fisher_interval
-from bright_tether.core.line.plain import Fit, products_of
+from bright_tether.core.line.plain import Fit
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Alternative, Cause, Interval, Why, reasons
 from bright_tether.core.tails import t_beyond, t_tail
@@ -38,7 +38,7 @@ def covariance(pairs: Pairs) -> Covariance:
     """Covariance of x and y. pairs : n ≥ 2. Raises TooFewPairs. Source: quantities §2."""
     require(pairs, 2)
     x, y = pairs.centred_x, pairs.centred_y
-    value = unscaled(products_of(pairs) / (pairs.n - 1), x.exponent + y.exponent)
+    value = unscaled(pairs.products / (pairs.n - 1), x.exponent + y.exponent)
     why = {} if value is not None else {"covariance": Cause.OUT_OF_RANGE}
     return Covariance(covariance=value, why=reasons(why))
 

@@ -83,6 +83,8 @@ def _interval(rho: float, fit: Fit, level: float) -> Interval:
 def _exact_p(pairs: Pairs, fit: Fit) -> tuple[float | None, Cause | None]:
     if fit.n > EXACT_UP_TO:
         return None, Cause.TOO_MANY_FOR_EXACT
+    if fit.elsewhere:
+        return None, Cause.EVERY_ROW
     if min(pairs.codes_x[1].size, pairs.codes_y[1].size) < fit.n:
         return None, Cause.TIES
     # ρ = 1 − 6Σd²/(n³ − n); |ρ| is as far from 0 as Σd² is from its middle.

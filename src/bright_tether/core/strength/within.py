@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.centred import Centred, centre
-from bright_tether.core.exact import dot
+from bright_tether.core.centred import Centred, unscaled
+from bright_tether.core.compare.groups import split
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Why, reasons
 from bright_tether.core.tails import t_both
@@ -52,30 +52,33 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
     group : the name of each pair's group, (n,); groups come in order of first appearance.
     Source: quantities §2.
     """
+    place = {name: at for at, name in enumerate(dict.fromkeys(group))}
+    codes = np.array([place[name] for name in group], np.int64)
+    return within_parts(pairs, [(name, part) for name, part, _ in split(pairs, codes, list(place))])
+
+
+def within_parts(pairs: Pairs, parts: list[tuple[str, Pairs]]) -> WithinGroups:
+    """The same of pairs that lie in groups already. parts : of each group its name and its pairs."""
     if not pairs.n:
         return WithinGroups(r=None, p=None, slope=None, n=0, df=-1, groups=(), between_x=0.0, between_y=0.0,
                             why=reasons(dict.fromkeys(("r", "p", "slope"), Cause.NO_PAIRS)))  # fmt: skip
-    place = {name: at for at, name in enumerate(dict.fromkeys(group))}
-    names = list(place)
-    of = np.array([place[name] for name in group], np.int64)
+    tilt, rise = (math.frexp(one.largest)[1] for one in (pairs.centred_x, pairs.centred_y))
     sxx_all = syy_all = sxy_all = 0.0
     found = []
-    scale_x, scale_y = (max(float(np.abs(v).max()), 1e-300) for v in (pairs.x, pairs.y))
-    for name in names:
-        mine = of == place[name]
-        x, y = centre(pairs.x[mine] / scale_x), centre(pairs.y[mine] / scale_y)
-        shift = (x.exponent, y.exponent)
-        sxx = math.ldexp(x.sum_squares, 2 * shift[0])
-        syy = math.ldexp(y.sum_squares, 2 * shift[1])
-        sxy = math.ldexp(dot(x.high, x.low, y.high, y.low), sum(shift))
+    for name, part in parts:
+        x, y = part.centred_x, part.centred_y
+        sxx = math.ldexp(x.sum_squares, 2 * (x.exponent - tilt))
+        syy = math.ldexp(y.sum_squares, 2 * (y.exponent - rise))
+        sxy = math.ldexp(part.products, x.exponent - tilt + y.exponent - rise)
         sxx_all, syy_all, sxy_all = sxx_all + sxx, syy_all + syy, sxy_all + sxy
-        r, cause = _ratio(sxx, syy, sxy) if x.n >= LEAST_ROWS else (None, Cause.TOO_FEW_PAIRS)
-        found.append(GroupCorrelation(name=name, n=x.n, r=r, why=reasons({"r": cause} if cause else {})))
+        r, cause = _ratio(sxx, syy, sxy) if part.n >= LEAST_ROWS else (None, Cause.TOO_FEW_PAIRS)
+        found.append(GroupCorrelation(name=name, n=part.n, r=r, why=reasons({"r": cause} if cause else {})))
     r, cause = _ratio(sxx_all, syy_all, sxy_all)
-    df = pairs.n - len(names) - 1
+    df = pairs.n - len(parts) - 1
     p, p_cause = judged_r(r, df) if r is not None else (None, cause)
-    slope = sxy_all / sxx_all * (scale_y / scale_x) if sxx_all else None
-    why = {"r": cause, "p": p_cause, "slope": None if sxx_all else Cause.CONSTANT_X}
+    slope = unscaled(sxy_all / sxx_all, rise - tilt) if sxx_all else None
+    lost = None if slope is not None else Cause.OUT_OF_RANGE if sxx_all else Cause.CONSTANT_X
+    why = {"r": cause, "p": p_cause, "slope": lost}
     return WithinGroups(
         r=r,
         p=p,
@@ -83,8 +86,8 @@ def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
         n=pairs.n,
         df=df,
         groups=tuple(found),
-        between_x=_between(sxx_all, pairs.centred_x, scale_x),
-        between_y=_between(syy_all, pairs.centred_y, scale_y),
+        between_x=_between(sxx_all, pairs.centred_x, tilt),
+        between_y=_between(syy_all, pairs.centred_y, rise),
         why=reasons({name: one for name, one in why.items() if one is not None}),
     )
 
@@ -97,11 +100,11 @@ def judged_r(r: float, df: int) -> tuple[float | None, Cause | None]:
     return (t_both(r * math.sqrt(df / left), df), None) if left > 0 else (None, Cause.PERFECT_CORRELATION)
 
 
-def _between(inside: float, column: Centred, scale: float) -> float:
-    """1 − spread inside the groups over the whole spread; 0 for a column of one value."""
+def _between(inside: float, column: Centred, exponent: int) -> float:
+    """1 − spread inside the groups, in 2^(2·exponent), over the whole spread; 0 for a column of one value."""
     if column.constant:
         return 0.0
-    whole = column.sum_squares * math.ldexp(1 / scale, column.exponent) ** 2
+    whole = math.ldexp(column.sum_squares, 2 * (column.exponent - exponent))
     return max(0.0, 1 - inside / whole)
 
 

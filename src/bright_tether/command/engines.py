@@ -1,0 +1,121 @@
+"""What a call says of a table that stays where it is, and who goes through it."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+
+import numpy as np
+
+from bright_tether.command.clock import places
+from bright_tether.command.entries import BadCall
+from bright_tether.far.duck import DuckEngine
+from bright_tether.far.engine import Engine, FarColumn
+from bright_tether.far.place import Place
+from bright_tether.far.question import Question
+from bright_tether.live.far import FarFindings
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.rules import RuleChoices
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.clock import Clock, usual_clock
+from bright_tether.tables.column import Column, blank_column
+from bright_tether.tables.table import Table
+
+#: What needs rows one by one, or columns that no pass sums yet: by the name of its option.
+_ROWS_NEEDED = (
+    "rows", "readings", "resample", "agreement", "choices", "choices_of", "widths", "local", "held", "along",
+    "second_response", "order", "cluster", "weights", "weight_pattern", "no_intercept",
+)  # fmt: skip
+
+
+def add_engine(parser: argparse.ArgumentParser) -> None:
+    """Add the options."""
+    who = "who goes through the table: memory takes it in; duckdb leaves it where it is, however large"
+    parser.add_argument("--engine", choices=("memory", "duckdb"), default="memory", help=who)
+    parser.add_argument("--table", default="", metavar="NAME", help="of a DuckDB file, the table")
+    parser.add_argument("--memory", default="1GB", metavar="SIZE", help="what the engine may hold at a time")
+
+
+def far_findings(options: argparse.Namespace) -> FarFindings:
+    """The results of a pairing by an engine. Raises BadCall, UnreadableFile."""
+    asked = [name for name in _ROWS_NEEDED if getattr(options, name) not in (None, False, 0, "", ())]
+    if options.errors in ("newey_west", "clustered"):
+        asked.append("errors")
+    if options.width == "ranks":
+        asked.append("width")
+    if asked:
+        listed = ", ".join(f"--{'with' if name == 'held' else name.replace('_', '-')}" for name in asked)
+        raise BadCall(
+            f"With --engine {options.engine} only sums over the rows are at hand: leave out {listed}."
+        )
+    engine = _engine(options)
+    columns = engine.columns()
+    x, y = (_named(columns, name) for name in (options.x, options.y))
+    for one in (x, y):
+        if one.kind == "text" or (one is y and one.kind == "date"):
+            raise BadCall(
+                f"The column “{one.name}” holds no numbers: choose a column of numbers for each axis."
+            )
+    group = _named(columns, options.group).name if options.group else ""
+    clock = _clock(engine, x, options)
+    question = Question(x=x.name, y=y.name, clock=clock, beside=(group,) if group else (), group=group)
+    return FarFindings(*_study(options, (x, y), group, clock), engine, question)
+
+
+def _engine(options: argparse.Namespace) -> Engine:
+    place = Place(Path(options.file), options.table)
+    engine = DuckEngine(place, memory=options.memory)
+    tables = engine.tables()
+    if not tables or options.table in tables:
+        return engine
+    if options.table or len(tables) > 1:
+        raise BadCall(f"Say which table with --table: “{place.name}” has {', '.join(tables)}.")
+    return DuckEngine(Place(place.path, tables[0]), memory=options.memory)
+
+
+def _named(columns: tuple[FarColumn, ...], name: str) -> FarColumn:
+    """The column with this header, or with this header less its unit."""
+    for one in columns:
+        if one.name == name:
+            return one
+    for one in columns:
+        if _column("c", one).short == name:
+            return one
+    raise BadCall(f"There is no column “{name}”: the file has {', '.join(one.name for one in columns)}.")
+
+
+def _column(column_id: str, found: FarColumn) -> Column:
+    return blank_column(column_id, found.name, "date" if found.kind == "date" else "number", 0)
+
+
+def _clock(engine: Engine, x: FarColumn, options: argparse.Namespace) -> Clock | None:
+    """How x is measured where it is a date."""
+    if x.kind != "date":
+        if options.per or options.since:
+            raise BadCall(f"--per and --since go with a date as x: “{x.name}” is none.")
+        return None
+    first, last, whole = engine.moments(x.name)
+    usual = usual_clock(np.array([first, last] if whole else [first, first + 1, last]))
+    usual = usual or Clock("days", "2000-01-01")
+    return Clock(options.per or usual.unit, options.since or usual.since)
+
+
+def _study(
+    options: argparse.Namespace, pair: tuple[FarColumn, FarColumn], group: str, clock: Clock | None
+) -> tuple[Study, Tether]:
+    """A study of a table without rows, which says what is asked."""
+    x, y = (_column(name, one) for name, one in zip(("c1", "c2"), pair, strict=True))
+    columns = (x, y, *((blank_column("c3", group, "category", 0),) if group else ()))
+    table = Table(id="t1", name=Path(options.file).name, columns=columns, row_ids=np.zeros(0, np.int64))
+    tether = Tether(
+        id="k1", table="t1", x="c1", y="c2", chosen=True, clock=clock,
+        line=LineChoice(errors=options.errors, error_ratio=options.error_ratio, slope_0=options.slope_0,
+                        intercept_0=options.intercept_0),
+        compare=CompareChoice(group="c3" if group else None, margin=options.margin),
+        forecast=ForecastChoice(at=places(options.at, clock, options.x), back=options.inverse_at,
+                                mean_of=options.mean_of),
+    )  # fmt: skip
+    rules = RuleChoices(alpha=options.alpha, level=options.level, alternative=options.alternative,
+                        decide=options.decide)  # fmt: skip
+    return Study(tables=(table,), tethers=(tether,), rules=rules), tether

@@ -1,0 +1,41 @@
+"""The line of pairs whose rows are elsewhere, by their sums."""
+
+from __future__ import annotations
+
+from bright_tether.core.line.fit import Fit, no_more_than_rounding
+from bright_tether.core.once import once
+from bright_tether.core.pairs import require
+from bright_tether.core.results import ConstantColumn
+from bright_tether.core.sums.residual import SecondSums
+from bright_tether.core.sums.summed import Elsewhere, SummedPairs
+
+
+class SummedFit(Elsewhere, Fit):
+    """A line by the sums of its pairs; the second pass is made when something asks for it."""
+
+    @property
+    def elsewhere(self) -> bool:
+        """Only the sums are at hand."""
+        return True
+
+    @once
+    def second(self) -> SecondSums | None:
+        """The sums over its residuals; None where every one is zero."""
+        pairs = self.pairs
+        assert isinstance(pairs, SummedPairs)
+        return None if self.exact else self.second_of(pairs.where, pairs.powers)
+
+
+def summed_line(pairs: SummedPairs) -> SummedFit:
+    """The least-squares line of summed pairs. Raises TooFewPairs, ConstantColumn. Source: quantities §3."""
+    require(pairs, 2)
+    x, y = pairs.centred_x, pairs.centred_y
+    if x.constant:
+        raise ConstantColumn(pairs.n, pairs.ends_x[0])
+    sse = max(float(pairs.sse_exact), 0.0)
+    if y.constant or no_more_than_rounding(sse, pairs.n, x, y, float(pairs.slope_exact)):
+        sse = 0.0
+    return SummedFit(
+        pairs=pairs, x=x, y=y, slope_exact=pairs.slope_exact, sum_products=pairs.products, sse=sse,
+        base=float(pairs.n), weights=None, origin=False, weight_exponent=0,
+    )  # fmt: skip

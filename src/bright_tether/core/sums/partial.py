@@ -1,0 +1,154 @@
+"""Sums over some rows, in pairs of doubles, that can be joined with the sums over others.
+
+Merging any split of the rows gives the same last digits: products are summed in two parts, the first of so few digits
+that its sum is exact in any order. Source: Ozaki, Ogita, Oishi & Rump 2012; Knuth, TAOCP 2, 4.2.2.
+"""
+
+from __future__ import annotations
+
+import math
+import threading
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import reduce
+from typing import Protocol
+
+import numpy as np
+
+from bright_tether.core.exact import CACHED_ROWS, blocks, two_sum
+from bright_tether.core.results import Floats
+
+#: Digits of a high part: the sum of CACHED_ROWS products of two such parts is a whole number of steps below 2^53.
+_DIGITS = 19
+_kept = threading.local()
+#: Of sums beside which no ends are looked at.
+NO_ENDS = (np.zeros(0), np.zeros(0))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Partial:
+    """Sums as high + low, (k,) each; least and most : the smallest and largest of what is looked at, (m,) each."""
+
+    high: Floats
+    low: Floats
+    least: Floats
+    most: Floats
+
+    def joined(self, other: Partial) -> Partial:
+        """The sums over the rows of both."""
+        high, dropped = two_sum(self.high, other.high)
+        return Partial(
+            high,
+            self.low + other.low + dropped,
+            np.minimum(self.least, other.least),
+            np.maximum(self.most, other.most),
+        )
+
+    def exactly(self, at: int) -> Fraction:
+        """One sum without rounding."""
+        return Fraction(float(self.high[at])) + Fraction(float(self.low[at]))
+
+    def rounded(self) -> Floats:
+        """The sums as doubles, (k,)."""
+        return self.high + self.low
+
+
+#: The sums over one block of pairs: x and y, (b,) each, b ≤ CACHED_ROWS.
+Summed = Callable[[Floats, Floats], Partial]
+
+
+#: What of one block is wanted itself: some columns, of any length.
+Picked = Callable[[Floats, Floats], tuple[Floats, ...]]
+
+
+class Rows(Protocol):
+    """Pairs that can be gone through, wherever they are."""
+
+    def total(self, of: Summed) -> Partial:
+        """The sums over all of them."""
+
+    def gathered(self, of: Picked) -> tuple[Floats, ...]:
+        """What is picked from all of them, in any order."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class HeldRows:
+    """Pairs in memory. x, y : (n,), finite, n ≥ 1."""
+
+    x: Floats
+    y: Floats
+
+    def total(self, of: Summed) -> Partial:
+        """Block after block, each in the processor's cache."""
+        return over(self.x, self.y, of)
+
+    def gathered(self, of: Picked) -> tuple[Floats, ...]:
+        """Block after block."""
+        return gathered(of(self.x[part], self.y[part]) for part in blocks(self.x.size, CACHED_ROWS))
+
+
+def gathered(found: Iterable[tuple[Floats, ...]]) -> tuple[Floats, ...]:
+    """Each column of what was picked, end to end."""
+    return tuple(np.concatenate(columns) for columns in zip(*found, strict=True))
+
+
+def over(x: Floats, y: Floats, of: Summed) -> Partial:
+    """The sums over pairs of any number above 0. x, y : (n,)."""
+    return joined(of(x[part], y[part]) for part in blocks(x.size, CACHED_ROWS))
+
+
+def joined(parts: Iterable[Partial]) -> Partial:
+    """All of them as one."""
+    return reduce(Partial.joined, parts)
+
+
+def rooms(many: int, size: int) -> Floats:
+    """Room for as many columns of a block, (many, size), that a thread keeps: fresh memory costs more than the sums."""
+    kept: Floats | None = getattr(_kept, "rooms", None)
+    if kept is None:
+        kept = _kept.rooms = np.empty((10, CACHED_ROWS))
+    return kept[:many, :size]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Away:
+    """A block of values less a number: whole = high + rest is the difference rounded, low what rounding dropped.
+
+    high holds so few digits that the products of two such add up over a block without rounding.
+    """
+
+    whole: Floats
+    high: Floats
+    rest: Floats
+    low: Floats | None
+
+    @property
+    def sum(self) -> tuple[float, float]:
+        """Their sum as high and low."""
+        low = float(self.rest.sum()) + (0.0 if self.low is None else float(self.low.sum()))
+        return float(self.high.sum()), low
+
+    def times(self, other: Away) -> tuple[float, float]:
+        """Σ of the products with others, as high and low."""
+        low = float(np.dot(self.high, other.rest)) + float(np.dot(self.rest, other.whole))
+        for mine, theirs in ((self.low, other.whole), (other.low, self.whole)):
+            low += 0.0 if mine is None else float(np.dot(mine, theirs))
+        return float(np.dot(self.high, other.high)), low
+
+
+def away(values: Floats, about: float, room: Floats) -> Away:
+    """values − about, without loss. values : (b,); room : (4, b), is written over."""
+    whole, high, rest, low = room
+    np.subtract(values, about, out=whole)
+    np.subtract(whole, values, out=high)
+    np.subtract(whole, high, out=rest)
+    np.subtract(values, rest, out=low)
+    high += about
+    low -= high
+    largest = max(float(whole.max()), -float(whole.min()))
+    step = math.ldexp(1.5, math.frexp(largest)[1] + 52 - _DIGITS)
+    np.add(whole, step, out=high)
+    high -= step
+    np.subtract(whole, high, out=rest)
+    return Away(whole, high, rest, low if low.any() else None)

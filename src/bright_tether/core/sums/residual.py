@@ -1,0 +1,231 @@
+"""The sums of a second pass, over the residuals of a line: all that its robust errors and its checks rest on."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from bright_tether.core.exact import scaled_by
+from bright_tether.core.results import Floats
+from bright_tether.core.sums.partial import NO_ENDS, Partial, Rows, rooms
+
+#: Where in a partial: pairs of 1, z, q2, q3; they with e; the first three with e² − 1; what is left of e; the meats.
+_GRAM, _JOINT, _SQUARES, _POWERS, _MEATS = (
+    slice(0, 10),
+    slice(10, 14),
+    slice(14, 17),
+    slice(17, 21),
+    slice(21, 33),
+)
+_LOWER = np.tril_indices(4)
+_EPSILON = 2.0**-52
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LineAt:
+    """A line as a pass needs it: scaled, its means in two doubles each. size_x : √(Sxx/n); s : of its residuals."""
+
+    n: int
+    mean_x: tuple[float, float]
+    mean_y: tuple[float, float]
+    slope: float
+    size_x: float
+    s: float
+    exponent_x: int
+    exponent_y: int
+
+    def standard(self, x: Floats, y: Floats, z: Floats, e: Floats, spare: Floats) -> None:
+        """Into z: x from its mean in units of its size; into e: residuals in units of s. spare is written over."""
+        np.subtract(scaled_by(x, -self.exponent_x), self.mean_x[0], out=z)
+        z -= self.mean_x[1]
+        np.subtract(scaled_by(y, -self.exponent_y), self.mean_y[0], out=e)
+        e -= self.mean_y[1]
+        e -= np.multiply(z, self.slope, out=spare)
+        z *= 1 / self.size_x
+        e *= 1 / self.s
+
+
+def two_doubles(value: Fraction) -> tuple[float, float]:
+    """The double nearest to a value, and the one nearest to what is left."""
+    first = float(value)
+    return first, float(value - Fraction(first))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ResidualSums:
+    """Sums over z and e as the line gives them. turned : what takes z² and z³ nearly square to what stands before."""
+
+    line: LineAt
+    turned: tuple[tuple[float, float], tuple[float, float, float]]
+
+    def terms(self, z: Floats, square: Floats, q2: Floats, q3: Floats, spare: Floats) -> None:
+        """Into square: z²; into q2 and q3: that and the cube, nearly square on what stands before them."""
+        (a, b), (c, d, f) = self.turned
+        np.multiply(z, z, out=square)
+        np.multiply(square, z, out=q3)
+        np.subtract(square, a, out=q2)
+        q2 -= np.multiply(z, b, out=spare)
+        q3 -= c
+        q3 -= np.multiply(z, d, out=spare)
+        q3 -= np.multiply(q2, f, out=spare)
+
+    def __call__(self, x: Floats, y: Floats) -> Partial:
+        """Of one block."""
+        z, e, square, q2, q3, over, beyond, spare, at_0, room = rooms(10, x.size)
+        n, dot = self.line.n, np.dot
+        self.line.standard(x, y, z, e, room)
+        self.terms(z, square, q2, q3, room)
+        np.multiply(e, e, out=over)
+        np.subtract(over, 1, out=beyond)
+        np.multiply(square, -1 / n, out=spare)
+        spare += 1 - 1 / n
+        np.multiply(z, -self.line.mean_x[0] / self.line.size_x, out=at_0)
+        at_0 += 1
+        at_0 *= at_0
+        sum_z, sum_2, sum_e, sum_beyond = z.sum(), q2.sum(), e.sum(), beyond.sum()
+        found = [
+            x.size, sum_z, square.sum(), sum_2, dot(z, q2), dot(q2, q2), q3.sum(), dot(z, q3), dot(q2, q3), dot(q3, q3),
+            sum_e, dot(z, e), dot(q2, e), dot(q3, e), sum_beyond, dot(z, beyond), dot(q2, beyond),
+            dot(beyond, beyond), sum_beyond + x.size, dot(over, e), dot(over, over),
+        ]  # fmt: skip
+        ends = np.array([spare.min()]), np.array([max(e.max(), -e.min()), max(z.max(), -z.min()), over.max()])
+        for power in range(3):
+            if power:
+                with np.errstate(divide="ignore", invalid="ignore"):
+                    over /= spare
+            found += [over.sum(), dot(over, z), dot(over, square), dot(over, at_0)]
+        return Partial(np.array(found), np.zeros(len(found)), *ends)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class AfterSums:
+    """Σ of the squares of what the square, and the cube too, leave of e. slopes : of e on the terms, (2, 4)."""
+
+    by: ResidualSums
+    slopes: tuple[tuple[float, ...], ...]
+
+    def __call__(self, x: Floats, y: Floats) -> Partial:
+        """Of one block."""
+        z, e, square, q2, q3, room = rooms(6, x.size)
+        self.by.line.standard(x, y, z, e, room)
+        self.by.terms(z, square, q2, q3, room)
+        gaps = [e - (a + b * z + c * q2 + d * q3) for a, b, c, d in self.slopes]
+        found = np.array([np.dot(gap, gap) for gap in gaps])
+        return Partial(found, np.zeros_like(found), *NO_ENDS)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Added:
+    """A term that is taken up beside the line: Σ of its squares less what stands before it, with e, and what it leaves.
+
+    rounding : whether what is left of the term itself is rounding alone. All in units of z and e.
+    """
+
+    spread: float
+    joint: float
+    left: float
+    rounding: bool
+
+    @property
+    def taken(self) -> float:
+        """What it takes of the sum of squares."""
+        return 0.0 if self.rounding else self.joint / self.spread * self.joint
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class SecondSums:
+    """What a second pass found, in units of z and e.
+
+    slant : of z² on z. moments : means of e² to e⁴ about the mean of e. beyond, with_z, with_square : of e² from its
+    mean, its squares, with z over √Σz², with what is left of z² over √ of its squares. meats : Σ e²·(1, z, z², (1 −
+    x̄z/size)²) over 1, 1 − leverage and its square, (3, 4). spare : the smallest 1 − leverage.
+    """
+
+    n: int
+    square: Added
+    cube: Added
+    slant: float
+    moments: tuple[float, float, float]
+    beyond: float
+    with_z: float
+    with_square: float
+    largest_square: float
+    meats: Floats
+    spare: float
+
+
+def turned_by(powers: Floats) -> tuple[tuple[float, float], tuple[float, float, float]]:
+    """What takes z² and z³ square to what stands before them. powers : means of 1, z … z⁶, (7,)."""
+    _, _, _, third, fourth, fifth, _ = powers.tolist()
+    spread = fourth - third * third - 1
+    f = (fifth - third * fourth - third) / spread if spread > 1e-12 else 0.0
+    return (1.0, third), (third, fourth, f)
+
+
+def second_sums(rows: Rows, line: LineAt, powers: Floats) -> SecondSums:
+    """Go through the pairs once more; twice where a term takes up so much that a difference would lose digits.
+
+    powers : means of z's powers from 0 to 6. Source: quantities §3, §5; Frisch & Waugh 1933 for the terms.
+    """
+    by = ResidualSums(line=line, turned=turned_by(powers))
+    found = rows.total(by)
+    sums = found.rounded()
+    gram = np.zeros((4, 4))
+    gram[_LOWER] = sums[_GRAM]
+    gram += np.tril(gram, -1).T
+    joint, n = sums[_JOINT], line.n
+    whole = float(sums[_POWERS][1]) - float(joint[0]) ** 2 / n
+    largest = float(found.most[1])
+    added, slopes = [], []
+    for at, size in ((2, largest**2), (3, largest**3)):
+        before = np.asarray(np.linalg.lstsq(gram[:at, :at], gram[:at, at], rcond=None)[0], np.float64)
+        spread = float(gram[at, at] - before @ gram[:at, at])
+        own = float(joint[at] - before @ joint[:at])
+        nothing = spread <= n * (8 * _EPSILON * size) ** 2
+        added.append((spread, own, nothing))
+        slopes.append((before, 0.0 if nothing else own / spread))
+    left = _left(rows, by, whole, added, slopes)
+    squares, beyond = sums[_SQUARES], sums[_POWERS]
+    before = slopes[0][0]
+    with_z = float(squares[1]) - float(gram[1, 0]) / n * float(squares[0])
+    with_square = float(squares[2]) - float(before @ squares[:2])
+    spread = added[0][0]
+    mean = float(joint[0]) / n
+    second, third, fourth = (float(one) / n for one in beyond[1:])
+    return SecondSums(
+        n=n,
+        square=Added(spread=spread, joint=added[0][1], left=left[0], rounding=added[0][2]),
+        cube=Added(spread=added[1][0], joint=added[1][1], left=left[1], rounding=added[1][2]),
+        slant=_slant(gram, by.turned[0]),
+        moments=(second - mean**2, third - 3 * mean * second + 2 * mean**3,
+                 fourth - 4 * mean * third + 6 * mean**2 * second - 3 * mean**4),
+        beyond=float(beyond[0]) - float(squares[0]) ** 2 / n,
+        with_z=with_z / math.sqrt(gram[1, 1]),
+        with_square=0.0 if added[0][2] else with_square / math.sqrt(spread),
+        largest_square=float(found.most[2]),
+        meats=sums[_MEATS].reshape(3, 4),
+        spare=float(found.least[0]),
+    )  # fmt: skip
+
+
+def _left(
+    rows: Rows, by: ResidualSums, whole: float, added: list[tuple[float, float, bool]],
+    slopes: list[tuple[Floats, float]],
+) -> tuple[float, float]:  # fmt: skip
+    """Σe² less what the square takes up, and less what both do."""
+    taken = [0.0 if nothing else own * own / spread for spread, own, nothing in added]
+    if sum(taken) < whole / 2:
+        return whole - taken[0], whole - taken[0] - taken[1]
+    square = np.append(-slopes[0][1] * slopes[0][0], (slopes[0][1], 0.0))
+    both = square + np.append(-slopes[1][1] * slopes[1][0], slopes[1][1])
+    found = rows.total(AfterSums(by=by, slopes=(tuple(square.tolist()), tuple(both.tolist())))).rounded()
+    return float(found[0]), float(found[1])
+
+
+def _slant(gram: Floats, turned: tuple[float, float]) -> float:
+    """Σ z²·z over Σ z²."""
+    a, b = turned
+    return float(gram[2, 1] + a * gram[1, 0]) / float(gram[1, 1]) + b

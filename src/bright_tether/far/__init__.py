@@ -1,0 +1,1 @@
+"""Tables that stay where they are: larger than memory, gone through by an engine."""

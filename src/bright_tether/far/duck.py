@@ -1,0 +1,175 @@
+"""DuckDB goes through a table: no server, in this process, with no more memory than it is given."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+import numpy as np
+
+from bright_tether.core.results import Floats
+from bright_tether.core.sums.partial import Partial, Picked, Rows, Summed, gathered, joined, over
+from bright_tether.core.sums.summed import Counted, Extent
+from bright_tether.far.engine import FarColumn, FarKind, Overview, Stopped
+from bright_tether.far.place import Place, named, text
+from bright_tether.far.question import Question, moment_of
+from bright_tether.tables.delimited import Trouble, UnreadableFile
+
+#: Rows that come at a time, and lots of them that wait to be summed.
+_LOT, _WAITING = 1 << 17, 3
+_THREADS = 2
+_NUMBERS = ("INT", "DOUBLE", "FLOAT", "DECIMAL", "REAL")
+
+T = TypeVar("T")
+
+
+class DuckEngine:
+    """One table by DuckDB. memory : what it may hold at a time, as DuckDB says it, such as 512MB."""
+
+    def __init__(
+        self, place: Place, *, memory: str = "1GB", progress: Callable[[int], bool] = lambda _: True
+    ) -> None:
+        self._place, self._memory, self._progress = place, memory, progress
+
+    def columns(self) -> tuple[FarColumn, ...]:
+        """Its columns, in order. Raises UnreadableFile."""
+        with self._held() as held:
+            found = held.execute(f"DESCRIBE SELECT * FROM {self._place.source()}").fetchall()
+        return tuple(FarColumn(str(one[0]), _kind(str(one[1]))) for one in found)
+
+    def tables(self) -> list[str]:
+        """The tables of a DuckDB file; none of other files."""
+        if not self._place.database:
+            return []
+        with self._held() as held:
+            found = held.execute(
+                "SELECT table_name FROM duckdb_tables() WHERE database_name = 'held' ORDER BY 1"
+            )
+            return [str(one) for (one,) in found.fetchall()]
+
+    def overview(self, question: Question) -> Overview:
+        """What there is before any sum, in one pass."""
+        kept, there, out = question.kept, question.there, question.out
+        x, y, where = question.x_value, question.y_value, f"FILTER ({question.in_play})"
+        lack = [f"count_if(NOT coalesce(isfinite({one}), false))" for one in (x, y)]
+        ends = [f"{of}({one}) {where}" for one in (x, y) for of in ("min", "max", "avg")]
+        rows, outside, missing, aside, no_x, no_y, n, *found = self._one(
+            f"SELECT count(*), count_if(NOT ({kept})), count_if(({kept}) AND NOT ({there})), "
+            f"count_if(({kept}) AND ({there}) AND ({out})), {', '.join(lack)}, count(*) {where}, {', '.join(ends)} "
+            f"FROM {self._place.source()}"
+        )
+        low_x, high_x, mean_x, low_y, high_y, mean_y = (0.0 if one is None else float(one) for one in found)
+        extent = Extent(
+            n=n, first=(np.array([mean_x]), np.array([mean_y])), x=(low_x, high_x), y=(low_y, high_y)
+        )
+        counted = Counted(rows=rows, missing=missing, set_aside=aside, filtered_out=outside)
+        return Overview(counted=counted, without=(no_x, no_y), extent=extent)
+
+    def rows(self, question: Question) -> Rows:
+        """The pairs, to be gone through."""
+        return _DuckRows(self, _pairs(self._place, question))
+
+    def ranks(self, question: Question) -> Rows | None:
+        """The pairs as mid-ranks, lowest first."""
+        ranked = ", ".join(
+            f"rank() OVER (ORDER BY {one}) + (count(*) OVER (PARTITION BY {one}) - 1) / 2.0 AS {one}"
+            for one in ("x", "y")
+        )
+        return _DuckRows(self, f"SELECT {ranked} FROM ({_pairs(self._place, question)})")
+
+    def groups(self, question: Question, most: int) -> list[str]:
+        """The texts of the column of groups in the pairs, in order of first appearance."""
+        label = f"trim(CAST({named(question.group)} AS VARCHAR))"
+        with self._held() as held:
+            held.execute("SET preserve_insertion_order = true")
+            found = held.execute(
+                f"SELECT g FROM (SELECT {label} AS g, row_number() OVER () AS place FROM {self._place.source()} "
+                f"WHERE {question.in_play}) WHERE coalesce(g, '') <> '' GROUP BY g ORDER BY min(place) LIMIT {most + 1}"
+            ).fetchall()
+        return [str(one) for (one,) in found]
+
+    def moments(self, name: str) -> tuple[float, float, bool]:
+        """The first and last date of a column in seconds since 1970-01-01, and whether all are whole days."""
+        when = moment_of(name)
+        low, high, whole = self._one(
+            f"SELECT min({when}), max({when}), bool_and({when} % 86400 = 0) FROM {self._place.source()}"
+        )
+        return float(low or 0.0), float(high or 0.0), bool(whole)
+
+    def each(self, select: str, of: Callable[[Floats, Floats], T]) -> Iterator[T]:
+        """What is made of each lot of pairs, in order, by as many threads as pay. Raises Stopped, UnreadableFile."""
+        done = 0
+        with self._held() as held, ThreadPoolExecutor(_THREADS) as pool:
+            waiting: deque[Future[T]] = deque()
+            for batch in held.sql(select).to_arrow_reader(_LOT):
+                if not batch.num_rows:
+                    continue
+                x, y = (np.asarray(batch.column(at).to_numpy(zero_copy_only=False), float) for at in (0, 1))
+                waiting.append(pool.submit(of, x, y))
+                done += batch.num_rows
+                if not self._progress(done):
+                    raise Stopped
+                if len(waiting) > _WAITING:
+                    yield waiting.popleft().result()
+            while waiting:
+                yield waiting.popleft().result()
+
+    def _one(self, select: str) -> tuple[Any, ...]:
+        with self._held() as held:
+            found: tuple[Any, ...] = held.execute(select).fetchone()
+        return found
+
+    @contextmanager
+    def _held(self) -> Iterator[Any]:
+        """A connection that sees the table, and nothing else is asked of. Raises UnreadableFile."""
+        try:
+            import duckdb
+        except ImportError:
+            raise UnreadableFile(Trouble.NEEDS_DUCKDB, self._place.name) from None
+        self._place.source()
+        config: dict[str, Any] = {
+            "memory_limit": self._memory,
+            "threads": _THREADS,
+            "preserve_insertion_order": False,
+        }
+        held = duckdb.connect(":memory:", config=config)
+        try:
+            if self._place.database:
+                held.execute(f"ATTACH {text(str(self._place.path))} AS held (READ_ONLY)")
+            yield held
+        except duckdb.OutOfMemoryException:
+            raise UnreadableFile(Trouble.MEMORY_SHORT, self._place.name) from None
+        except duckdb.Error:
+            raise UnreadableFile(Trouble.DAMAGED, self._place.name) from None
+        finally:
+            held.close()
+
+
+@dataclass(frozen=True, slots=True)
+class _DuckRows:
+    """The pairs that a query gives."""
+
+    engine: DuckEngine
+    select: str
+
+    def total(self, of: Summed) -> Partial:
+        """The sums over all of them."""
+        return joined(self.engine.each(self.select, lambda x, y: over(x, y, of)))
+
+    def gathered(self, of: Picked) -> tuple[Floats, ...]:
+        """What is picked from all of them."""
+        return gathered(self.engine.each(self.select, of))
+
+
+def _pairs(place: Place, question: Question) -> str:
+    return f"SELECT {question.pair} FROM {place.source()} WHERE {question.in_play}"
+
+
+def _kind(type_name: str) -> FarKind:
+    if any(one in type_name for one in _NUMBERS) and "[" not in type_name and "STRUCT" not in type_name:
+        return "number"
+    return "date" if type_name.startswith(("DATE", "TIMESTAMP")) else "text"

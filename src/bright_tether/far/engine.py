@@ -1,0 +1,56 @@
+"""What an engine answers of a table that is not read in, whoever goes through it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal, Protocol
+
+from bright_tether.core.sums.partial import Rows
+from bright_tether.core.sums.summed import Counted, Extent
+from bright_tether.far.question import Question
+
+#: What a column holds.
+FarKind = Literal["number", "date", "text"]
+
+
+class Stopped(Exception):
+    """The work was given up, since nobody waits for it any more."""
+
+
+@dataclass(frozen=True, slots=True)
+class FarColumn:
+    """A column by its header."""
+
+    name: str
+    kind: FarKind
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Overview:
+    """Every row accounted for; how many rows lack x and y themselves; how many pairs there are, and where they end."""
+
+    counted: Counted
+    without: tuple[int, int]
+    extent: Extent
+
+
+class Engine(Protocol):
+    """Answers for one table."""
+
+    def columns(self) -> tuple[FarColumn, ...]:
+        """Its columns, in order. Raises UnreadableFile."""
+
+    def overview(self, question: Question) -> Overview:
+        """What there is before any sum."""
+
+    def rows(self, question: Question) -> Rows:
+        """The pairs, to be gone through."""
+
+    def ranks(self, question: Question) -> Rows | None:
+        """The pairs as mid-ranks, lowest first; None where the engine does not rank."""
+
+    def groups(self, question: Question, most: int) -> list[str]:
+        """The texts of the column of groups in the pairs, in order of first appearance; at most so many and one."""
+
+    def moments(self, name: str) -> tuple[float, float, bool]:
+        """The first and last date of a column in seconds since 1970-01-01, and whether all are whole days."""

@@ -1,0 +1,67 @@
+"""Where a table is that is not read in: Parquet files, separated text, or a table inside a DuckDB file."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from bright_tether.tables.databases import is_duckdb
+from bright_tether.tables.delimited import Trouble, UnreadableFile
+
+_PARQUET = (".parquet", ".pq")
+_TEXT = (".csv", ".tsv", ".txt", ".tab")
+_HEAD = 16
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A file or a folder of Parquet files. table : of a DuckDB file, its table; "" where it is the only one."""
+
+    path: Path
+    table: str = ""
+
+    @property
+    def name(self) -> str:
+        """As the analyst knows it."""
+        return self.path.name
+
+    @property
+    def database(self) -> bool:
+        """Whether the table lies inside a DuckDB file."""
+        return self.path.is_file() and is_duckdb(_head(self.path))
+
+    def parts(self) -> list[Path]:
+        """The Parquet files it is made of, in order of their names; none where it is no Parquet."""
+        if self.path.is_dir():
+            return sorted(one for one in self.path.rglob("*") if one.suffix.lower() in _PARQUET)
+        return [self.path] if self.path.suffix.lower() in _PARQUET else []
+
+    def source(self) -> str:
+        """What stands after FROM. Raises UnreadableFile."""
+        if not self.path.exists():
+            raise UnreadableFile(Trouble.NOT_FOUND, self.name)
+        if self.database:
+            return f"held.{named(self.table)}"
+        parts = self.parts()
+        if parts:
+            return f"read_parquet([{', '.join(text(str(one)) for one in parts)}])"
+        if self.path.is_dir():
+            raise UnreadableFile(Trouble.DIRECTORY, self.name)
+        if self.path.suffix.lower() not in _TEXT:
+            raise UnreadableFile(Trouble.NOT_FAR, self.name)
+        return f"read_csv({text(str(self.path))}, sample_size = 200000)"
+
+
+def _head(path: Path) -> bytes:
+    with path.open("rb") as file:
+        return file.read(_HEAD)
+
+
+def named(name: str) -> str:
+    """A name as SQL takes it."""
+    return '"' + name.replace('"', '""') + '"'
+
+
+def text(value: str) -> str:
+    """A text as SQL takes it."""
+    return "'" + value.replace("'", "''") + "'"

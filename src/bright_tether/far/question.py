@@ -1,0 +1,113 @@
+"""What is asked of a table that is not read in: which columns, and which of its rows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from bright_tether.far.place import named, text
+from bright_tether.tables.clock import SECONDS, Clock, period, shown_from
+from bright_tether.tables.filters import Condition
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Question:
+    """Pairs of two columns, by their headers.
+
+    clock : how x is measured where it is a date. beside : columns without which a row counts as missing.
+    conditions : the row filter, by headers. group, level : rows of this text in this column alone. key, aside : rows
+    whose key is one of these are set aside.
+    """
+
+    x: str
+    y: str
+    clock: Clock | None = None
+    beside: tuple[str, ...] = ()
+    conditions: tuple[Condition, ...] = ()
+    group: str = ""
+    level: str | None = None
+    key: str = ""
+    aside: tuple[str, ...] = ()
+
+    @property
+    def pair(self) -> str:
+        """x and y as doubles."""
+        return f"{self.x_value} AS x, {self.y_value} AS y"
+
+    @property
+    def x_value(self) -> str:
+        """x as a double."""
+        if self.clock is None:
+            return _number(self.x)
+        return f"(({moment_of(self.x)}) - ({shown_from(self.clock)!r})) / {SECONDS[self.clock.unit]!r}"
+
+    @property
+    def y_value(self) -> str:
+        """y as a double."""
+        return _number(self.y)
+
+    @property
+    def there(self) -> str:
+        """Whether a row has all it needs."""
+        needed = [f"isfinite({one})" for one in (self.x_value, self.y_value)]
+        needed += [f"trim(CAST({named(one)} AS VARCHAR)) <> ''" for one in self.beside]
+        return f"coalesce({' AND '.join(needed)}, false)"
+
+    @property
+    def kept(self) -> str:
+        """Whether a row meets the filter."""
+        found = [_met(one) for one in self.conditions]
+        return f"coalesce({' AND '.join(found)}, false)" if found else "true"
+
+    @property
+    def out(self) -> str:
+        """Whether a row is set aside."""
+        if not self.aside:
+            return "false"
+        listed = ", ".join(map(text, self.aside))
+        return f"coalesce(CAST({named(self.key)} AS VARCHAR) IN ({listed}), false)"
+
+    @property
+    def in_play(self) -> str:
+        """Whether a row is one of the pairs."""
+        found = f"({self.kept}) AND ({self.there}) AND NOT ({self.out})"
+        if self.level is None:
+            return found
+        return f"{found} AND trim(CAST({named(self.group)} AS VARCHAR)) = {text(self.level)}"
+
+
+def moment_of(name: str) -> str:
+    """A date as seconds since 1970-01-01."""
+    return f"epoch(TRY_CAST({named(name)} AS TIMESTAMP))"
+
+
+def _number(name: str) -> str:
+    return f"TRY_CAST({named(name)} AS DOUBLE)"
+
+
+def _met(condition: Condition) -> str:
+    """One condition on one column, as ``tables.filters`` has it."""
+    name = named(condition.column)
+    texts = ", ".join(map(text, condition.texts)) or "''"
+    words = f"CAST({name} AS VARCHAR)"
+    match condition.relation:
+        case "is":
+            return f"{words} IN ({texts})"
+        case "is not":
+            return f"{words} NOT IN ({texts})"
+        case "has":
+            return f"contains(lower({words}), lower({text(condition.texts[0] if condition.texts else '')}))"
+    low, high = condition.low, condition.high
+    if low is None and high is None and condition.texts:
+        return _dated(condition)
+    found = [f"{_number(condition.column)} >= {low!r}"] if low is not None else []
+    found += [f"{_number(condition.column)} <= {high!r}"] if high is not None else []
+    return " AND ".join(found) or "true"
+
+
+def _dated(condition: Condition) -> str:
+    first, last = (*condition.texts, "", "")[:2]
+    low = first if condition.relation in ("between", "from") else ""
+    high = last if condition.relation == "between" else first if condition.relation == "until" else ""
+    found = [f"{moment_of(condition.column)} >= {float(period(low)[0])!r}"] if low else []
+    found += [f"{moment_of(condition.column)} < {float(period(high)[1])!r}"] if high else []
+    return " AND ".join(found) or "true"

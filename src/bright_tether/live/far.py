@@ -1,0 +1,108 @@
+"""The results of a tether whose table stays where it is: all that is a sum; what needs rows is refused."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from bright_tether.core.compare.groups import Parts
+from bright_tether.core.compare.ladder import MOST_GROUPS
+from bright_tether.core.once import once
+from bright_tether.core.pairs import Pairs, require
+from bright_tether.core.results import EveryRow
+from bright_tether.core.strength.spearman import Spearman, spearman
+from bright_tether.core.summary import ColumnSummary, Five, summary_of
+from bright_tether.core.sums.counting import five_numbers
+from bright_tether.core.sums.summed import SummedPairs, summed_pairs
+from bright_tether.far.engine import Engine, Overview
+from bright_tether.far.question import Question
+from bright_tether.live.findings import Findings
+from bright_tether.study.declared import given
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
+from bright_tether.tables.column import Column
+
+
+class FarFindings(Findings):
+    """Findings by an engine. question : the pairs that are asked for."""
+
+    def __init__(self, study: Study, tether: Tether, engine: Engine, question: Question) -> None:
+        super().__init__(study, tether)
+        self.engine, self.question = engine, question
+
+    @once
+    def overview(self) -> Overview:
+        """What there is before any sum."""
+        return self.engine.overview(self.question)
+
+    @given
+    def pairs(self) -> Pairs:
+        """The pairs in play, by their sums."""
+        return self._summed
+
+    @once
+    def _summed(self) -> SummedPairs:
+        found = self.overview
+        return summed_pairs(self.engine.rows(self.question), found.extent, found.counted)
+
+    @once
+    def _five(self) -> tuple[Five, Five]:
+        extent = self.overview.extent
+        return five_numbers(self.engine.rows(self.question), extent.n, (extent.x, extent.y))
+
+    @given
+    def x_summary(self) -> ColumnSummary:
+        """x of the pairs in figures. Raises TooFewPairs where there is none."""
+        require(self.pairs, 1)
+        return summary_of(self.pairs.centred_x, self.pairs.n, self._five[0])
+
+    @given
+    def y_summary(self) -> ColumnSummary:
+        """y of the pairs in figures. Raises TooFewPairs where there is none."""
+        require(self.pairs, 1)
+        return summary_of(self.pairs.centred_y, self.pairs.n, self._five[1])
+
+    def without_number(self, column: Column) -> int:
+        """How many rows of the table have no number there."""
+        return self.overview.without[0 if column.id == self.tether.x else 1]
+
+    @once
+    def parts(self) -> Parts:
+        """The pairs of each group, in order of first appearance."""
+        named = []
+        for level in self.engine.groups(self.question, MOST_GROUPS):
+            mine = replace(self.question, level=level)
+            found = self.engine.overview(mine)
+            pairs = summed_pairs(self.engine.rows(mine), found.extent, found.counted)
+            named.append((level, pairs, np.zeros(0, np.int64)))
+        return Parts(tuple(named))
+
+    @given
+    def grouping_cells(self) -> Parts | None:
+        """The groups told of beside the whole."""
+        return self.parts if self.question.group else None
+
+    @given
+    def group_cells(self) -> Parts | None:
+        """The groups that are compared."""
+        return self.parts if self.question.group else None
+
+    @given
+    def common_cells(self) -> Parts | None:
+        """The groups within which one slope is taken."""
+        return self.parts if self.question.group else None
+
+    @given
+    def spearman(self) -> Spearman:
+        """ρ by the ranks that the engine gives. Raises Refusal."""
+        return self._spearman
+
+    @once
+    def _spearman(self) -> Spearman:
+        rules, pairs, rows = self.rules, self._summed, self.engine.ranks(self.question)
+        if rows is None:
+            raise EveryRow
+        return spearman(
+            pairs.with_ranks(rows), alpha=rules.alpha, alternative=rules.alternative, level=rules.level
+        )

@@ -1,0 +1,100 @@
+"""One call, two ways to go through the table: the same account, but for what needs every row."""
+
+import json
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.parquet as pq
+import pytest
+
+from bright_tether.command.parser import run
+
+pytest.importorskip("duckdb")
+
+
+@pytest.fixture(scope="module")
+def file(tmp_path_factory):
+    draw = np.random.default_rng(6)
+    n = 4000
+    x = draw.normal(10, 2, n)
+    y = 3 + x / 2 + draw.normal(0, 1, n)
+    x[::97], y[::89] = np.nan, np.nan
+    site = np.array(["Weir", "Ford", "Mill"])[draw.integers(0, 3, n)]
+    days = np.datetime64("2021-03-01") + draw.integers(0, 400, n)
+    path = tmp_path_factory.mktemp("file") / "bottles.parquet"
+    pq.write_table(pa.table({"turbidity (NTU)": pa.array(x, from_pandas=True), "load": pa.array(y, from_pandas=True),
+                             "site": site, "day": days}), path)  # fmt: skip
+    return path
+
+
+def asked(capsys, *arguments):
+    code = run(["analyse", *map(str, arguments), "--format", "json"], lambda _: 1)
+    said = capsys.readouterr()
+    assert code == 0, said.err
+    return json.loads(said.out)
+
+
+def apart(found, wanted, path=""):
+    """Every place where two accounts differ by more than the last digits."""
+    if isinstance(found, dict) and isinstance(wanted, dict):
+        for key in found.keys() | wanted.keys():
+            yield from apart(found.get(key), wanted.get(key), f"{path}.{key}")
+    elif isinstance(found, list) and isinstance(wanted, list) and len(found) == len(wanted):
+        for at, (one, other) in enumerate(zip(found, wanted, strict=True)):
+            yield from apart(one, other, f"{path}[{at}]")
+    elif isinstance(found, float) and isinstance(wanted, float | int):
+        if abs(found - wanted) > 1e-11 * max(abs(found), abs(wanted)):
+            yield path, found, wanted
+    elif found != wanted:
+        yield path, found, wanted
+
+
+NEEDS_ROWS = (".checks.durbin_watson", ".checks.runs", ".checks.shapiro_wilk", ".checks.anderson_darling",
+              ".checks.fences", ".checks.lack_of_fit", ".checks.spread_ratio", ".checks.why", ".correlation.kendall",
+              ".theil_sen", ".newey_west", ".deming")  # fmt: skip
+
+
+def unlike(far, held):
+    """Where two accounts differ, but for what needs every row."""
+    return [one for one in apart(far, held) if not any(name in one[0] for name in NEEDS_ROWS)]
+
+
+@pytest.mark.parametrize("more", [
+    (), ("--group", "site"), ("--errors", "HC3", "--decide", "slope", "--slope-0", "0.4"),
+    ("--decide", "spearman", "--alternative", "greater", "--alpha", "0.01"), ("--group", "site", "--margin", "0.1"),
+    ("--mean-of", "3",),
+], ids=" ".join)  # fmt: skip
+def test_the_account_is_the_same(file, capsys, more):
+    call = (file, "--x", "turbidity", "--y", "load", "--at", "8,30", "--inverse-at", "7", *more)
+    far, held = asked(capsys, *call, "--engine", "duckdb"), asked(capsys, *call)
+    assert not unlike(far, held)
+    assert far["checks"]["durbin_watson"]["why"]["d"] == (
+        "it needs every row at once, and here only sums over them are at hand")  # fmt: skip
+    assert far["line"]["robust"]["HC3"]["se_slope"] > 0
+
+
+def test_a_date_is_x(file, capsys):
+    call = (file, "--x", "day", "--y", "load", "--per", "weeks", "--at", "2021-05-03")
+    far, held = asked(capsys, *call, "--engine", "duckdb"), asked(capsys, *call)
+    assert not unlike(far, held)
+    assert far["x"]["since"] == "2021-03-01"
+
+
+@pytest.mark.parametrize(("more", "says"), [
+    (("--rows",), "leave out --rows"), (("--with", "day"), "leave out --with"),
+    (("--errors", "newey_west"), "leave out --errors"), (("--group", "nobody"), "There is no column “nobody”"),
+    (("--per", "weeks"), "--per and --since go with a date as x"),
+])  # fmt: skip
+def test_what_it_cannot_do_is_said_in_one_line(file, capsys, more, says):
+    code = run(
+        ["analyse", str(file), "--x", "turbidity", "--y", "load", "--engine", "duckdb", *more], lambda _: 1
+    )
+    said = capsys.readouterr()
+    assert code == 2
+    assert says in said.err
+    assert said.err.count("\n") == 1
+
+
+def test_a_column_of_words_is_refused(file, capsys):
+    assert run(["analyse", str(file), "--x", "site", "--y", "load", "--engine", "duckdb"], lambda _: 1) == 2
+    assert "“site” holds no numbers" in capsys.readouterr().err

@@ -1,0 +1,151 @@
+"""Sums that merge: the same digits however the rows are split, and every figure that rests on them."""
+
+from dataclasses import fields, is_dataclass
+from fractions import Fraction
+from itertools import pairwise
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from bright_tether.core.checks.together import checks
+from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.figures import line
+from bright_tether.core.line.plain import fit_line
+from bright_tether.core.pairs import take_pairs
+from bright_tether.core.results import Cause, ConstantColumn, EveryRow
+from bright_tether.core.strength.pearson import pearson
+from bright_tether.core.summary import quartiles
+from bright_tether.core.sums import counting
+from bright_tether.core.sums.first import FirstSums, spread_of
+from bright_tether.core.sums.partial import HeldRows, joined, over
+from bright_tether.core.sums.summed import Counted, Extent, summed_pairs
+
+RULES = {"alpha": 0.05, "alternative": "two-sided", "level": 0.95}
+
+
+def summed(x, y):
+    """Pairs by their sums alone, from a guess of the means that is no more than near."""
+    ends = [(float(one.min()), float(one.max())) for one in (x, y)]
+    extent = Extent(n=x.size, first=(x[:7], y[:7]), x=ends[0], y=ends[1])
+    counted = Counted(rows=x.size, missing=0, set_aside=0, filtered_out=0)
+    return summed_pairs(HeldRows(x, y), extent, counted)
+
+
+def worst(found, wanted, passed=()):
+    """The largest relative difference of any number, of those that both have."""
+    if is_dataclass(found):
+        names = [f.name for f in fields(found) if f.name not in (*passed, "why")]
+        return max((worst(getattr(found, n), getattr(wanted, n), passed) for n in names), default=0.0)
+    if hasattr(found, "items"):
+        return max(worst(found[key], wanted[key], passed) for key in found)
+    if isinstance(found, tuple) and found and isinstance(found[0], float):
+        return max(worst(a, b) for a, b in zip(found, wanted, strict=True))
+    if isinstance(found, float) and isinstance(wanted, float):
+        return abs(found - wanted) / max(abs(found), abs(wanted), 1e-300)
+    assert found == wanted or found is None or hasattr(found, "shape"), (found, wanted)
+    return 0.0
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.integers(0, 10_000), st.lists(st.integers(1, 39_999), max_size=6), st.sampled_from([0.0, 1e9, -3e-5])
+)
+def test_any_split_gives_the_same_last_digits(seed, cuts, height):
+    draw = np.random.default_rng(seed)
+    x = height + draw.normal(size=40_000) * draw.choice([1, 1e-3, 1e5], 40_000)
+    y = draw.normal(size=40_000) + x
+    by = FirstSums(about_x=float(x[0]), about_y=float(y[0]))
+    places = [0, *sorted(set(cuts)), 40_000]
+    parts = [over(x[a:b], y[a:b], by) for a, b in pairwise(places)]
+    whole, split = spread_of(over(x, y, by), by), spread_of(joined(parts[::-1]), by)
+    for name in ("mean_x", "mean_y", "sxx", "sxy", "syy"):
+        assert float(getattr(whole, name)) == float(getattr(split, name)), name
+
+
+@pytest.mark.parametrize("height", [0.0, 1e8])
+def test_sums_are_exact_to_the_last_digit(height):
+    draw = np.random.default_rng(5)
+    x, y = height + draw.normal(size=3000), draw.normal(size=3000)
+    by = FirstSums(about_x=height + 0.3, about_y=-0.1)
+    found = spread_of(over(x, y, by), by)
+    exact_x, exact_y = list(map(Fraction, x.tolist())), list(map(Fraction, y.tolist()))
+    mean_x, mean_y = sum(exact_x) / 3000, sum(exact_y) / 3000
+    sxy = sum((a - mean_x) * (b - mean_y) for a, b in zip(exact_x, exact_y, strict=True))
+    assert float(found.sxy) == float(sxy)
+    assert float(found.mean_x) == float(mean_x)
+    assert float(found.sxx) == float(sum((a - mean_x) ** 2 for a in exact_x))
+
+
+def bent(draw, n):
+    x = draw.normal(10, 2, n)
+    return x, (x - 10) ** 2 + draw.normal(0, 0.01, n)
+
+
+FAMILIES = {
+    "plain": lambda draw, n: (x := draw.normal(10, 2, n), 3 + x / 2 + draw.normal(0, 1, n)),
+    "far from 0": lambda draw, n: (x := draw.normal(1e6, 1, n), x / 7 + draw.normal(0, 1, n)),
+    "a fan": lambda draw, n: (x := draw.uniform(1, 9, n), x + x * draw.normal(0, 1, n)),
+    "a strong bend": bent,
+    "two values": lambda draw, n: (x := draw.integers(0, 2, n) * 3.0, x + draw.normal(0, 1, n)),
+    "three values": lambda draw, n: (x := draw.integers(0, 3, n) * 1.0, x + draw.normal(0, 1, n)),
+    "heavy ends": lambda draw, n: (x := np.exp(draw.normal(0, 1.5, n)), x + draw.standard_t(3, n)),
+    "exact": lambda draw, n: (x := draw.integers(0, 99, n) * 1.0, 2 * x + 1),
+    "level": lambda draw, n: (draw.normal(size=n), np.full(n, 4.0)),
+    "tiny": lambda draw, n: (x := draw.normal(size=n) * 1e-200, x * 1e-50 + 1e-251 * draw.normal(size=n)),
+}
+
+
+@pytest.mark.parametrize("family", FAMILIES)
+def test_a_line_by_its_sums_is_the_line_of_its_rows(family):
+    """The other road looks at each row by itself, as few rows are looked at."""
+    x, y = FAMILIES[family](np.random.default_rng(11), 33_000)
+    fit = fit_line(take_pairs(x, y))
+    rows, by_sums = fit_line(take_pairs(x, y)), fit_line(summed(x, y))
+    rows.__dict__["second"] = None
+    against = Hypotheses(level=0.95, alternative="two-sided", slope_0=0.0, intercept_0=0.0)
+    assert worst(line(by_sums, against), line(rows, against)) < 1e-11
+    assert worst(pearson(by_sums, **RULES), pearson(rows, **RULES)) < 1e-11
+    needs_rows = ("lack_of_fit", "spread_ratio", "durbin_watson", "runs", "shapiro_wilk", "anderson_darling",
+                  "fences")  # fmt: skip
+    there = checks(rows)
+    assert worst(checks(by_sums), there, needs_rows) < 1e-9
+    assert worst(checks(fit), there) < 1e-9
+    named = ("curvature", "reset", "breusch_pagan", "white", "jarque_bera")
+    assert {name: dict(getattr(checks(by_sums), name).why) for name in named} == {
+        name: dict(getattr(there, name).why) for name in named
+    }
+
+
+def test_what_needs_rows_says_so():
+    draw = np.random.default_rng(2)
+    x, y = FAMILIES["plain"](draw, 500)
+    pairs = summed(x, y)
+    fit = fit_line(pairs)
+    found = checks(fit)
+    for name in ("durbin_watson", "runs", "anderson_darling", "lack_of_fit", "fences"):
+        assert set(getattr(found, name).why.values()) == {Cause.EVERY_ROW}, name
+    assert found.why["spread_ratio"] is Cause.EVERY_ROW
+    for ask in (lambda: pairs.x, lambda: pairs.codes_x, lambda: fit.residual, lambda: fit.leverage()):
+        with pytest.raises(EveryRow):
+            ask()
+    with pytest.raises(ConstantColumn):
+        fit_line(summed(np.ones(50), draw.normal(size=50)))
+
+
+@pytest.mark.parametrize("at_a_time", [1, 60, 1_000_000])
+@pytest.mark.parametrize("kind", ["spread", "ties", "heavy", "one", "ends of the range"])
+def test_quartiles_are_found_by_counting(kind, at_a_time, monkeypatch):
+    monkeypatch.setattr(counting, "_GATHERED", at_a_time)
+    draw = np.random.default_rng(8)
+    x = {
+        "spread": draw.normal(size=3001), "ties": draw.integers(0, 5, 4000) * 1.0,
+        "heavy": np.exp(draw.normal(0, 8, 5000)), "one": np.ones(2000),
+        "ends of the range": np.array([1e308, -1e308, 0.0, 5.0]),
+    }[kind]  # fmt: skip
+    y = draw.permutation(x)
+    y = y if kind == "ends of the range" else 2 * y + 1
+    ends = [(float(one.min()), float(one.max())) for one in (x, y)]
+    assert counting.five_numbers(HeldRows(x, y), x.size, (ends[0], ends[1])) == (
+        quartiles(np.sort(x)), quartiles(np.sort(y)))  # fmt: skip
