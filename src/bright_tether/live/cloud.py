@@ -25,11 +25,12 @@ def drawable(*columns: np.ndarray) -> bool:
     """Whether a picture can put these columns on a page together. columns : (n,) each, NaN where missing."""
     powers = []
     for values in columns:
-        finite = values[np.isfinite(values)]
-        size = float(np.abs(finite).max()) if finite.size else 0.0
+        finite = values if values.size and math.isfinite(values.sum()) else values[np.isfinite(values)]
+        low, high = (float(finite.min()), float(finite.max())) if finite.size else (0.0, 0.0)
+        size = max(-low, high)
         if size == 0.0:
             continue
-        gap = float(finite.max()) - float(finite.min())
+        gap = high - low
         if size > _LARGEST or size < _SMALLEST or 0 < gap < _SMALLEST:
             return False
         powers.append(math.log10(gap or size))

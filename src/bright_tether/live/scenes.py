@@ -62,6 +62,8 @@ def strip_of(points: Cloud, heights: Floats) -> Strip:
 
 def _residual_strip(points: Cloud, pairs: Pairs, rows: RowByRow) -> Strip:
     """The residuals of the line below its points."""
+    if points.at.size == pairs.at.size:  # nothing is set aside
+        return strip_of(points, rows.residual)
     heights = np.full(points.x.size, np.nan)
     heights[np.isin(points.at, pairs.at)] = rows.residual
     return strip_of(points, heights)

@@ -10,6 +10,7 @@ import numpy as np
 from scipy import special
 
 from bright_tether.core.checks.added import why_no_rows
+from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Ints, Why, reasons
 
@@ -58,11 +59,11 @@ def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
             return DurbinWatson(d=d, p_positive=None, p_two_sided=None, lag1=lag1, why=reasons(why))
         return DurbinWatson(d=None, p_positive=None, p_two_sided=None, lag1=None, why=reasons(why))
     d, lag1 = _statistic(fit, order)
-    columns = np.ascontiguousarray(fit.columns if order is None else fit.columns[:, order])
     if fit.n <= EXACT_UP_TO:
+        columns = np.ascontiguousarray(fit.columns if order is None else fit.columns[:, order])
         p = _tail(_spectrum(columns.tobytes(), fit.parameters), d)
     else:
-        mean, variance = _moments(columns)
+        mean, variance = _moments(fit, order)
         p = float(special.ndtr((d - mean) / math.sqrt(variance)))
     return DurbinWatson(d=d, p_positive=p, p_two_sided=2 * min(p, 1 - p), lag1=lag1, why=reasons())
 
@@ -112,21 +113,38 @@ def _tail(values: Floats, d: float) -> float:
     return min(max(1 - above, 0.0), 1.0)
 
 
-def _moments(columns: Floats) -> tuple[float, float]:
+def _moments(fit: Fit, order: Ints | None) -> tuple[float, float]:
     """Exact mean and variance of d under independence, from traces. Source: Durbin & Watson 1950.
 
-    columns : (parameters, n). The form Σ(e_i − e_(i−1))² takes a column to its steps, and their steps with both ends.
+    The form Σ(e_i − e_(i−1))² takes a column to its steps, and their steps with both ends.
     """
-    parameters, n = columns.shape
-    gram = np.linalg.inv(columns @ columns.T)
-    steps = np.diff(columns, axis=1)
-    first = gram @ (steps @ steps.T)
-    turns = np.diff(steps, axis=1)
-    second = gram @ (turns @ turns.T + steps[:, :1] @ steps[:, :1].T + steps[:, -1:] @ steps[:, -1:].T)
-    trace = 2 * (n - 1) - float(np.trace(first))
-    squares = 6 * n - 8 - 2 * float(np.trace(second)) + float(np.trace(first @ first))
+    n, parameters = fit.n, fit.parameters
+    if parameters == 2 and fit.root_weights is None:  # the constant has no steps, and x stands square on it
+        x = fit.x.high if order is None else fit.x.high[order]
+        once, twice = (np.array([[one / fit.x.sum_squares]]) for one in _steps(x))
+    else:
+        columns = fit.columns if order is None else fit.columns[:, order]
+        gram = np.linalg.inv(columns @ columns.T)
+        steps = np.diff(columns, axis=1)
+        turns = np.diff(steps, axis=1)
+        once = gram @ (steps @ steps.T)
+        twice = gram @ (turns @ turns.T + steps[:, :1] @ steps[:, :1].T + steps[:, -1:] @ steps[:, -1:].T)
+    trace = 2 * (n - 1) - float(np.trace(once))
+    squares = 6 * n - 8 - 2 * float(np.trace(twice)) + float(np.trace(once @ once))
     df = n - parameters
     return trace / df, 2 * (df * squares - trace**2) / (df**2 * (df + 2))
+
+
+def _steps(x: Floats) -> tuple[float, float]:
+    """Σ of the squared steps of a column, and of their steps with both ends."""
+    once = twice = 0.0
+    for part in blocks(x.size - 1, CACHED_ROWS):
+        steps = np.diff(x[part.start : part.stop + 2])
+        turns = np.diff(steps)
+        own = steps[: part.stop - part.start]
+        once += float(np.dot(own, own))
+        twice += float(np.dot(turns, turns))
+    return once, twice + float((x[1] - x[0]) ** 2 + (x[-1] - x[-2]) ** 2)
 
 
 def runs(fit: Fit, order: Ints | None = None) -> Runs:

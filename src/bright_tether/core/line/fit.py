@@ -187,7 +187,7 @@ class Fit:
             size_x=math.sqrt(self.x.sum_squares / self.n), s=self.s_scaled, exponent_x=self.x.exponent,
             exponent_y=self.y.exponent,
         )  # fmt: skip
-        return second_sums(rows, line, powers)
+        return second_sums(rows, line, powers, meats=self.elsewhere)
 
     @property
     def exact(self) -> bool:

@@ -44,9 +44,10 @@ def meats(fit: Fit) -> tuple[Meat, Meat, Meat]:
     """
     kept: tuple[Meat, Meat, Meat] | None = fit.__dict__.get("meats")
     if kept is None:
-        found = (
-            _of_sums(fit, fit.second) if fit.second else _of_nothing(fit) if fit.elsewhere else _of_rows(fit)
-        )
+        if not fit.elsewhere:
+            found = _of_rows(fit)
+        else:
+            found = _of_nothing(fit) if fit.second is None else _of_sums(fit, fit.second)
         first, second, third = (
             Meat(centre=a, slope=b, cross=c, intercept=d) for a, b, c, d in found.tolist()
         )
@@ -79,6 +80,7 @@ def _of_nothing(fit: Fit) -> Floats:
 def _of_sums(fit: Fit, sums: SecondSums) -> Floats:
     """The same from the sums over many rows, which are in units of x's spread and of s."""
     n, size = fit.n, math.sqrt(fit.x.sum_squares / fit.n)
+    assert sums.meats is not None
     plain, slant, square, height = sums.meats.T * (fit.s_scaled / n) ** 2
     found = np.stack((plain, square / size**2, slant / size, height), axis=1)
     if sums.spare <= LEVERAGE_ONE_WITHIN:

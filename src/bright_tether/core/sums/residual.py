@@ -56,10 +56,14 @@ def two_doubles(value: Fraction) -> tuple[float, float]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ResidualSums:
-    """Sums over z and e as the line gives them. turned : what takes z² and z³ nearly square to what stands before."""
+    """Sums over z and e as the line gives them.
+
+    turned : what takes z² and z³ nearly square to what stands before. meats : whether robust errors are wanted.
+    """
 
     line: LineAt
     turned: tuple[tuple[float, float], tuple[float, float, float]]
+    meats: bool
 
     def terms(self, z: Floats, square: Floats, q2: Floats, q3: Floats, spare: Floats) -> None:
         """Into square: z²; into q2 and q3: that and the cube, nearly square on what stands before them."""
@@ -82,9 +86,6 @@ class ResidualSums:
         np.subtract(over, 1, out=beyond)
         np.multiply(square, -1 / n, out=spare)
         spare += 1 - 1 / n
-        np.multiply(z, -self.line.mean_x[0] / self.line.size_x, out=at_0)
-        at_0 += 1
-        at_0 *= at_0
         sum_z, sum_2, sum_e, sum_beyond = z.sum(), q2.sum(), e.sum(), beyond.sum()
         found = [
             x.size, sum_z, square.sum(), sum_2, dot(z, q2), dot(q2, q2), q3.sum(), dot(z, q3), dot(q2, q3), dot(q3, q3),
@@ -92,12 +93,22 @@ class ResidualSums:
             dot(beyond, beyond), sum_beyond + x.size, dot(over, e), dot(over, over),
         ]  # fmt: skip
         ends = np.array([spare.min()]), np.array([max(e.max(), -e.min()), max(z.max(), -z.min()), over.max()])
+        if self.meats:
+            found += self._meats(z, square, over, spare, at_0)
+        return Partial(np.array(found), np.zeros(len(found)), *ends)
+
+    def _meats(self, z: Floats, square: Floats, over: Floats, spare: Floats, at_0: Floats) -> list[float]:
+        """Σ e²·(1, z, z², (1 − x̄z/size)²), over 1, 1 − leverage and its square. over : e², is written over."""
+        np.multiply(z, -self.line.mean_x[0] / self.line.size_x, out=at_0)
+        at_0 += 1
+        at_0 *= at_0
+        found: list[float] = []
         for power in range(3):
             if power:
                 with np.errstate(divide="ignore", invalid="ignore"):
                     over /= spare
-            found += [over.sum(), dot(over, z), dot(over, square), dot(over, at_0)]
-        return Partial(np.array(found), np.zeros(len(found)), *ends)
+            found += [over.sum(), np.dot(over, z), np.dot(over, square), np.dot(over, at_0)]
+        return found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -153,7 +164,7 @@ class SecondSums:
     with_z: float
     with_square: float
     largest_square: float
-    meats: Floats
+    meats: Floats | None
     spare: float
 
 
@@ -165,12 +176,13 @@ def turned_by(powers: Floats) -> tuple[tuple[float, float], tuple[float, float, 
     return (1.0, third), (third, fourth, f)
 
 
-def second_sums(rows: Rows, line: LineAt, powers: Floats) -> SecondSums:
+def second_sums(rows: Rows, line: LineAt, powers: Floats, *, meats: bool) -> SecondSums:
     """Go through the pairs once more; twice where a term takes up so much that a difference would lose digits.
 
-    powers : means of z's powers from 0 to 6. Source: quantities §3, §5; Frisch & Waugh 1933 for the terms.
+    powers : means of z's powers from 0 to 6; meats : whether those are wanted.
+    Source: quantities §3, §5; Frisch & Waugh 1933 for the terms.
     """
-    by = ResidualSums(line=line, turned=turned_by(powers))
+    by = ResidualSums(line=line, turned=turned_by(powers), meats=meats)
     found = rows.total(by)
     sums = found.rounded()
     gram = np.zeros((4, 4))
@@ -206,7 +218,7 @@ def second_sums(rows: Rows, line: LineAt, powers: Floats) -> SecondSums:
         with_z=with_z / math.sqrt(gram[1, 1]),
         with_square=0.0 if added[0][2] else with_square / math.sqrt(spread),
         largest_square=float(found.most[2]),
-        meats=sums[_MEATS].reshape(3, 4),
+        meats=sums[_MEATS].reshape(3, 4) if meats else None,
         spare=float(found.least[0]),
     )  # fmt: skip
 
