@@ -120,7 +120,7 @@ def test_every_number_of_a_working_is_known_as_one():
     everything, plain = AllFindings(demo_study()), set()
     for findings in everything.every():
         for step in STEPS:
-            for view in [one.id for one in step.views] or [""]:
+            for view in [one.id for one in step.views_of(findings)]:
                 for working in workings_of(findings, step.id, view):
                     plain |= {one.what for one in working.steps
                               if re.search(r"\d", one.result) and not isinstance(one.result, Shown)}  # fmt: skip
@@ -137,7 +137,7 @@ def test_every_figure_that_a_step_can_show_is_defined():
     everything, unknown, seen = AllFindings(study), set(), 0
     for tether in study.tethers:
         for step in STEPS:
-            for view in [one.id for one in step.views] or [""]:
+            for view in [one.id for one in step.views_of(everything.of(tether.id))]:
                 if view == "widths" and tether.id != "k1":  # the same columns, worked out at length
                     continue
                 for part in ("figures", "table"):

@@ -98,3 +98,29 @@ def test_what_it_cannot_do_is_said_in_one_line(file, capsys, more, says):
 def test_a_column_of_words_is_refused(file, capsys):
     assert run(["analyse", str(file), "--x", "site", "--y", "load", "--engine", "duckdb"], lambda _: 1) == 2
     assert "“site” holds no numbers" in capsys.readouterr().err
+
+
+def test_text_tells_what_is_a_sum(file, capsys):
+    call = ["analyse", str(file), "--x", "turbidity", "--y", "load", "--engine", "duckdb"]
+    assert run([*call, "--group", "site", "--at", "8", "--inverse-at", "7"], lambda _: 1) == 0
+    said = capsys.readouterr().out
+    held = asked(capsys, file, "--x", "turbidity", "--y", "load")
+    assert f"{held['correlation']['pearson']['r']:.4f}" in said
+    assert "What has no value here needs every row at once." in said
+    assert "slope, Weir" in said
+    assert "Forecast of load" in said
+    assert "Which turbidity gives this load" in said
+
+
+def test_ranks_that_take_too_much_room_leave_the_rest(file, capsys, monkeypatch):
+    from bright_tether.core.sums.summed import SummedPairs
+    from bright_tether.tables.delimited import Trouble, UnreadableFile
+
+    def short(self, rows):
+        raise UnreadableFile(Trouble.MEMORY_SHORT, "bottles")
+
+    monkeypatch.setattr(SummedPairs, "with_ranks", short)
+    far = asked(capsys, file, "--x", "turbidity", "--y", "load", "--engine", "duckdb")
+    assert far["correlation"]["spearman"]["rho"] is None
+    assert "every row at once" in far["correlation"]["spearman"]["why"]["rho"]
+    assert far["correlation"]["pearson"]["r"] is not None

@@ -11,6 +11,7 @@ from bright_tether.core.checks.order import durbin_watson, runs
 from bright_tether.core.checks.together import checks
 from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.terms import line_of
 from bright_tether.core.pairs import take_pairs, weighted_pairs
 from bright_tether.core.results import Cause
 
@@ -165,13 +166,20 @@ def test_durbin_watson_follows_the_stated_order_and_the_large_form_is_near_the_e
     assert large.p_positive == pytest.approx(here.p_positive, abs=2e-3)
 
 
-def test_the_moments_of_durbin_watson_are_exact(monkeypatch):
+@pytest.mark.parametrize("line", ["plain", "weighted", "through the origin", "in another order"])
+def test_the_moments_of_durbin_watson_are_exact(line):
     from bright_tether.core.checks.order import _moments, _spectrum
 
-    fit = fit_line(pairs_of(X, Y))
-    columns = fit.columns
-    values = _spectrum(columns.tobytes(), 2)
-    mean, variance = _moments(columns)
+    pairs = pairs_of(X, Y)
+    if line == "weighted":
+        pairs = weighted_pairs(pairs, np.linspace(1, 3, pairs.n))
+    fit = line_of(pairs, origin=line == "through the origin")
+    order = np.arange(fit.n)[::-1].copy() if line == "in another order" else None
+    if order is not None:
+        order[[0, 3]] = order[[3, 0]]
+    columns = np.ascontiguousarray(fit.columns if order is None else fit.columns[:, order])
+    values = _spectrum(columns.tobytes(), fit.parameters)
+    mean, variance = _moments(fit, order)
     assert mean == pytest.approx(values.mean(), rel=1e-11)
     df = values.size
     assert variance == pytest.approx(

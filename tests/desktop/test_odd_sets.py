@@ -56,7 +56,7 @@ def test_every_view_says_something(open_window, csv_file, qtbot, name):
                     session.history.study, session.tether, "compare", "by g", group=group, margin=1.0
                 )
             )
-        for view in stage.step.views if step in ("strength", "line", "compare") else ():
+        for view in stage.step.views_of(session.findings) if step in ("strength", "line", "compare") else ():
             stage.show_view(view.id)
             QApplication.processEvents()
         if step == "look":

@@ -89,7 +89,7 @@ def test_every_row_is_accounted_for_as_in_memory(files, kind, relation):
     kept = kept_rows((condition,), (table.named(condition.column).cells,))
     there = np.isfinite(x) & np.isfinite(y)
     aside = np.isin(np.arange(1, ROWS + 1), (3, 8, 9, 200))
-    question = Question(x=X, y=Y, conditions=(condition,), key="bottle", aside=("3", "8", "9", "200"))
+    question = Question(x=X, y=Y, conditions=(condition,), rows_aside=(2, 7, 8, 199))
     found = engine(files, kind).overview(question)
     assert 0 < kept.sum() < ROWS
     assert found.counted.rows == ROWS

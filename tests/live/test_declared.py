@@ -128,7 +128,7 @@ def test_what_a_step_needs_is_there_before_it_is_shown(step):
     station = study.table(k1.table).named("station").id
     study = changes.change_choice(study, k1, "compare", "compare", group=station).apply(study)
     study = changes.change_choice(study, study.tether("k1"), "rehearse", "fewer", draws=50).apply(study)
-    for view in step.views:
+    for view in step.views_of(Findings(study, study.tether("k1"), Memory())):
         memory = Memory()
         findings = Findings(study, study.tether("k1"), memory)
         run = view.run(findings).outcome if view.run else None

@@ -110,7 +110,7 @@ def behind(step, view, findings):
 def words_of(name, findings):
     """Every reading, table and working of one tether, line by line."""
     for step in STEPS:
-        for view in step.views if step.id != "write-up" else ():
+        for view in step.views_of(findings) if step.id != "write-up" else ():
             reading = step.reading(findings, view.id, None)
             yield from (
                 f"## {name} {step.id} {view.id}",

@@ -6,21 +6,29 @@ import importlib
 import pkgutil
 import re
 import sys
+import tempfile
 import textwrap
 from collections import defaultdict
 from dataclasses import fields
 from pathlib import Path
 
 import msgspec
+import numpy as np
+import pyarrow as pa
+import pyarrow.parquet as pq
 
 import bright_tether.claims
 from bright_tether.account.readings import readings_record
 from bright_tether.claims.claim import Claim
 from bright_tether.demo.study import demo_study
+from bright_tether.far.place import Place
+from bright_tether.far.share import draw_share
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.choices import ForecastChoice, RehearseChoice
 from bright_tether.study.derived import with_table, with_tether
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
 from tests.truth.approved import tethers_of
 from tests.truth.families import FAMILIES, case
 from tests.truth.study import said
@@ -74,7 +82,7 @@ def of_the_demo():
         findings = Findings(with_tether(study, one), one)
         for entry in readings_record(findings, ahead=True):
             found.setdefault(entry["kind"], entry["says"])
-    for said_of_runs in rehearsed(study):
+    for said_of_runs in (*rehearsed(study), *of_all_rows(study)):
         for claim in said_of_runs.claims:
             found.setdefault(claim.kind, str(said_of_runs))
     for family in FAMILIES:
@@ -98,6 +106,21 @@ def rehearsed(study):
         for view in step_of(step).views[: None if step == "rehearse" else 1]:
             reading = step_of(step).reading_of(findings, view.id)
             yield from (reading.headline, *reading.sentences, *reading.beware)
+
+
+def of_all_rows(study):
+    """What Line says of all rows where the demo's pairs are a share of larger ones."""
+    table = study.table(study.tethers[0].table)
+    cells = {column.name: column.cells for column in table.columns if column.numeric}
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "samples.parquet"
+        pq.write_table(pa.table({name: np.tile(values, 2) for name, values in cells.items()}), path)
+        share = draw_share(Place(path), 100, 4)
+        tether = Tether(id="k1", table=share.id, x=share.named(table.column(study.tethers[0].x).name).id,
+                        y=share.named(table.column(study.tethers[0].y).name).id, chosen=True)  # fmt: skip
+        findings = Findings(Study(tables=(share,), tethers=(tether,)), tether)
+        reading = step_of("line").reading_of(findings, "all-rows")
+    yield from (reading.headline, *reading.sentences, *reading.beware)
 
 
 def table():

@@ -83,7 +83,7 @@ def loggers():
         yield from method_sentences(findings)
         yield equation_to_copy(findings)
         for step in STEPS:
-            for view in step.views if step.id not in ("write-up", "rehearse") else ():
+            for view in step.views_of(findings) if step.id not in ("write-up", "rehearse") else ():
                 yield from told(step.reading(findings, view.id, None))
 
 

@@ -41,7 +41,7 @@ def test_every_sentence_is_a_claim():
     for tether in choices():
         findings = Findings(with_tether(STUDY, tether), tether)
         for step in STEPS:
-            for view in step.views if step.id != "write-up" else ():
+            for view in step.views_of(findings) if step.id != "write-up" else ():
                 reading = step.reading(findings, view.id, None)
                 said = (reading.headline, *reading.sentences, *reading.beware)
                 bare += [(step.id, one) for one in said if not (isinstance(one, Said) and one.claims)]

@@ -17,6 +17,7 @@ from bright_tether.account.export import export
 from bright_tether.account.page import Page
 from bright_tether.account.pieces import AllFindings
 from bright_tether.account.press import Press
+from bright_tether.far.share import share_of
 from bright_tether.study.package import HANDED, save_study
 from bright_tether.study.study import Study
 from bright_tether.tables.table import Source, Table
@@ -79,7 +80,9 @@ def _with_data(study: Study, folder: Path) -> tuple[Study, tuple[str, ...]]:
     tables, missing, taken = [], [], set[str]()
     for table in study.tables:
         source = table.source
-        if source is None:
+        if (
+            source is None or share_of(table) is not None
+        ):  # a share is in the study; the whole stays where it is
             tables.append(table)
             continue
         origin = text_path(source.path)

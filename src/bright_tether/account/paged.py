@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from base64 import b64decode
 from importlib.resources import files
 from typing import Any
 
@@ -15,6 +16,8 @@ from bright_tether.words.about import own_version
 #: What stands where a picture cannot be read.
 _NO_PICTURE = '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 72 46"/>'
 
+#: How a picture holds the cells of a density; what else it holds is shapes and words.
+_CELLS = "data:image/png;base64,"
 _UNIVERSAL: dict[str, Any] = {"pdf_variant": "pdf/ua-1", "pdf_tags": True}
 
 
@@ -44,7 +47,9 @@ def _served(page: Page) -> Any:
         """Looks into the page and into the application alone."""
 
         def fetch(self, url: str, headers: Any = None) -> Any:
-            """A picture by its number, a font by its weight. Raises ValueError for anything else."""
+            """A picture by its number, cells that one holds, a font by its weight. Raises ValueError for all else."""
+            if url.startswith(_CELLS):
+                return URLFetcherResponse(url, b64decode(url[len(_CELLS) :]), {"Content-Type": "image/png"})
             kind, _, name = url.rpartition(":")
             if kind == "picture":
                 content = _picture(page, int(name))

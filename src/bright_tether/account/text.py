@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 
 import numpy as np
 
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.values import cause_of
+from bright_tether.claims.rows import rows_claim
 from bright_tether.core.compare.differences import Difference
-from bright_tether.core.results import OutOfRange
+from bright_tether.core.results import OutOfRange, Refusal
 from bright_tether.live.comparison import Comparison
+from bright_tether.live.far import FarFindings
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
+from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Reading, names_of, there
 from bright_tether.words.readings.compare import compare_reading
 from bright_tether.words.readings.doubts import doubts_reading
@@ -24,6 +28,7 @@ from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.local import local_sentences
 from bright_tether.words.readings.look import look_reading
 from bright_tether.words.readings.other_choices import other_choices_reading
+from bright_tether.words.readings.rows import rows_sentence
 from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.strength import permutation_sentence, strength_reading
 
@@ -35,6 +40,8 @@ def text_account(findings: Findings, wanted: Wanted = Wanted()) -> str:  # noqa:
 
     Raises Refusal for what no data mend.
     """
+    if isinstance(findings, FarFindings):
+        return _by_sums(findings, wanted)
     try:
         if findings.refusal is None:
             return _whole(findings, wanted)
@@ -76,6 +83,42 @@ def _whole(findings: Findings, wanted: Wanted) -> str:
     if wanted.rows:
         parts.append(_rows(findings))
     return "\n\n".join(parts) + "\n"
+
+
+def _by_sums(findings: FarFindings, wanted: Wanted) -> str:
+    """What the sums over rows that stay where they are give. Raises Refusal."""
+    line, by, digits = findings.line, findings.coefficients, findings.rules.digits
+    level = f"{d.level_in_words(findings.rules.level)}, {ERROR_NAMES[findings.errors.kind]} errors"
+    figures = [
+        Figure("slope", d.figure(line.slope, digits + 1), f"{_ends(by.ci_slope, digits)} ({level})"),
+        Figure(
+            "intercept", d.figure(line.intercept, digits + 1), f"{_ends(by.ci_intercept, digits)} ({level})"
+        ),
+        Figure("residual sd", d.figure(line.s, digits + 1)),
+        Figure("r", d.figure(findings.pearson.r, digits + 1), d.p_value(findings.pearson.p)),
+    ]
+    with suppress(Refusal):
+        figures.append(
+            Figure("ρ", d.figure(findings.spearman.rho, digits + 1), d.p_value(findings.spearman.p))
+        )
+    parts = [
+        str(rows_sentence(rows_claim(findings))),
+        "\n".join((equation(findings), *map(_figure, figures))),
+        f"{checks_text(findings)}\nWhat has no value here needs every row at once.",
+    ]
+    if findings.tether.compare.group:
+        parts.append(comparison_text(findings))
+    if wanted.at:
+        parts.append(_forecasts(findings, wanted.at, wanted.mean_of))
+    if wanted.inverse_at:
+        parts.append(_inverse(findings, wanted.inverse_at, wanted.mean_of))
+    return "\n\n".join(parts) + "\n"
+
+
+def _ends(interval: tuple[float, float] | None, digits: int) -> str:
+    """An interval, as finely as its width allows."""
+    half = None if interval is None else (interval[1] - interval[0]) / 4
+    return d.between(interval, d.decimals_for(half, digits, interval[0] if interval else 0.0))
 
 
 def _little(findings: Findings, wanted: Wanted) -> str:

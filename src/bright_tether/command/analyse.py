@@ -14,7 +14,7 @@ import numpy as np
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.text import text_account
 from bright_tether.command.clock import add_clock, clock_of, dated, places
-from bright_tether.command.engines import add_engine, far_findings
+from bright_tether.command.engines import add_engine, findings_by_engine
 from bright_tether.command.entries import BadCall, number, numbers, points, positive, seed, share, whole
 from bright_tether.core.line.errors import KINDS
 from bright_tether.core.line.weights import PATTERNS
@@ -100,7 +100,7 @@ def analyse(options: argparse.Namespace) -> int:
 def _told(options: argparse.Namespace) -> str:
     _fits(options.resample)
     findings = (
-        far_findings(options)
+        findings_by_engine(options)
         if options.engine != "memory"
         else findings_of(options, read_table(options.file))
     )

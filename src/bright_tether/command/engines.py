@@ -13,14 +13,11 @@ from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import Engine, FarColumn
 from bright_tether.far.place import Place
 from bright_tether.far.question import Question
-from bright_tether.live.far import FarFindings
+from bright_tether.live.far import FarAsked, FarFindings, far_findings
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
-from bright_tether.study.study import Study
-from bright_tether.study.tether import Tether
 from bright_tether.tables.clock import Clock, usual_clock
-from bright_tether.tables.column import Column, blank_column
-from bright_tether.tables.table import Table
+from bright_tether.tables.column import blank_column
 
 #: What needs rows one by one, or columns that no pass sums yet: by the name of its option.
 _ROWS_NEEDED = (
@@ -37,7 +34,7 @@ def add_engine(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--memory", default="1GB", metavar="SIZE", help="what the engine may hold at a time")
 
 
-def far_findings(options: argparse.Namespace) -> FarFindings:
+def findings_by_engine(options: argparse.Namespace) -> FarFindings:
     """The results of a pairing by an engine. Raises BadCall, UnreadableFile."""
     asked = [name for name in _ROWS_NEEDED if getattr(options, name) not in (None, False, 0, "", ())]
     if options.errors in ("newey_west", "clustered"):
@@ -60,7 +57,16 @@ def far_findings(options: argparse.Namespace) -> FarFindings:
     group = _named(columns, options.group).name if options.group else ""
     clock = _clock(engine, x, options)
     question = Question(x=x.name, y=y.name, clock=clock, beside=(group,) if group else (), group=group)
-    return FarFindings(*_study(options, (x, y), group, clock), engine, question)
+    return far_findings(engine, FarAsked(
+        name=Path(options.file).name, question=question,
+        line=LineChoice(errors=options.errors, error_ratio=options.error_ratio, slope_0=options.slope_0,
+                        intercept_0=options.intercept_0),
+        compare=CompareChoice(margin=options.margin),
+        forecast=ForecastChoice(at=places(options.at, clock, options.x), back=options.inverse_at,
+                                mean_of=options.mean_of),
+        rules=RuleChoices(alpha=options.alpha, level=options.level, alternative=options.alternative,
+                          decide=options.decide),
+    ))  # fmt: skip
 
 
 def _engine(options: argparse.Namespace) -> Engine:
@@ -80,13 +86,9 @@ def _named(columns: tuple[FarColumn, ...], name: str) -> FarColumn:
         if one.name == name:
             return one
     for one in columns:
-        if _column("c", one).short == name:
+        if blank_column("c1", one.name, "number", 0).short == name:
             return one
     raise BadCall(f"There is no column “{name}”: the file has {', '.join(one.name for one in columns)}.")
-
-
-def _column(column_id: str, found: FarColumn) -> Column:
-    return blank_column(column_id, found.name, "date" if found.kind == "date" else "number", 0)
 
 
 def _clock(engine: Engine, x: FarColumn, options: argparse.Namespace) -> Clock | None:
@@ -99,23 +101,3 @@ def _clock(engine: Engine, x: FarColumn, options: argparse.Namespace) -> Clock |
     usual = usual_clock(np.array([first, last] if whole else [first, first + 1, last]))
     usual = usual or Clock("days", "2000-01-01")
     return Clock(options.per or usual.unit, options.since or usual.since)
-
-
-def _study(
-    options: argparse.Namespace, pair: tuple[FarColumn, FarColumn], group: str, clock: Clock | None
-) -> tuple[Study, Tether]:
-    """A study of a table without rows, which says what is asked."""
-    x, y = (_column(name, one) for name, one in zip(("c1", "c2"), pair, strict=True))
-    columns = (x, y, *((blank_column("c3", group, "category", 0),) if group else ()))
-    table = Table(id="t1", name=Path(options.file).name, columns=columns, row_ids=np.zeros(0, np.int64))
-    tether = Tether(
-        id="k1", table="t1", x="c1", y="c2", chosen=True, clock=clock,
-        line=LineChoice(errors=options.errors, error_ratio=options.error_ratio, slope_0=options.slope_0,
-                        intercept_0=options.intercept_0),
-        compare=CompareChoice(group="c3" if group else None, margin=options.margin),
-        forecast=ForecastChoice(at=places(options.at, clock, options.x), back=options.inverse_at,
-                                mean_of=options.mean_of),
-    )  # fmt: skip
-    rules = RuleChoices(alpha=options.alpha, level=options.level, alternative=options.alternative,
-                        decide=options.decide)  # fmt: skip
-    return Study(tables=(table,), tethers=(tether,), rules=rules), tether

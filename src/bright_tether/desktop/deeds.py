@@ -40,6 +40,8 @@ def add_deeds(window: Window) -> None:
 def _add_files(window: Window) -> None:
     add, document, session = window.actions_list.add, window.document, window.session
     add("Open a study, a table or a picture of a plot…", "Ctrl+O", lambda: _open(window), study=True)
+    add("Draw a share of a table that stays where it is…", "", lambda: _far(window), study=True)
+    add("Draw a share of a folder of Parquet files…", "", lambda: _far(window, folder=True), study=True)
     recent = recent_studies()
     for path in recent:
         add(f"Open again: {path.stem}", "", partial(document.open, path), study=True)
@@ -155,15 +157,22 @@ def _add_views(window: Window) -> None:
     def on(step: str) -> Callable[[], bool]:
         return lambda: session.step == step
 
-    def add_on(step: str, words: str, keys: str, run: Callable[[], object]) -> None:
+    def add_on(
+        step: str,
+        words: str,
+        keys: str,
+        run: Callable[[], object],
+        offered: Callable[[], bool] = lambda: True,
+    ) -> None:
         """A deed of one step, which can be called from any: it leads there first."""
+        there = on(step)
 
         def go() -> object:
             if session.step != step:
                 session.show_step(step)
             return run()
 
-        add(words, keys, go, on(step), step=step)
+        add(words, keys, go, lambda: there() and offered(), step=step)
 
     for place, step in enumerate(STEPS):
         add(f"Go to the step {step.title}", f"Alt+{place + 1}", partial(session.show_step, step.id))
@@ -214,7 +223,8 @@ def _add_views(window: Window) -> None:
         for view in step.views if len(step.views) > 1 else ():
             shown = f"{view.title[0].lower()}{view.title[1:]}"
             words = f"{step.title}: {'' if shown.endswith('?') else 'show '}{shown}"
-            add_on(step.id, words, "", partial(show, step.id, view.id))
+            offered = lambda view=view: view.offered(session.findings)  # noqa: E731
+            add_on(step.id, words, "", partial(show, step.id, view.id), offered)
     add_on("line", "Settings of the line…", "Ctrl+J", lambda: window.stage_of("line").open_settings())
     _add_keeping(window)
     add_on("rehearse", "Draw again, from the next seed", "", lambda: window.stage_of("rehearse").draw_again())
@@ -334,6 +344,16 @@ def _open(window: Window) -> None:
     names, _ = QFileDialog.getOpenFileNames(window, "Open", "", kinds)
     if names:
         window.opening.open_paths([Path(name) for name in names])
+
+
+def _far(window: Window, *, folder: bool = False) -> None:
+    if folder:
+        name = QFileDialog.getExistingDirectory(window, "The folder of the Parquet files")
+    else:
+        kinds = "Tables (*.parquet *.csv *.tsv *.txt *.duckdb *.db);;All files (*)"
+        name, _ = QFileDialog.getOpenFileName(window, "The table that stays where it is", "", kinds)
+    if name:
+        window.opening.look_at_far(Path(name))
 
 
 def _save_as(window: Window) -> None:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QFileDialog, QStackedWidget
 from bright_tether.desktop.document import SUFFIX, Document
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.theming import Theme
+from bright_tether.far.place import Place
 from bright_tether.study.package import is_package
 from bright_tether.tables.table import Stack, Table
 from bright_tether.theme.tokens import Tokens
@@ -36,6 +37,8 @@ class Opening(QObject):
             self._document.open(path)
         elif path.suffix.lower() in PICTURES:
             self.read_picture(path)
+        elif Place(path).too_large:
+            self.look_at_far(path)
         else:
             from bright_tether.desktop.steps.preview import PreviewPage
 
@@ -92,6 +95,13 @@ class Opening(QObject):
         page = self._page("screening", lambda: ScreenPage(self._session, self._theme.tokens))
         self._stage.setCurrentWidget(page)
         page.start()
+
+    def look_at_far(self, path: Path) -> None:
+        """Show a table that stays where it is, before a share of it is drawn."""
+        from bright_tether.desktop.steps.far_table import FarTablePage
+
+        page = self._page("far table", lambda: FarTablePage(self._session))
+        page.show_place(path, self._putting_up(page))
 
     def read_picture(self, path: Path | None) -> None:
         """Read points off a picture, from a file or the clipboard."""

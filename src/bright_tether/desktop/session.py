@@ -12,6 +12,8 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from bright_tether.desktop.background import Pool, Progress, Work
 from bright_tether.desktop.places import place_of
+from bright_tether.far.place import Place
+from bright_tether.far.share import draw_share, share_of
 from bright_tether.live.findings import Findings, Need
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
@@ -279,7 +281,8 @@ class Session(QObject):
         table = self.history.study.table(table_id or self.table.id)
         if table.source is None:
             return
-        place, plan = path or text_path(table.source.path), plan_of(table.source)
+        place, share = path or text_path(table.source.path), share_of(table)
+        plan = plan_of(table.source) if share is None else None
         if path is None and not place.exists():
             self.offer(
                 f"There is no file “{printable(place.name)}” in {printable(str(place.parent))} any more.",
@@ -295,7 +298,12 @@ class Session(QObject):
             else:
                 self.reread_found.emit(table.id, fresh)
 
-        self.off(lambda: read_file(place, table.id, plan), take, small=is_small(place))
+        def read() -> Table:
+            if share is None:
+                return read_file(place, table.id, plan)
+            return draw_share(Place(place, share.table), share.rows, share.seed, table.id)
+
+        self.off(read, take, small=share is None and is_small(place))
 
     def add_tether(self) -> None:
         """Tie a new tether on the table at hand."""

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
+from tempfile import TemporaryDirectory
 from typing import Any, TypeVar
 
 import numpy as np
@@ -15,7 +16,7 @@ from bright_tether.core.results import Floats
 from bright_tether.core.sums.partial import Partial, Picked, Rows, Summed, gathered, joined, over
 from bright_tether.core.sums.summed import Counted, Extent
 from bright_tether.far.engine import FarColumn, FarKind, Overview, Stopped
-from bright_tether.far.place import Place, named, text
+from bright_tether.far.place import ROW, Place, named, text
 from bright_tether.far.question import Question, moment_of
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 
@@ -41,6 +42,11 @@ class DuckEngine:
             found = held.execute(f"DESCRIBE SELECT * FROM {self._place.source()}").fetchall()
         return tuple(FarColumn(str(one[0]), _kind(str(one[1]))) for one in found)
 
+    def count(self) -> int:
+        """How many rows it has."""
+        (many,) = self._one(f"SELECT count(*) FROM {self._place.source()}")
+        return int(many)
+
     def tables(self) -> list[str]:
         """The tables of a DuckDB file; none of other files."""
         if not self._place.database:
@@ -60,7 +66,7 @@ class DuckEngine:
         rows, outside, missing, aside, no_x, no_y, n, *found = self._one(
             f"SELECT count(*), count_if(NOT ({kept})), count_if(({kept}) AND NOT ({there})), "
             f"count_if(({kept}) AND ({there}) AND ({out})), {', '.join(lack)}, count(*) {where}, {', '.join(ends)} "
-            f"FROM {self._place.source()}"
+            f"FROM {_source(self._place, question)}"
         )
         low_x, high_x, mean_x, low_y, high_y, mean_y = (0.0 if one is None else float(one) for one in found)
         extent = Extent(
@@ -68,6 +74,21 @@ class DuckEngine:
         )
         counted = Counted(rows=rows, missing=missing, set_aside=aside, filtered_out=outside)
         return Overview(counted=counted, without=(no_x, no_y), extent=extent)
+
+    def share(self, rows: int, seed: int) -> tuple[Any, int]:
+        """Rows drawn by chance, in order, with their places as last column; and how many rows there are in all.
+
+        Each row has a number by its place and the seed; those with the smallest are taken.
+        """
+        many = self.count()
+        lot = f"hash({named(ROW)}, {seed})"
+        most = 2**64 if rows >= many else min(int(2**64 * (rows / many + 6 * (rows**0.5 + 1) / many)), 2**64)
+        with self._held() as held:
+            found = held.sql(
+                f"SELECT * FROM (SELECT * FROM {self._place.numbered()} WHERE {lot} < {most} "
+                f"ORDER BY {lot} LIMIT {rows}) ORDER BY {named(ROW)}"
+            ).to_arrow_table()
+        return found, many
 
     def rows(self, question: Question) -> Rows:
         """The pairs, to be gone through."""
@@ -85,10 +106,10 @@ class DuckEngine:
         """The texts of the column of groups in the pairs, in order of first appearance."""
         label = f"trim(CAST({named(question.group)} AS VARCHAR))"
         with self._held() as held:
-            held.execute("SET preserve_insertion_order = true")
             found = held.execute(
-                f"SELECT g FROM (SELECT {label} AS g, row_number() OVER () AS place FROM {self._place.source()} "
-                f"WHERE {question.in_play}) WHERE coalesce(g, '') <> '' GROUP BY g ORDER BY min(place) LIMIT {most + 1}"
+                f"SELECT g FROM (SELECT {label} AS g, row_number() OVER () AS place "
+                f"FROM {_source(self._place, question)} WHERE {question.in_play}) "
+                f"WHERE coalesce(g, '') <> '' GROUP BY g ORDER BY min(place) LIMIT {most + 1}"
             ).fetchall()
         return [str(one) for (one,) in found]
 
@@ -105,6 +126,8 @@ class DuckEngine:
         done = 0
         with self._held() as held, ThreadPoolExecutor(_THREADS) as pool:
             waiting: deque[Future[T]] = deque()
+            if named(ROW) not in select:  # sums come in any order
+                held.execute("SET preserve_insertion_order = false")
             for batch in held.sql(select).to_arrow_reader(_LOT):
                 if not batch.num_rows:
                     continue
@@ -131,22 +154,27 @@ class DuckEngine:
         except ImportError:
             raise UnreadableFile(Trouble.NEEDS_DUCKDB, self._place.name) from None
         self._place.source()
+        room = TemporaryDirectory(prefix="bright-tether-")
         config: dict[str, Any] = {
             "memory_limit": self._memory,
             "threads": _THREADS,
-            "preserve_insertion_order": False,
+            "temp_directory": room.name,
         }
         held = duckdb.connect(":memory:", config=config)
         try:
             if self._place.database:
                 held.execute(f"ATTACH {text(str(self._place.path))} AS held (READ_ONLY)")
             yield held
-        except duckdb.OutOfMemoryException:
+        except (duckdb.OutOfMemoryException, MemoryError):
             raise UnreadableFile(Trouble.MEMORY_SHORT, self._place.name) from None
-        except duckdb.Error:
-            raise UnreadableFile(Trouble.DAMAGED, self._place.name) from None
+        except (duckdb.Error, OSError) as error:  # what comes while lots are handed over comes as the latter
+            short = "Out of Memory" in str(error)
+            raise UnreadableFile(
+                Trouble.MEMORY_SHORT if short else Trouble.DAMAGED, self._place.name
+            ) from None
         finally:
             held.close()
+            room.cleanup()
 
 
 @dataclass(frozen=True, slots=True)
@@ -166,7 +194,11 @@ class _DuckRows:
 
 
 def _pairs(place: Place, question: Question) -> str:
-    return f"SELECT {question.pair} FROM {place.source()} WHERE {question.in_play}"
+    return f"SELECT {question.pair} FROM {_source(place, question)} WHERE {question.in_play}"
+
+
+def _source(place: Place, question: Question) -> str:
+    return place.numbered() if question.rows_aside else place.source()
 
 
 def _kind(type_name: str) -> FarKind:

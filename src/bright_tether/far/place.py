@@ -11,6 +11,10 @@ from bright_tether.tables.delimited import Trouble, UnreadableFile
 _PARQUET = (".parquet", ".pq")
 _TEXT = (".csv", ".tsv", ".txt", ".tab")
 _HEAD = 16
+#: Bytes above which a file is rather left where it is.
+LARGE = 300_000_000
+#: What the place of a row is called, from 0 in the order of the files; no header is.
+ROW = "\x02row"
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,11 +34,26 @@ class Place:
         """Whether the table lies inside a DuckDB file."""
         return self.path.is_file() and is_duckdb(_head(self.path))
 
+    @property
+    def too_large(self) -> bool:
+        """Whether it is rather left where it is than taken in: folders of Parquet files, and large files."""
+        try:
+            if self.path.is_dir():
+                return bool(self.parts())
+            large = self.path.stat().st_size > LARGE
+        except OSError:
+            return False
+        return large and (self.path.suffix.lower() in (*_PARQUET, *_TEXT) or self.database)
+
     def parts(self) -> list[Path]:
         """The Parquet files it is made of, in order of their names; none where it is no Parquet."""
         if self.path.is_dir():
             return sorted(one for one in self.path.rglob("*") if one.suffix.lower() in _PARQUET)
         return [self.path] if self.path.suffix.lower() in _PARQUET else []
+
+    def numbered(self) -> str:
+        """The same with the place of each row."""
+        return f"(SELECT *, row_number() OVER () - 1 AS {named(ROW)} FROM {self.source()})"
 
     def source(self) -> str:
         """What stands after FROM. Raises UnreadableFile."""

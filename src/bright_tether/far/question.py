@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from bright_tether.far.place import named, text
+from bright_tether.far.place import ROW, named, text
 from bright_tether.tables.clock import SECONDS, Clock, period, shown_from
 from bright_tether.tables.filters import Condition
 
@@ -14,8 +14,8 @@ class Question:
     """Pairs of two columns, by their headers.
 
     clock : how x is measured where it is a date. beside : columns without which a row counts as missing.
-    conditions : the row filter, by headers. group, level : rows of this text in this column alone. key, aside : rows
-    whose key is one of these are set aside.
+    conditions : the row filter, by headers. group, level : rows of this text in this column alone.
+    rows_aside : rows set aside, by their places from 0 in the order of the files.
     """
 
     x: str
@@ -25,8 +25,7 @@ class Question:
     conditions: tuple[Condition, ...] = ()
     group: str = ""
     level: str | None = None
-    key: str = ""
-    aside: tuple[str, ...] = ()
+    rows_aside: tuple[int, ...] = ()
 
     @property
     def pair(self) -> str:
@@ -61,10 +60,9 @@ class Question:
     @property
     def out(self) -> str:
         """Whether a row is set aside."""
-        if not self.aside:
+        if not self.rows_aside:
             return "false"
-        listed = ", ".join(map(text, self.aside))
-        return f"coalesce(CAST({named(self.key)} AS VARCHAR) IN ({listed}), false)"
+        return f"{named(ROW)} IN ({', '.join(map(str, self.rows_aside))})"
 
     @property
     def in_play(self) -> str:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.compare.groups import Parts
@@ -18,10 +19,14 @@ from bright_tether.core.sums.summed import SummedPairs, summed_pairs
 from bright_tether.far.engine import Engine, Overview
 from bright_tether.far.question import Question
 from bright_tether.live.findings import Findings
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.declared import given
+from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
-from bright_tether.tables.column import Column
+from bright_tether.tables.column import Column, blank_column
+from bright_tether.tables.delimited import Trouble, UnreadableFile
+from bright_tether.tables.table import Table
 
 
 class FarFindings(Findings):
@@ -103,6 +108,37 @@ class FarFindings(Findings):
         rules, pairs, rows = self.rules, self._summed, self.engine.ranks(self.question)
         if rows is None:
             raise EveryRow
-        return spearman(
-            pairs.with_ranks(rows), alpha=rules.alpha, alternative=rules.alternative, level=rules.level
-        )
+        try:
+            ranked = pairs.with_ranks(rows)
+        except UnreadableFile as found:  # to put all rows in order may take more room than was given
+            if found.trouble is not Trouble.MEMORY_SHORT:
+                raise
+            raise EveryRow from None
+        return spearman(ranked, alpha=rules.alpha, alternative=rules.alternative, level=rules.level)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FarAsked:
+    """What is asked of a table that stays where it is. name : of the table. line, compare, forecast : as chosen."""
+
+    name: str
+    question: Question
+    line: LineChoice
+    compare: CompareChoice
+    forecast: ForecastChoice
+    rules: RuleChoices
+
+
+def far_findings(engine: Engine, asked: FarAsked) -> FarFindings:
+    """The results of what is asked; each is worked out when it is asked for."""
+    question = asked.question
+    x = blank_column("c1", question.x, "number" if question.clock is None else "date", 0)
+    columns = [x, blank_column("c2", question.y, "number", 0)]
+    compare = asked.compare
+    if question.group:
+        columns.append(blank_column("c3", question.group, "category", 0))
+        compare = msgspec.structs.replace(compare, group="c3")
+    table = Table(id="t1", name=asked.name, columns=tuple(columns), row_ids=np.zeros(0, np.int64))
+    tether = Tether(id="k1", table="t1", x="c1", y="c2", chosen=True, clock=question.clock, line=asked.line,
+                    compare=compare, forecast=asked.forecast)  # fmt: skip
+    return FarFindings(Study(tables=(table,), tethers=(tether,), rules=asked.rules), tether, engine, question)

@@ -33,11 +33,7 @@ class Density(pg.GraphicsObject):
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the hue of a theme: from faint to full, then to ink; of marked points ink alone."""
-        hue, ink = QColor(tokens.ink if self._marked else tokens.hues[0]), QColor(tokens.ink)
-        stops = [(hue, 0), (hue, 70), (hue, 255), (ink, 255)]
-        table = [(c.red(), c.green(), c.blue(), alpha) for c, alpha in stops]
-        ramp = pg.ColorMap(np.array([0.0, 0.01, 0.75, 1.0]), np.array(table, np.ubyte))
-        self._ramp = ramp.getLookupTable(nPts=256, alpha=True)
+        self._ramp = ramp_of(tokens, marked=self._marked)
         self._seen = None
         self.update()
 
@@ -92,10 +88,25 @@ class Density(pg.GraphicsObject):
             down, cells = down[inside], cells[inside]
         cells += down.astype(np.int32) * np.int32(wide)
         self._counts = np.bincount(cells, minlength=wide * tall).reshape(tall, wide)
-        shade = np.log1p(self._counts)
-        shade *= 255 / (float(shade.max()) or 1.0)
-        colours = np.ascontiguousarray(self._ramp[shade.astype(np.uint8)])
+        colours = shaded(self._counts, self._ramp)
         self._image = QImage(colours.tobytes(), wide, tall, 4 * wide, QImage.Format.Format_RGBA8888).copy()
+
+
+def ramp_of(tokens: Tokens, *, marked: bool = False) -> np.ndarray:
+    """The colours from no point to the most, (256, 4): the hue of a theme, then ink; of marked points ink alone."""
+    hue, ink = QColor(tokens.ink if marked else tokens.hues[0]), QColor(tokens.ink)
+    stops = [(hue, 0), (hue, 70), (hue, 255), (ink, 255)]
+    table = [(c.red(), c.green(), c.blue(), alpha) for c, alpha in stops]
+    ramp = pg.ColorMap(np.array([0.0, 0.01, 0.75, 1.0]), np.array(table, np.ubyte))
+    found: np.ndarray = ramp.getLookupTable(nPts=256, alpha=True)
+    return found
+
+
+def shaded(counts: np.ndarray, ramp: np.ndarray) -> np.ndarray:
+    """Cells in colour by the logarithm of their counts, (up, across, 4)."""
+    shade = np.log1p(counts)
+    shade *= 255 / (float(shade.max()) or 1.0)
+    return np.ascontiguousarray(ramp[shade.astype(np.uint8)])
 
 
 def ring(points: Points, dense: Density, cloud: Cloud, heights: np.ndarray, marked: np.ndarray) -> None:

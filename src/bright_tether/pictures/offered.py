@@ -48,6 +48,6 @@ def offered(step: str, view: str) -> Offered:
         return _DOUBT if view in QUESTIONS else _SIX
     if step == "strength" and view not in PLANES:
         return _RULER
-    if step == "rehearse" or view == "other-choices":
+    if step == "rehearse" or view in ("other-choices", "all-rows"):
         return _SAMPLES
     return _OTHER_AXES if view in _DERIVED else _WHOLE

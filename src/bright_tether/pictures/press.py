@@ -11,6 +11,7 @@ from PyQt6.QtSvg import QSvgGenerator
 from PyQt6.QtWidgets import QApplication, QGraphicsView, QWidget
 
 from bright_tether.account.svg import clean_svg
+from bright_tether.live.all_rows import all_rows
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import doubted
 from bright_tether.pictures.board import Board
@@ -233,12 +234,17 @@ def _strength(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Shee
 
 
 def _line(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:
+    from bright_tether.pictures.all_rows import AllRowsPicture
     from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
     from bright_tether.pictures.held import HeldPicture
     from bright_tether.pictures.line import LinePicture
 
     if view == "other-choices":
         return [_other_choices(findings, t, font, sheet)]
+    if view == "all-rows":
+        whole = AllRowsPicture(t, font, "All rows with their line")
+        found = all_rows(findings).outcome
+        return [_whole(findings, whole, lambda: whole.show_all(findings, found), sheet, TALL + 60)]
     kinds = {"other-lines": AlternativesPicture, "fitted": FittedPicture, "held": HeldPicture}
     picture = kinds.get(view, LinePicture)(t, font, "Line with its interval, and the residuals")
     return [_whole(findings, picture, lambda: picture.draw(findings, _NONE), sheet, TALL + 60)]

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from bright_tether.live.all_rows import AllRows, all_rows, is_share
 from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import OtherChoices
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
+from bright_tether.words.grids.all_rows import all_rows_grids
 from bright_tether.words.grids.held import along_grid, held_grid
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
 from bright_tether.words.grids.other_choices import other_choices_grid
 from bright_tether.words.reading import Reading, Working
+from bright_tether.words.readings.all_rows import all_rows_reading
 from bright_tether.words.readings.held import held_reading
 from bright_tether.words.readings.held_forecast import held_forecasts_grid
 from bright_tether.words.readings.line import equation, line_reading
@@ -23,6 +26,8 @@ from bright_tether.words.workings.other_choices import other_choices_working
 def _reading(findings: Findings, view: str, run: object) -> Reading:
     if view == "other-choices":
         return other_choices_reading(findings, run if isinstance(run, OtherChoices) else None)
+    if view == "all-rows":
+        return all_rows_reading(findings, run if isinstance(run, AllRows) else None)
     return held_reading(findings) if view == "held" else line_reading(findings)
 
 
@@ -43,6 +48,10 @@ def _held(findings: Findings) -> tuple[Grid, ...]:
 
 def _choices(findings: Findings) -> tuple[Grid, ...]:
     return (other_choices_grid(findings, findings.other_choices.outcome),)
+
+
+def _all_rows(findings: Findings) -> tuple[Grid, ...]:
+    return all_rows_grids(findings, all_rows(findings).outcome)
 
 
 def _with_equation(findings: Findings, reading: Reading) -> Reading:
@@ -66,6 +75,7 @@ STEP = Step(
         View(id="held", title="Others held", grids=_held,
              needs=(Findings.held_line, Findings.unseen_line, Findings.along_line, Findings.held_forecast)),
         View(id="other-choices", title="Other choices", grids=_choices, run=lambda findings: findings.other_choices),
+        View(id="all-rows", title="All rows", grids=_all_rows, run=all_rows, offered=is_share),
     ),
     reading=_reading,
     workings=_workings,

@@ -28,6 +28,11 @@ def no_grids(findings: Findings) -> tuple[Grid, ...]:
     return ()
 
 
+def always(findings: Findings) -> bool:
+    """A view that is there for every table."""
+    return True
+
+
 def as_it_is(findings: Findings, reading: Reading) -> Reading:
     """The same reading on a page as on the screen."""
     return reading
@@ -38,7 +43,7 @@ class View:
     """One view of a step. id : kept in files, never changed. title : as it is read.
 
     grids : its tables, Refusal where there is no line. needs : results that it shows beside those of its step.
-    run : its long run, where it has one.
+    run : its long run, where it has one. offered : for which tables there is the view.
     """
 
     id: str
@@ -46,6 +51,7 @@ class View:
     grids: Callable[[Findings], tuple[Grid, ...]] = no_grids
     needs: tuple[Need, ...] = ()
     run: Callable[[Findings], Task[Any]] | None = None
+    offered: Callable[[Findings], bool] = always
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,6 +84,10 @@ class Step:
         """The view with this id, else the first."""
         return next((view for view in self.views if view.id == view_id), self.views[0])
 
+    def views_of(self, findings: Findings) -> tuple[View, ...]:
+        """The views there are for a table."""
+        return tuple(view for view in self.views if view.offered(findings))
+
     def title_of(self, view_id: str) -> str:
         """What a view is called; the first goes without."""
         view = self.view(view_id)
@@ -89,6 +99,7 @@ class Step:
 
     def reading_of(self, findings: Findings, view_id: str) -> Reading:
         """The reading with the whole of its long run, made now where nobody made it before. Raises Refusal."""
-        run = self.view(view_id).run
+        view = self.view(view_id)
+        run = view.run if view.offered(findings) else None
         lined = findings.refusal is None and not findings.plain.exact
         return self.reading(findings, view_id, run(findings).outcome if run is not None and lined else None)

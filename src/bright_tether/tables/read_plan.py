@@ -279,7 +279,15 @@ def _arrow_file_columns(content: bytes, name: str, kind: FileKind) -> tuple[Colu
         raise UnreadableFile(Trouble.ONE_COLUMN, name)
     if not read.num_rows:
         raise UnreadableFile(Trouble.NO_ROWS, name)
-    return _arrow_columns(read, distinct_names(read.column_names), NumberStyle(), {})
+    return arrow_table_columns(read, name)
+
+
+@guarded
+def arrow_table_columns(read: Any, name: str) -> tuple[Column, ...]:
+    """The columns of a table of Arrow, which came from the file of this name."""
+    columns = _arrow_columns(read, distinct_names(read.column_names), NumberStyle(), {})
+    _refuse_odd_heads(columns, name)
+    return columns
 
 
 def _arrow_columns(

@@ -13,6 +13,7 @@ from bright_tether.core.results import (
     TooFewPairs,
 )
 from bright_tether.core.strength.row_by_row import TooManyPairs
+from bright_tether.live.all_rows import AllHere, NotInWhole
 from bright_tether.live.basis import BeyondPictures
 from bright_tether.live.comparison import NoOtherLine, NotCombined, NothingCompared
 from bright_tether.live.findings import NothingTied, NotNumbers
@@ -108,6 +109,13 @@ def refusal(found: Refusal, x: str = "x", y: str = "y") -> str:
             f"The weight in row {found.row} is {entered(found.value)}: weights must be 0 or more; "
             "mend it or choose another column."
         )
+    if isinstance(found, NotInWhole):
+        return (
+            f"The whole table has no column “{found.name}”: it was worked out or renamed here. Choose a column as the "
+            "file has it to look at all rows."
+        )
+    if isinstance(found, AllHere):
+        return "This table is no share of a larger one: every figure rests on all its rows already."
     if isinstance(found, EveryRow):
         return "This needs every row at once, and here only sums over them are at hand: take a share of the rows."
     if isinstance(found, OutOfRange):

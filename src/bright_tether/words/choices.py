@@ -4,6 +4,8 @@ from __future__ import annotations
 
 PATTERNS = {"inverse-x": "1/|x|", "inverse-x2": "1/x²", "inverse-fitted2": "1/fitted²",
             "power-x": "a fitted power of |x|", "power-fitted": "a fitted power of |fitted|"}  # fmt: skip
+#: What a column of a table that stays where it is holds.
+FAR_KINDS = {"number": "numbers", "date": "dates", "text": "texts"}
 ERROR_NAMES = {
     "classical": "classical",
     "HC0": "robust (HC0)",

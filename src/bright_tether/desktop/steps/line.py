@@ -8,6 +8,7 @@ from typing import TypeVar
 from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QHBoxLayout
 
+from bright_tether.desktop.parts.all_rows import AllRowsPart
 from bright_tether.desktop.parts.change_of_x import ChangeOfX
 from bright_tether.desktop.parts.held_page import HeldPage
 from bright_tether.desktop.parts.line_tables import AlternativesTable, ErrorsView, VariationView
@@ -17,6 +18,7 @@ from bright_tether.desktop.parts.widgets import button, label, stacked
 from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
+from bright_tether.live.all_rows import AllRows
 from bright_tether.live.other_choices import OtherChoices
 from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
 from bright_tether.pictures.line import LinePicture
@@ -57,7 +59,7 @@ class LineStep(StageOfViews):
         self.fill(
             lambda: self.picture, lambda: self.errors, lambda: self.variation,
             lambda: stacked(self.others, self.other_lines), lambda: self.fitted, lambda: self.held_page,
-            lambda: self.ways,
+            lambda: self.ways, lambda: self.all_rows,
         )  # fmt: skip
         self.lay_out(top, self.choice, self.pages, tall=self.pages)
 
@@ -98,6 +100,11 @@ class LineStep(StageOfViews):
         """Every other way to make the analysis."""
         return OtherChoicesPart(self._session, self._tokens, self._font)
 
+    @cached_property
+    def all_rows(self) -> AllRowsPart:
+        """All rows of the table that this is a share of."""
+        return AllRowsPart(self._session, self._tokens, self._font)
+
     def _with_points(self, picture: P) -> P:
         connect_points(picture, self._session)
         return picture
@@ -124,6 +131,8 @@ class LineStep(StageOfViews):
             self.held_page.refresh()
         elif self.view == "other-choices":
             self.ways.refresh()
+        elif self.view == "all-rows":
+            self.all_rows.refresh()
         elif self.view == "other-lines":
             self.others.refresh()
             self.other_lines.chosen = self.others.ticked()
@@ -138,8 +147,10 @@ class LineStep(StageOfViews):
             return self.other_lines
         return self.picture if self.view == "line" else self.fitted if self.view == "fitted" else None
 
-    def run_so_far(self) -> OtherChoices | None:
-        """The ways, where they are shown and worked out."""
+    def run_so_far(self) -> OtherChoices | AllRows | None:
+        """The ways, or all rows, where they are shown and worked out."""
+        if self.view == "all-rows":
+            return self.all_rows.outcome
         return self.ways.outcome if self.view == "other-choices" else None
 
     def show_mark(self) -> None:
@@ -159,7 +170,7 @@ class LineStep(StageOfViews):
         """Take the colours of a theme; what is not made yet is made in them."""
         self._tokens = tokens
         made = self.__dict__
-        for name in ("picture", "other_lines", "fitted", "held_page", "ways"):
+        for name in ("picture", "other_lines", "fitted", "held_page", "ways", "all_rows"):
             if name in made:
                 made[name].restyle(tokens)
         for name in ("errors", "others"):

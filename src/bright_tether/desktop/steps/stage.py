@@ -14,7 +14,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings, Need
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
-from bright_tether.steps.step import Step
+from bright_tether.steps.step import Step, always
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import Reading, Working
 
@@ -104,6 +104,8 @@ class StageOfViews(Stage):
         #: The same choice where it folds into a list, None where it does not.
         self.chooser: ViewChooser | None = None
         self.choice: Flow = choice_of(tuple(ids), self._choosers, lambda title: self.show_view(ids[title]))
+        session.findings_changed.connect(self._offer)
+        self._offer()
 
     def fill(self, *makers: Callable[[], QWidget]) -> None:
         """A page a view, each made when it is first shown."""
@@ -112,6 +114,15 @@ class StageOfViews(Stage):
             self.pages.addWidget(QWidget())
         self._make(0)
         self.pages.setCurrentIndex(0)
+
+    def _offer(self) -> None:
+        """Offer the views there are for the table; one that is there no longer gives way to the first."""
+        views, findings = self.step.views, self._session.findings
+        for at, view in enumerate(views):
+            if view.offered is not always:
+                sure(self._choosers.button(at)).setVisible(view.offered(findings))
+        if not self.step.view(self.view).offered(findings):
+            self.show_view(views[0].id)
 
     def _make(self, at: int) -> None:
         make = self._makers[at] if at < len(self._makers) else None

@@ -6,6 +6,7 @@ from collections.abc import Set as AbstractSet
 
 from bright_tether.core.conformal import MOST_RANKED, SEED, Conformal
 from bright_tether.core.results import Refusal
+from bright_tether.far.share import share_of
 from bright_tether.live.findings import Findings
 from bright_tether.tables.made import sources_of
 from bright_tether.words import digits as d
@@ -99,7 +100,13 @@ def source_sentences(findings: Findings) -> tuple[str, ...]:
     named = [tables[one] for one in sources_of(findings.table.recipe) if one in tables] or [findings.table]
     told = []
     for table in named:
-        source = table.source
+        source, share = table.source, share_of(table)
+        if source is not None and share is not None:
+            told.append(
+                f"Data: {d.count(share.rows, 'row')} of the {d.grouped(share.of)} of "
+                f"“{source.path.rpartition('/')[2]}”, "
+                f"drawn by chance (seed {share.seed})."
+            )
         if source is None or not source.digest:
             continue
         parts = [f"“{source.path.rpartition('/')[2]}”"]

@@ -7,6 +7,7 @@ from collections import Counter
 from bright_tether.claims.claim import NamedRow
 from bright_tether.claims.rows import ChoiceClaim, RowsClaim
 from bright_tether.core.pairs import Pairs
+from bright_tether.far.share import share_of
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.said import Said, listed
@@ -22,7 +23,7 @@ def in_play(pairs: Pairs) -> str:
 
 def out_of_play(findings: Findings) -> tuple[str, ...]:
     """Why the other rows are not used, one line a reason; they add up."""
-    pairs, lines = findings.counted, []
+    pairs, lines = findings.counted, share_in_words(findings)
     if not pairs.rows:
         return ("no rows yet",)
     if pairs.missing:
@@ -37,7 +38,17 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
     named = ", ".join(f"“{reason}”" for reason in reasons)
     if pairs.set_aside:
         lines.append(f"{pairs.set_aside} set aside: {named}")
-    return tuple(lines) or ("every row is in play",)
+    return tuple(lines) if pairs.n < pairs.rows else (*lines, "every row is in play")
+
+
+def share_in_words(findings: Findings) -> list[str]:
+    """Of what the table is a share; nothing where it is whole."""
+    share = share_of(findings.table)
+    return (
+        []
+        if share is None
+        else [f"a share of {d.count(share.of, 'row')}, drawn by chance (seed {share.seed})"]
+    )
 
 
 def rows_sentence(claim: RowsClaim) -> Said:

@@ -1,0 +1,153 @@
+"""All rows of the table that a share was drawn of, in sums, beside what the share gives."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.results import Floats, Ints, Refusal
+from bright_tether.core.sums.partial import NO_ENDS, Partial
+from bright_tether.far.duck import DuckEngine
+from bright_tether.far.engine import Stopped
+from bright_tether.far.place import Place
+from bright_tether.far.question import Question
+from bright_tether.far.share import Share, place_of, share_of
+from bright_tether.live.far import FarAsked, FarFindings, far_findings
+from bright_tether.live.findings import Findings
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.declared import Task
+from bright_tether.tables.delimited import UnreadableFile
+
+#: Cells that all points are counted in, across and up.
+WIDE, TALL = 240, 150
+#: Errors that are sums over the rows.
+SUMMED: tuple[ErrorKind, ...] = ("classical", "HC0", "HC1", "HC2", "HC3")
+
+
+class NotInWhole(Refusal):
+    """A column that the share has and the whole table has not: worked out or renamed here. name : its header."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.name = name
+
+
+class AllHere(Refusal):
+    """The table is no share: all its rows are in every figure."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class AllRows:
+    """What there is of all rows. far : their results, made already; refused : why there are none.
+
+    counts : points in cells, (TALL, WIDE) from the lowest row, over the ends of x and y. whole : whether it was not
+    stopped before its end.
+    """
+
+    share: Share
+    far: FarFindings | None = None
+    refused: Refusal | UnreadableFile | None = None
+    counts: Ints | None = None
+    ends: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+    whole: bool = True
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Cells:
+    """How many pairs lie in each cell. ends : of x and y."""
+
+    ends: tuple[float, float, float, float]
+
+    def __call__(self, x: Floats, y: Floats) -> Partial:
+        """Of one block."""
+        left, right, low, high = self.ends
+        across = np.clip(((x - left) * (WIDE / ((right - left) or 1.0))).astype(np.int64), 0, WIDE - 1)
+        up = np.clip(((y - low) * (TALL / ((high - low) or 1.0))).astype(np.int64), 0, TALL - 1)
+        found = np.bincount(up * WIDE + across, minlength=WIDE * TALL).astype(float)
+        return Partial(found, np.zeros_like(found), *NO_ENDS)
+
+
+def is_share(findings: Findings) -> bool:
+    """Whether the table is a share of one that stays where it is."""
+    return share_of(findings.table) is not None
+
+
+def all_rows(findings: Findings) -> Task[AllRows]:
+    """The run over all rows, made from what is asked of them and nothing else."""
+    share, place = share_of(findings.table), place_of(findings.table)
+    if share is None or place is None:
+        return Task((findings.owner, "all_rows"), (), findings.memory, _all_here, _whole)
+    return Task(
+        (findings.owner, "all_rows"), (share, place, _asked(findings, share)), findings.memory, _make, _whole
+    )
+
+
+def errors_of_all(findings: Findings) -> ErrorKind:
+    """The errors in force where they are sums over rows; else HC3, which takes nothing of the spread."""
+    chosen = findings.tether.line.errors
+    return chosen if chosen in SUMMED else "HC3"
+
+
+def _asked(findings: Findings, share: Share) -> FarAsked:
+    table, tether = findings.table, findings.tether
+    conditions = tuple(
+        msgspec.structs.replace(one, column=table.column(one.column).name) for one in findings.conditions
+    )
+    group = tether.compare.group
+    question = Question(
+        x=table.column(tether.x or "").name,
+        y=table.column(tether.y or "").name,
+        clock=findings.clock,
+        conditions=conditions,
+        group=table.column(group).name if group and table.has(group) else "",
+        rows_aside=tuple(row for row in findings.aside_rows if row < share.of),
+    )
+    line = LineChoice(
+        errors=errors_of_all(findings), slope_0=findings.slope_0, intercept_0=findings.intercept_0
+    )
+    return FarAsked(name=table.name, question=question, line=line, compare=CompareChoice(),
+                    forecast=ForecastChoice(), rules=findings.study.rules)  # fmt: skip
+
+
+def _all_here(progress: Callable[[Any], bool]) -> AllRows:
+    raise AllHere
+
+
+def _whole(value: AllRows, *_: object) -> bool:
+    return value.whole
+
+
+def _make(share: Share, place: Place, asked: FarAsked, progress: Callable[[Any], bool]) -> AllRows:
+    """Go through all rows: counts, sums, residuals, cells."""
+    passed, passes = 0, 3
+
+    def told(done: int) -> bool:
+        return progress((min(passed * share.of + done, passes * share.of), passes * share.of))
+
+    engine = DuckEngine(place, progress=told)
+    try:
+        known = {one.name for one in engine.columns()}
+        question = asked.question
+        for name in (question.x, question.y, question.group, *(one.column for one in question.conditions)):
+            if name and name not in known:
+                raise NotInWhole(name)
+        far = far_findings(engine, asked)
+        extent = far.overview.extent
+        _ = far.line, far.coefficients, far.pearson, far.band
+        passed = 1
+        _ = far.checks
+        passed = 2
+        ends = (*extent.x, *extent.y)
+        counts = engine.rows(question).total(_Cells(ends)).high.astype(np.int64).reshape(TALL, WIDE)
+        if question.group:
+            _ = far.comparison
+    except Stopped:
+        return AllRows(share=share, whole=False)
+    except (Refusal, UnreadableFile) as refused:
+        return AllRows(share=share, refused=refused)
+    return AllRows(share=share, far=far, counts=counts, ends=ends)

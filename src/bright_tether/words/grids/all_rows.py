@@ -1,0 +1,91 @@
+"""Tables of all rows beside the share of them."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+
+from bright_tether.core.checks.together import Checks
+from bright_tether.core.line.figures import Line
+from bright_tether.core.results import Refusal
+from bright_tether.live.all_rows import AllRows, errors_of_all
+from bright_tether.live.findings import Findings
+from bright_tether.study.pins import Grid
+from bright_tether.words import digits as d
+from bright_tether.words.choices import ERROR_NAMES
+
+#: A line, and its checks where they are those of the plain line.
+Sums = tuple[Line, Checks | None]
+
+
+def all_rows_grids(findings: Findings, found: AllRows) -> tuple[Grid, ...]:
+    """Every sum over all rows beside that of the share, and each group's slope where groups are compared."""
+    far = found.far
+    if far is None:
+        return ()
+    mine: Sums | None = None
+    with suppress(Refusal):
+        mine = findings.plain_line, findings.checks if findings.fit is findings.plain else None
+    digits = findings.rules.digits
+    both = ((far.line, far.checks), mine)
+    rows = [
+        ("pairs", d.grouped(far.pairs.n), d.grouped(findings.pairs.n)),
+        *(_row(name, both, digits, *where) for name, where in _FIGURES.items()),
+    ]
+    errors = errors_of_all(findings)
+    rows.insert(3, (
+        f"interval of slope, {ERROR_NAMES[errors]} errors",
+        *(_interval(one, errors, digits) for one in both),
+    ))  # fmt: skip
+    grids = [
+        Grid(title="All rows and the share", heads=("figure", "all rows", "the share"), rows=tuple(rows))
+    ]
+    if far.question.group:
+        grids.append(_groups(findings, found))
+    return tuple(grids)
+
+
+#: Of each row: whether it is of the line or of its checks, and its name there.
+_FIGURES: dict[str, tuple[str, ...]] = {
+    "slope": ("line", "slope"), "intercept": ("line", "intercept"), "residual standard deviation": ("line", "s"),
+    "r²": ("line", "r2"), "curvature, t": ("checks", "curvature", "t"), "RESET, F": ("checks", "reset", "f"),
+    "Breusch–Pagan": ("checks", "breusch_pagan", "lm"), "White": ("checks", "white", "lm"),
+    "skewness of the residuals": ("checks", "skewness"),
+    "excess kurtosis of the residuals": ("checks", "excess_kurtosis"),
+}  # fmt: skip
+
+
+def _row(name: str, both: tuple[Sums | None, ...], digits: int, which: str, *path: str) -> tuple[str, ...]:
+    shown = []
+    for one in both:
+        value: object = None if one is None else one[0 if which == "line" else 1]
+        for part in path:
+            value = getattr(value, part, None)
+        shown.append(d.figure(value if isinstance(value, float) else None, digits + 1))
+    return (name, *shown)
+
+
+def _interval(one: Sums | None, errors: str, digits: int) -> str:
+    if one is None:
+        return d.NONE
+    line = one[0]
+    ends = line.ci_slope if errors == "classical" else line.robust[errors].ci_slope
+    half = None if ends is None else (ends[1] - ends[0]) / 4
+    return d.between(ends, d.decimals_for(half, digits, line.slope))
+
+
+def _groups(findings: Findings, found: AllRows) -> Grid:
+    """The slope of each group, over all rows and in the share."""
+    assert found.far is not None
+    digits = findings.rules.digits + 1
+    mine = {}
+    with suppress(Refusal):
+        mine = {group.name: group for group in findings.comparison.groups}
+    rows = []
+    for group in found.far.comparison.groups:
+        other = mine.get(group.name)
+        rows.append((
+            group.name, d.grouped(group.n), d.figure(group.line.slope if group.line else None, digits),
+            d.grouped(other.n if other else 0), d.figure(other.line.slope if other and other.line else None, digits),
+        ))  # fmt: skip
+    heads = ("group", "pairs, all rows", "slope, all rows", "pairs, the share", "slope, the share")
+    return Grid(title="Groups over all rows and in the share", heads=heads, rows=tuple(rows))

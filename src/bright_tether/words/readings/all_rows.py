@@ -1,0 +1,134 @@
+"""What is said of all rows of a table of which a share is at hand."""
+
+from __future__ import annotations
+
+from bright_tether.claims.all_rows import (
+    AllRowsClaim,
+    AllRowsStrengthClaim,
+    ShareOfRowsClaim,
+    all_rows_claim,
+    all_rows_strength_claim,
+    share_of_rows_claim,
+)
+from bright_tether.claims.rows import ChoiceClaim
+from bright_tether.core.results import Refusal
+from bright_tether.live.all_rows import AllHere, AllRows
+from bright_tether.live.findings import Findings
+from bright_tether.tables.delimited import UnreadableFile
+from bright_tether.words import digits as d
+from bright_tether.words.causes import refusal, unreadable
+from bright_tether.words.choices import ERROR_NAMES
+from bright_tether.words.reading import Figure, Names, Reading, names_of
+from bright_tether.words.said import Said
+
+
+def all_rows_reading(findings: Findings, found: AllRows | None) -> Reading:
+    """The slope of all rows beside that of the share; before that is known, that it is not."""
+    if found is None:
+        said = "All rows of the whole table are being gone through."
+        return Reading(headline=Said(said, ChoiceClaim(what="all_rows", value="not worked out")))
+    claim = all_rows_claim(findings, found)
+    if claim is None:
+        return Reading(headline=Said(_nothing(findings, found), ChoiceClaim(what="all_rows", value="none")))
+    names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
+    strength = all_rows_strength_claim(findings, found)
+    sentences = [_of_share(claim, names, digits)]
+    if strength is not None:
+        sentences.append(_strength(strength, digits))
+    if claim.size_counts:
+        said = "With so many rows a slope too small to matter differs clearly from 0 too: look at its size."
+        sentences.append(Said(said, claim))
+    return Reading(
+        headline=Said(_headline(claim, names, digits), claim),
+        sentences=tuple(sentences),
+        figures=_figures(claim, strength, found, digits),
+        beware=_beware(share_of_rows_claim(findings, found)),
+    )
+
+
+def _nothing(findings: Findings, found: AllRows) -> str:
+    x, y = findings.x_column.short, findings.y_column.short
+    if not found.whole:
+        return "The way through all rows was stopped before its end."
+    if isinstance(found.refused, UnreadableFile):
+        return unreadable(found.refused)
+    return refusal(found.refused if isinstance(found.refused, Refusal) else AllHere(), x, y)
+
+
+def _headline(claim: AllRowsClaim, names: Names, digits: int) -> str:
+    slope, interval = slope_in_words(claim.slope, claim.interval, names, digits)
+    level = d.level_in_words(claim.level)
+    known = f" ({level} interval {interval}, {ERROR_NAMES[claim.errors]} errors)" if claim.interval else ""
+    return (
+        f"Over all {d.grouped(claim.n)} pairs {names.y} changes by {names.in_y(slope)} for every "
+        f"{names.step_of_x(1)}{known}."
+    )
+
+
+def _of_share(claim: AllRowsClaim, names: Names, digits: int) -> Said:
+    if claim.share_slope is None:
+        return Said("The share by itself gives no line to hold beside it.", claim)
+    slope, interval = slope_in_words(claim.share_slope, claim.share_interval, names, digits)
+    said = f"The share of {d.grouped(claim.share_n)} pairs gives {slope}"
+    if claim.share_interval is None:
+        return Said(f"{said}.", claim)
+    miss = d.percent(1 - claim.level, 0 if round(100 * (1 - claim.level)) else 1)
+    said += f" ({interval}); its interval "
+    said += (
+        "holds the slope of all rows."
+        if claim.held == "holds"
+        else f"misses the slope of all rows, as at most about {miss} of shares drawn by chance do."
+    )
+    return Said(said, claim)
+
+
+def _strength(claim: AllRowsStrengthClaim, digits: int) -> Said:
+    return Said(
+        f"r is {d.figure(claim.r, digits)} over all, {d.figure(claim.share_r, digits)} in the share.", claim
+    )
+
+
+def slope_in_words(
+    slope: float | None, interval: tuple[float, float] | None, names: Names, digits: int
+) -> tuple[str, str]:
+    """A slope and its interval, as finely as the interval allows."""
+    half = None if interval is None else (interval[1] - interval[0]) / 4
+    decimals = d.decimals_for(half, digits, slope)
+    return d.fixed(slope, decimals), d.between(interval, decimals)
+
+
+def _figures(
+    claim: AllRowsClaim, strength: AllRowsStrengthClaim | None, found: AllRows, digits: int
+) -> tuple[Figure, ...]:
+    half = None if claim.interval is None else (claim.interval[1] - claim.interval[0]) / 4
+    decimals = d.decimals_for(half, digits, claim.slope)
+    shown = [Figure("slope of all rows", d.fixed(claim.slope, decimals), d.between(claim.interval, decimals))]
+    if strength is not None:
+        shown.append(Figure("r of all rows", d.figure(strength.r, digits + 1)))
+    out = (
+        (claim.missing, "with a value missing"), (claim.filtered_out, "filtered out"), (claim.set_aside, "set aside"),
+    )  # fmt: skip
+    left = ", ".join(f"{d.grouped(many)} {why}" for many, why in out if many)
+    return (
+        *shown,
+        Figure(
+            "pairs of all rows", d.grouped(claim.n), f"of {d.grouped(claim.rows)}; {left}" if left else ""
+        ),
+    )
+
+
+def _beware(claim: ShareOfRowsClaim) -> tuple[str, ...]:
+    told = [
+        f"All outside this view rests on a share of {d.grouped(claim.rows)} of {d.grouped(claim.of)} rows, drawn by "
+        "chance: its intervals tell how far chance alone may take it from all rows."
+    ]
+    if claim.mends:
+        told.append(
+            f"{d.count(claim.mends, 'cell')} changed here {'is' if claim.mends == 1 else 'are'} as the file has "
+            f"{'it' if claim.mends == 1 else 'them'} among all rows."
+        )
+    if not claim.plain:
+        told.append(
+            "All rows are summed for the plain line: weights, the origin and columns held are left out there."
+        )
+    return tuple(Said(one, claim) for one in told)
