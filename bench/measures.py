@@ -13,6 +13,7 @@ import numpy as np
 
 from bench.drag import drag_few
 from bench.explain import choices_two_thousand, held_million
+from bench.far import far_agree, far_hundred_million
 from bench.ratios import Ratio, compare
 from bench.studies import study_of
 from bench.window import memory_window_million, settle_million, window_million
@@ -539,4 +540,6 @@ MEASURES = {
     "window-1e6": window_million,
     "window-1e6-settle": settle_million,
     "memory-window-1e6": memory_window_million,
+    "far-1e8": far_hundred_million,
+    "far-agree": far_agree,
 }

@@ -7,7 +7,7 @@ import pikepdf
 import pyarrow as pa
 import pyarrow.parquet as pq
 import pytest
-from PyQt6.QtWidgets import QSpinBox, QTableWidget
+from PyQt6.QtWidgets import QLineEdit, QSpinBox, QTableWidget
 from scipy import stats
 
 from account.test_page import TODAY
@@ -241,7 +241,7 @@ def test_what_is_gone_is_said_and_nothing_is_lost(window, folder, qtbot):
 def test_the_way_through_is_stopped(window, qtbot, monkeypatch):
     asked = []
 
-    def slow(share, place, asked_of, progress):
+    def slow(share, place, asked_of, scheduler, progress):
         while progress((1, 2)):
             asked.append(1)
         return live.AllRows(share=share, whole=False)
@@ -254,3 +254,17 @@ def test_the_way_through_is_stopped(window, qtbot, monkeypatch):
     qtbot.waitUntil(lambda: not step.all_rows.run.work.busy)
     window.session.settle()
     assert "stopped" in headline(window) or "being gone through" in headline(window)
+
+
+def test_a_cluster_that_does_not_answer_is_said_beside_its_address(window, qtbot):
+    part = all_of(window, qtbot)
+    field = named(window, "Dask scheduler that goes through all rows", QLineEdit)
+    field.setText("nowhere at all")
+    field.editingFinished.emit()
+    qtbot.waitUntil(lambda: not part.run.work.busy and not window.session.busy, timeout=30_000)
+    window.session.settle()
+    assert headline(window).startswith("No Dask scheduler answers at “nowhere at all”")
+    field.setText("")
+    field.editingFinished.emit()
+    all_of(window, qtbot)
+    assert headline(window).startswith("Over all")

@@ -9,6 +9,7 @@ import numpy as np
 
 from bright_tether.command.clock import places
 from bright_tether.command.entries import BadCall
+from bright_tether.far.cluster import ClusterEngine
 from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import Engine, FarColumn
 from bright_tether.far.place import Place
@@ -28,8 +29,11 @@ _ROWS_NEEDED = (
 
 def add_engine(parser: argparse.ArgumentParser) -> None:
     """Add the options."""
-    who = "who goes through the table: memory takes it in; duckdb leaves it where it is, however large"
-    parser.add_argument("--engine", choices=("memory", "duckdb"), default="memory", help=who)
+    who = "who goes through the table: memory takes it in; duckdb leaves it where it is, however large; dask has "
+    who += "the workers of a cluster go through its Parquet files"
+    parser.add_argument("--engine", choices=("memory", "duckdb", "dask"), default="memory", help=who)
+    where = "of --engine dask, the address of the scheduler, such as tcp://localhost:8786"
+    parser.add_argument("--scheduler", default="", metavar="ADDRESS", help=where)
     parser.add_argument("--table", default="", metavar="NAME", help="of a DuckDB file, the table")
     parser.add_argument("--memory", default="1GB", metavar="SIZE", help="what the engine may hold at a time")
 
@@ -71,6 +75,12 @@ def findings_by_engine(options: argparse.Namespace) -> FarFindings:
 
 def _engine(options: argparse.Namespace) -> Engine:
     place = Place(Path(options.file), options.table)
+    if options.engine == "dask":
+        if not options.scheduler:
+            raise BadCall(
+                "--engine dask needs --scheduler ADDRESS: where the scheduler of the cluster listens."
+            )
+        return ClusterEngine(place, options.scheduler, memory=options.memory)
     engine = DuckEngine(place, memory=options.memory)
     tables = engine.tables()
     if not tables or options.table in tables:

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Callable, Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from tempfile import TemporaryDirectory
@@ -20,8 +18,8 @@ from bright_tether.far.place import ROW, Place, named, text
 from bright_tether.far.question import Question, moment_of
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 
-#: Rows that come at a time, and lots of them that wait to be summed.
-_LOT, _WAITING = 1 << 17, 3
+#: Rows that come at a time, and what is scanned ahead while they are summed.
+_LOT, _AHEAD = 1 << 17, "16MB"
 _THREADS = 2
 _NUMBERS = ("INT", "DOUBLE", "FLOAT", "DECIMAL", "REAL")
 
@@ -102,6 +100,14 @@ class DuckEngine:
         )
         return _DuckRows(self, f"SELECT {ranked} FROM ({_pairs(self._place, question)})")
 
+    def parts(self, question: Question, of: Summed) -> Iterator[Partial]:
+        """The sums over each lot of pairs."""
+        return self.each(_pairs(self._place, question), lambda x, y: over(x, y, of))
+
+    def picked(self, question: Question, of: Picked) -> Iterator[tuple[Floats, ...]]:
+        """What is picked from each lot of pairs."""
+        return self.each(_pairs(self._place, question), of)
+
     def groups(self, question: Question, most: int) -> list[str]:
         """The texts of the column of groups in the pairs, in order of first appearance."""
         label = f"trim(CAST({named(question.group)} AS VARCHAR))"
@@ -122,24 +128,21 @@ class DuckEngine:
         return float(low or 0.0), float(high or 0.0), bool(whole)
 
     def each(self, select: str, of: Callable[[Floats, Floats], T]) -> Iterator[T]:
-        """What is made of each lot of pairs, in order, by as many threads as pay. Raises Stopped, UnreadableFile."""
+        """What is made of each lot of pairs, while the engine scans ahead. Raises Stopped, UnreadableFile."""
         done = 0
-        with self._held() as held, ThreadPoolExecutor(_THREADS) as pool:
-            waiting: deque[Future[T]] = deque()
+        with self._held() as held:
+            held.execute(f"SET streaming_buffer_size = '{_AHEAD}'")
             if named(ROW) not in select:  # sums come in any order
                 held.execute("SET preserve_insertion_order = false")
             for batch in held.sql(select).to_arrow_reader(_LOT):
-                if not batch.num_rows:
-                    continue
-                x, y = (np.asarray(batch.column(at).to_numpy(zero_copy_only=False), float) for at in (0, 1))
-                waiting.append(pool.submit(of, x, y))
-                done += batch.num_rows
+                if batch.num_rows:
+                    x, y = (
+                        np.asarray(batch.column(at).to_numpy(zero_copy_only=False), float) for at in (0, 1)
+                    )
+                    yield of(x, y)
+                    done += batch.num_rows
                 if not self._progress(done):
                     raise Stopped
-                if len(waiting) > _WAITING:
-                    yield waiting.popleft().result()
-            while waiting:
-                yield waiting.popleft().result()
 
     def _one(self, select: str) -> tuple[Any, ...]:
         with self._held() as held:

@@ -40,6 +40,9 @@ class Engine(Protocol):
     def columns(self) -> tuple[FarColumn, ...]:
         """Its columns, in order. Raises UnreadableFile."""
 
+    def count(self) -> int:
+        """How many rows it has."""
+
     def overview(self, question: Question) -> Overview:
         """What there is before any sum."""
 

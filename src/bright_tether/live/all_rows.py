@@ -12,8 +12,9 @@ import numpy as np
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.core.sums.partial import NO_ENDS, Partial
+from bright_tether.far.cluster import ClusterEngine
 from bright_tether.far.duck import DuckEngine
-from bright_tether.far.engine import Stopped
+from bright_tether.far.engine import Engine, Stopped
 from bright_tether.far.place import Place
 from bright_tether.far.question import Question
 from bright_tether.far.share import Share, place_of, share_of
@@ -77,14 +78,16 @@ def is_share(findings: Findings) -> bool:
     return share_of(findings.table) is not None
 
 
-def all_rows(findings: Findings) -> Task[AllRows]:
-    """The run over all rows, made from what is asked of them and nothing else."""
+def all_rows(findings: Findings, scheduler: str = "") -> Task[AllRows]:
+    """The run over all rows, made from what is asked of them and nothing else.
+
+    scheduler : the address of the cluster that goes through them; "" for this machine.
+    """
     share, place = share_of(findings.table), place_of(findings.table)
     if share is None or place is None:
         return Task((findings.owner, "all_rows"), (), findings.memory, _all_here, _whole)
-    return Task(
-        (findings.owner, "all_rows"), (share, place, _asked(findings, share)), findings.memory, _make, _whole
-    )
+    inputs = share, place, _asked(findings, share), scheduler
+    return Task((findings.owner, "all_rows"), inputs, findings.memory, _make, _whole)
 
 
 def errors_of_all(findings: Findings) -> ErrorKind:
@@ -122,15 +125,19 @@ def _whole(value: AllRows, *_: object) -> bool:
     return value.whole
 
 
-def _make(share: Share, place: Place, asked: FarAsked, progress: Callable[[Any], bool]) -> AllRows:
+def _make(
+    share: Share, place: Place, asked: FarAsked, scheduler: str, progress: Callable[[Any], bool]
+) -> AllRows:
     """Go through all rows: counts, sums, residuals, cells."""
     passed, passes = 0, 3
 
     def told(done: int) -> bool:
         return progress((min(passed * share.of + done, passes * share.of), passes * share.of))
 
-    engine = DuckEngine(place, progress=told)
     try:
+        engine: Engine = (
+            ClusterEngine(place, scheduler, progress=told) if scheduler else DuckEngine(place, progress=told)
+        )
         known = {one.name for one in engine.columns()}
         question = asked.question
         for name in (question.x, question.y, question.group, *(one.column for one in question.conditions)):

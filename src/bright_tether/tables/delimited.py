@@ -41,6 +41,9 @@ class Trouble(StrEnum):
     NEEDS_DUCKDB = "needs_duckdb"
     NOT_FAR = "not_far"
     MEMORY_SHORT = "memory_short"
+    NEEDS_DASK = "needs_dask"
+    NO_SCHEDULER = "no_scheduler"
+    NOT_IN_PARTS = "not_in_parts"
 
 
 class UnreadableFile(Exception):

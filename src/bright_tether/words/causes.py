@@ -192,5 +192,13 @@ def unreadable(found: UnreadableFile) -> str:
             )
         case Trouble.MEMORY_SHORT:
             return f"{name} needs more memory than was given: raise --memory."
+        case Trouble.NEEDS_DASK:
+            return (
+                f"{name} is to be gone through by a cluster, which needs the package distributed: install it."
+            )
+        case Trouble.NO_SCHEDULER:
+            return f"No Dask scheduler answers at {name}: start one, or give its address as tcp://host:8786."
+        case Trouble.NOT_IN_PARTS:
+            return f"{name} is no table of Parquet files: a cluster goes through a folder of them, or through one."
         case Trouble.NOT_A_STUDY:
             return f"{name} is not a study or a data package: choose a *.tether file or a table."

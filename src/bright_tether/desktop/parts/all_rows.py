@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from PyQt6.QtGui import QFont
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
+from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.grids import column_of
 from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
+from bright_tether.far.share import place_of
 from bright_tether.live.all_rows import AllRows, all_rows, is_share
 from bright_tether.pictures.all_rows import AllRowsPicture
 from bright_tether.theme.tokens import Tokens
@@ -27,7 +29,17 @@ class AllRowsPart(QWidget):
         row = QWidget()
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
+        self.scheduler = QLineEdit()
+        self.scheduler.setAccessibleName("Dask scheduler that goes through all rows")
+        self.scheduler.setPlaceholderText("this machine")
+        self.scheduler.setToolTip(
+            "The address of a Dask scheduler, such as tcp://localhost:8786, has a cluster do it."
+        )
+        self.scheduler.setFixedWidth(190)
+        self.scheduler.editingFinished.connect(self._changed)
+        self._cluster = named("gone through by", self.scheduler)
         line.addWidget(self.where, 1)
+        line.addWidget(self._cluster)
         line.addWidget(self.run.stop)
         column_of(self, row, self.run, self.picture)
 
@@ -37,7 +49,9 @@ class AllRowsPart(QWidget):
         there = is_share(findings) and findings.numbers_tied
         source = findings.table.source
         self.where.setText("" if source is None else f"The whole table: {source.path}")
-        self.run.follow(all_rows(findings) if there else None)
+        place = place_of(findings.table)
+        self._cluster.setVisible(place is not None and bool(place.parts()))
+        self.run.follow(all_rows(findings, self.scheduler.text().strip()) if there else None)
         self.picture.show_all(findings, self.outcome)
 
     @property
@@ -49,6 +63,10 @@ class AllRowsPart(QWidget):
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         self.picture.restyle(tokens)
+
+    def _changed(self) -> None:
+        if self.isVisible():
+            self._session.ask()
 
     def _take(self, outcome: AllRows) -> None:
         if self.isVisible():

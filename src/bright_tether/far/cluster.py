@@ -1,0 +1,169 @@
+"""A Dask cluster goes through a table of Parquet files, each by one of its workers; what they give is joined here.
+
+The workers run the very sums that run here. A worker that is lost is made good by the scheduler.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from importlib import import_module
+from typing import Any, TypeVar
+
+import numpy as np
+
+from bright_tether.core.results import Floats
+from bright_tether.core.sums.partial import Partial, Picked, Rows, Summed, gathered, joined
+from bright_tether.core.sums.summed import Counted, Extent
+from bright_tether.far.duck import DuckEngine
+from bright_tether.far.engine import FarColumn, Overview, Stopped
+from bright_tether.far.place import Place
+from bright_tether.far.question import Question
+from bright_tether.tables.delimited import Trouble, UnreadableFile
+
+_SECONDS = 15
+T = TypeVar("T")
+
+
+class ClusterEngine:
+    """One table of Parquet files by the workers of a scheduler, which see the files under the same paths.
+
+    scheduler : its address. progress : told how many rows are done, about; False ends the work.
+    """
+
+    def __init__(
+        self, place: Place, scheduler: str, *, memory: str = "1GB",
+        progress: Callable[[int], bool] = lambda _: True,
+    ) -> None:  # fmt: skip
+        self._place, self._scheduler, self._memory, self._progress = place, scheduler, memory, progress
+        self._parts = [Place(one) for one in place.parts()]
+        if not self._parts:
+            raise UnreadableFile(Trouble.NOT_IN_PARTS, place.name)
+
+    def columns(self) -> tuple[FarColumn, ...]:
+        """Its columns, in order. Raises UnreadableFile."""
+        return DuckEngine(self._place).columns()
+
+    def count(self) -> int:
+        """How many rows it has."""
+        return sum(self._sizes())
+
+    def overview(self, question: Question) -> Overview:
+        """What there is before any sum: of each part, added up."""
+        found = list(self.each(_overview, question))
+        counted = [one.counted for one in found]
+        extents = [one.extent for one in found if one.extent.n]
+        n = sum(one.n for one in extents)
+        return Overview(
+            counted=Counted(
+                rows=sum(one.rows for one in counted), missing=sum(one.missing for one in counted),
+                set_aside=sum(one.set_aside for one in counted),
+                filtered_out=sum(one.filtered_out for one in counted),
+            ),
+            without=(sum(one.without[0] for one in found), sum(one.without[1] for one in found)),
+            extent=_together(extents, n) if n else found[0].extent,
+        )  # fmt: skip
+
+    def rows(self, question: Question) -> Rows:
+        """The pairs, to be gone through."""
+        return _ClusterRows(self, question)
+
+    def ranks(self, question: Question) -> Rows | None:
+        """Ranks need an order of all rows, which no worker has."""
+        return None
+
+    def groups(self, question: Question, most: int) -> list[str]:
+        """The texts of the column of groups in the pairs, in order of first appearance."""
+        every = [name for part in self.each(_groups, question, most) for name in part]
+        return list(dict.fromkeys(every))[: most + 1]
+
+    def moments(self, name: str) -> tuple[float, float, bool]:
+        """The first and last date of a column in seconds since 1970-01-01, and whether all are whole days."""
+        return DuckEngine(self._place).moments(name)
+
+    def each(self, work: Callable[..., T], question: Question, *more: object) -> Iterator[T]:
+        """What the workers make of each part, in the order of the parts. Raises Stopped, UnreadableFile."""
+        sizes = self._sizes() if question.rows_aside else [0] * len(self._parts)
+        starts = np.concatenate(([0], np.cumsum(sizes)[:-1])).tolist()
+        asked = [
+            replace(question, rows_aside=tuple(row - start for row in question.rows_aside if 0 <= row - start < size))
+            if question.rows_aside else question
+            for start, size in zip(starts, sizes, strict=True)
+        ]  # fmt: skip
+        with self._client() as client:
+            waiting = [
+                client.submit(work, part, one, self._memory, *more, pure=False)
+                for part, one in zip(self._parts, asked, strict=True)
+            ]
+            for at, future in enumerate(waiting):
+                yield future.result()
+                if not self._progress(at + 1):
+                    raise Stopped
+
+    def _sizes(self) -> list[int]:
+        from pyarrow import parquet
+
+        return [parquet.read_metadata(part.path).num_rows for part in self._parts]
+
+    @contextmanager
+    def _client(self) -> Iterator[Any]:
+        try:
+            distributed: Any = import_module("distributed")
+        except ImportError:
+            raise UnreadableFile(Trouble.NEEDS_DASK, self._place.name) from None
+        try:
+            client = distributed.Client(self._scheduler, timeout=_SECONDS, set_as_default=False)
+        except (OSError, ValueError):
+            raise UnreadableFile(Trouble.NO_SCHEDULER, self._scheduler) from None
+        try:
+            yield client
+        finally:
+            client.close()
+
+
+@dataclass(frozen=True, slots=True)
+class _ClusterRows:
+    """The pairs of all parts."""
+
+    engine: ClusterEngine
+    question: Question
+
+    def total(self, of: Summed) -> Partial:
+        """The sums over all of them."""
+        return joined(one for one in self.engine.each(_total, self.question, of) if one is not None)
+
+    def gathered(self, of: Picked) -> tuple[Floats, ...]:
+        """What is picked from all of them."""
+        return gathered(one for one in self.engine.each(_gathered, self.question, of) if one is not None)
+
+
+def _overview(part: Place, question: Question, memory: str) -> Overview:
+    return DuckEngine(part, memory=memory).overview(question)
+
+
+def _groups(part: Place, question: Question, memory: str, most: int) -> list[str]:
+    return DuckEngine(part, memory=memory).groups(question, most)
+
+
+def _total(part: Place, question: Question, memory: str, of: Summed) -> Partial | None:
+    parts = list(DuckEngine(part, memory=memory).parts(question, of))
+    return joined(parts) if parts else None
+
+
+def _gathered(part: Place, question: Question, memory: str, of: Picked) -> tuple[Floats, ...] | None:
+    parts = list(DuckEngine(part, memory=memory).picked(question, of))
+    return gathered(parts) if parts else None
+
+
+def _together(extents: list[Extent], n: int) -> Extent:
+    """Where the pairs of all parts end, and about what they lie."""
+
+    def about(axis: int) -> Floats:
+        return np.array([sum(one.n / n * float(one.first[axis][0]) for one in extents)])
+
+    return Extent(
+        n=n, first=(about(0), about(1)),
+        x=(min(one.x[0] for one in extents), max(one.x[1] for one in extents)),
+        y=(min(one.y[0] for one in extents), max(one.y[1] for one in extents)),
+    )  # fmt: skip
