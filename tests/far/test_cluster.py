@@ -1,5 +1,6 @@
 """Workers of a cluster go through the parts of a table: the same digits, also where one of them is lost."""
 
+import json
 import os
 import signal
 import socket
@@ -13,6 +14,7 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 import pytest
 
+from bright_tether.command.parser import run
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.sums.partial import over
@@ -23,6 +25,7 @@ from bright_tether.far.place import Place
 from bright_tether.far.question import Question
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.filters import Condition
+from command.test_engines import apart
 
 pytest.importorskip("duckdb")
 pytest.importorskip("distributed")
@@ -93,7 +96,7 @@ QUESTIONS = {
 }
 
 
-def test_a_cluster_gives_the_digits_of_one_machine_and_survives_a_loss(folder, cluster):
+def test_a_cluster_gives_the_digits_of_one_machine_and_survives_a_loss(folder, cluster, capsys):
     engine, here = ClusterEngine(Place(folder), cluster.address), DuckEngine(Place(folder))
     assert engine.count() == here.count() == PARTS * ROWS
     assert engine.columns() == here.columns()
@@ -130,6 +133,31 @@ def test_a_cluster_gives_the_digits_of_one_machine_and_survives_a_loss(folder, c
     assert cluster.workers[0].wait(timeout=10) != 0
     pairs = take_pairs(*whole)
     assert float(fit_line(pairs).slope_exact) == pytest.approx(float(line_of(engine).slope_exact), rel=1e-13)
+    found = [
+        account(folder, capsys, *engine) for engine in (("dask", "--scheduler", cluster.address), ("duckdb",))
+    ]
+    for one in found:
+        del one["correlation"]["spearman"]  # ranks take an order of all rows, which no worker has
+    assert not list(apart(*found))
+
+
+def account(folder, capsys, *engine):
+    call = [
+        "analyse",
+        str(folder),
+        "--x",
+        "x",
+        "--y",
+        "y",
+        "--group",
+        "site",
+        "--at",
+        "12",
+        "--format",
+        "json",
+    ]
+    assert run([*call, "--engine", *engine], lambda _: 1) == 0
+    return json.loads(capsys.readouterr().out)
 
 
 def line_of(engine):

@@ -35,7 +35,9 @@ def add_engine(parser: argparse.ArgumentParser) -> None:
     where = "of --engine dask, the address of the scheduler, such as tcp://localhost:8786"
     parser.add_argument("--scheduler", default="", metavar="ADDRESS", help=where)
     parser.add_argument("--table", default="", metavar="NAME", help="of a DuckDB file, the table")
-    parser.add_argument("--memory", default="1GB", metavar="SIZE", help="what the engine may hold at a time")
+    parser.add_argument(
+        "--memory", default="", metavar="SIZE", help="what the engine may hold at a time: 512MB"
+    )
 
 
 def findings_by_engine(options: argparse.Namespace) -> FarFindings:

@@ -33,7 +33,7 @@ class ClusterEngine:
     """
 
     def __init__(
-        self, place: Place, scheduler: str, *, memory: str = "1GB",
+        self, place: Place, scheduler: str, *, memory: str = "",
         progress: Callable[[int], bool] = lambda _: True,
     ) -> None:  # fmt: skip
         self._place, self._scheduler, self._memory, self._progress = place, scheduler, memory, progress

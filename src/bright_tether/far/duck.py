@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import resource
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -27,12 +29,12 @@ T = TypeVar("T")
 
 
 class DuckEngine:
-    """One table by DuckDB. memory : what it may hold at a time, as DuckDB says it, such as 512MB."""
+    """One table by DuckDB. memory : what it may hold at a time, such as 512MB; "" for a share of what there is."""
 
     def __init__(
-        self, place: Place, *, memory: str = "1GB", progress: Callable[[int], bool] = lambda _: True
+        self, place: Place, *, memory: str = "", progress: Callable[[int], bool] = lambda _: True
     ) -> None:
-        self._place, self._memory, self._progress = place, memory, progress
+        self._place, self._memory, self._progress = place, memory or memory_for_it(), progress
 
     def columns(self) -> tuple[FarColumn, ...]:
         """Its columns, in order. Raises UnreadableFile."""
@@ -178,6 +180,14 @@ class DuckEngine:
         finally:
             held.close()
             room.cleanup()
+
+
+def memory_for_it() -> str:
+    """An eighth of what this process may take, a gigabyte at most: the rest is for the sums, and for the window."""
+    pages = os.sysconf("SC_AVPHYS_PAGES") * os.sysconf("SC_PAGE_SIZE")
+    limit, _ = resource.getrlimit(resource.RLIMIT_DATA)
+    most = pages if limit == resource.RLIM_INFINITY else min(pages, limit)
+    return f"{max(min(most // 8, 10**9) >> 20, 64)}MB"
 
 
 @dataclass(frozen=True, slots=True)

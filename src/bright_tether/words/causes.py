@@ -191,7 +191,7 @@ def unreadable(found: UnreadableFile) -> str:
                 "database."
             )
         case Trouble.MEMORY_SHORT:
-            return f"{name} needs more memory than was given: raise --memory."
+            return f"{name} needs more memory than there is for it: close what else is open, or give it more."
         case Trouble.NEEDS_DASK:
             return (
                 f"{name} is to be gone through by a cluster, which needs the package distributed: install it."
