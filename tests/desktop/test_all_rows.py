@@ -1,6 +1,7 @@
 """A table that stays where it is: a share is drawn, every step is walked with it, and Line goes through all rows."""
 
 import re
+from contextlib import contextmanager
 
 import numpy as np
 import pikepdf
@@ -15,6 +16,7 @@ from bright_tether.account.composing import page_of
 from bright_tether.account.handing_over import hand_over
 from bright_tether.account.markdown import markdown_file
 from bright_tether.claims.all_rows import all_rows_claim
+from bright_tether.far.cluster import ClusterEngine
 from bright_tether.far.place import Place
 from bright_tether.far.share import draw_share, place_of, share_of
 from bright_tether.live import all_rows as live
@@ -24,6 +26,7 @@ from bright_tether.study.changes import change_choice, filter_rows, set_aside
 from bright_tether.study.package import open_study, save_study
 from bright_tether.study.pin_changes import put_pin
 from bright_tether.study.pins import Drawing
+from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.filters import Condition
 from hand import click, named, read
 
@@ -256,7 +259,13 @@ def test_the_way_through_is_stopped(window, qtbot, monkeypatch):
     assert "stopped" in headline(window) or "being gone through" in headline(window)
 
 
-def test_a_cluster_that_does_not_answer_is_said_beside_its_address(window, qtbot):
+def test_a_cluster_that_does_not_answer_is_said_beside_its_address(window, qtbot, monkeypatch):
+    @contextmanager
+    def nobody(self):
+        raise UnreadableFile(Trouble.NO_SCHEDULER, self._scheduler)
+        yield
+
+    monkeypatch.setattr(ClusterEngine, "_client", nobody)  # what really connects keeps a thread
     part = all_of(window, qtbot)
     field = named(window, "Dask scheduler that goes through all rows", QLineEdit)
     field.setText("nowhere at all")

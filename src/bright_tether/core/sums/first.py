@@ -32,11 +32,11 @@ class FirstSums:
 
     def __call__(self, x: Floats, y: Floats) -> Partial:
         """Of one block: n, Σx, Σy, Σx², Σxy, Σy², and Σz³ to Σz⁶ to no more than their own rounding."""
-        room = rooms(10, x.size)
-        of_x = away(scaled_by(x, -self.exponent_x), self.about_x, room[:4])
-        of_y = away(scaled_by(y, -self.exponent_y), self.about_y, room[4:8])
+        room = rooms(12, x.size)
+        of_x = away(scaled_by(x, -self.exponent_x), self.about_x, room[:5])
+        of_y = away(scaled_by(y, -self.exponent_y), self.about_y, room[5:10])
         sums = (of_x.sum, of_y.sum, of_x.times(of_x), of_x.times(of_y), of_y.times(of_y))
-        z, square, cube = of_x.whole, room[8], room[9]
+        z, square, cube = of_x.whole, room[10], room[11]
         z *= 1 / self.unit
         np.multiply(z, z, out=square)
         np.multiply(square, z, out=cube)

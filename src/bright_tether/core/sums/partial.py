@@ -19,6 +19,8 @@ import numpy as np
 from bright_tether.core.exact import CACHED_ROWS, blocks, two_sum
 from bright_tether.core.results import Floats
 
+#: Columns of a block that a pass needs room for, at most.
+_ROOMS = 12
 #: Digits of a high part: the sum of CACHED_ROWS products of two such parts is a whole number of steps below 2^53.
 _DIGITS = 19
 _kept = threading.local()
@@ -107,19 +109,21 @@ def rooms(many: int, size: int) -> Floats:
     """Room for as many columns of a block, (many, size), that a thread keeps: fresh memory costs more than the sums."""
     kept: Floats | None = getattr(_kept, "rooms", None)
     if kept is None:
-        kept = _kept.rooms = np.empty((10, CACHED_ROWS))
+        kept = _kept.rooms = np.empty((_ROOMS, CACHED_ROWS))
     return kept[:many, :size]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Away:
-    """A block of values less a number: whole = high + rest is the difference rounded, low what rounding dropped.
+    """A block of values less a number: whole is the difference rounded, low what rounding dropped.
 
-    high holds so few digits that the products of two such add up over a block without rounding.
+    whole = high + middle + rest, exactly. high and middle hold so few digits each that the products of two such add up
+    over a block without rounding; rest is 2^-40 of the largest whole, or less.
     """
 
     whole: Floats
     high: Floats
+    middle: Floats
     rest: Floats
     low: Floats | None
 
@@ -127,19 +131,30 @@ class Away:
     def sum(self) -> tuple[float, float]:
         """Their sum as high and low."""
         low = float(self.rest.sum()) + (0.0 if self.low is None else float(self.low.sum()))
-        return float(self.high.sum()), low
+        return _exactly(float(self.high.sum()), float(self.middle.sum()), low)
 
     def times(self, other: Away) -> tuple[float, float]:
         """Σ of the products with others, as high and low."""
-        low = float(np.dot(self.high, other.rest)) + float(np.dot(self.rest, other.whole))
+        dot = np.dot
+        low = float(dot(self.middle, other.middle)) + float(dot(self.rest, other.whole))
+        low += float(dot(self.whole, other.rest)) - float(dot(self.rest, other.rest))
         for mine, theirs in ((self.low, other.whole), (other.low, self.whole)):
-            low += 0.0 if mine is None else float(np.dot(mine, theirs))
-        return float(np.dot(self.high, other.high)), low
+            low += 0.0 if mine is None else float(dot(mine, theirs))
+        first, middle = float(dot(self.high, other.high)), float(dot(self.high, other.middle))
+        first, low = _exactly(first, middle, low)
+        return _exactly(first, float(dot(self.middle, other.high)), low)
+
+
+def _exactly(high: float, more: float, low: float) -> tuple[float, float]:
+    """high + more + low as high and low."""
+    total = high + more
+    part = total - high
+    return total, low + ((high - (total - part)) + (more - part))
 
 
 def away(values: Floats, about: float, room: Floats) -> Away:
-    """values − about, without loss. values : (b,); room : (4, b), is written over."""
-    whole, high, rest, low = room
+    """values − about, without loss. values : (b,); room : (5, b), is written over."""
+    whole, high, middle, rest, low = room
     np.subtract(values, about, out=whole)
     np.subtract(whole, values, out=high)
     np.subtract(whole, high, out=rest)
@@ -147,8 +162,16 @@ def away(values: Floats, about: float, room: Floats) -> Away:
     high += about
     low -= high
     largest = max(float(whole.max()), -float(whole.min()))
-    step = math.ldexp(1.5, math.frexp(largest)[1] + 52 - _DIGITS)
-    np.add(whole, step, out=high)
-    high -= step
+    power = math.frexp(largest)[1]
+    _few_digits(whole, power, high)
     np.subtract(whole, high, out=rest)
-    return Away(whole, high, rest, low if low.any() else None)
+    _few_digits(rest, power - _DIGITS, middle)  # rest is half a step of high, or less
+    rest -= middle
+    return Away(whole, high, middle, rest, low if low.any() else None)
+
+
+def _few_digits(values: Floats, power: int, out: Floats) -> None:
+    """Into out: values below 2^power, rounded to whole steps of 2^(power − _DIGITS)."""
+    step = math.ldexp(1.5, power + 52 - _DIGITS)
+    np.add(values, step, out=out)
+    out -= step

@@ -150,9 +150,10 @@ class Added:
 class SecondSums:
     """What a second pass found, in units of z and e.
 
-    slant : of z² on z. moments : means of e² to e⁴ about the mean of e. beyond, with_z, with_square : of e² from its
-    mean, its squares, with z over √Σz², with what is left of z² over √ of its squares. meats : Σ e²·(1, z, z², (1 −
-    x̄z/size)²) over 1, 1 − leverage and its square, (3, 4). spare : the smallest 1 − leverage.
+    slant : of z² on z. moments : means of e² to e⁴; the mean of e is 0 to the last digits.
+    beyond, with_z, with_square : of e² from its mean, its squares, with z over √Σz², with what is left of z² over √ of
+    its squares. meats : Σ e²·(1, z, z², (1 − x̄z/size)²) over 1, 1 − leverage and its square, (3, 4). spare : the
+    smallest 1 − leverage.
     """
 
     n: int
@@ -205,15 +206,13 @@ def second_sums(rows: Rows, line: LineAt, powers: Floats, *, meats: bool) -> Sec
     with_z = float(squares[1]) - float(gram[1, 0]) / n * float(squares[0])
     with_square = float(squares[2]) - float(before @ squares[:2])
     spread = added[0][0]
-    mean = float(joint[0]) / n
     second, third, fourth = (float(one) / n for one in beyond[1:])
     return SecondSums(
         n=n,
         square=Added(spread=spread, joint=added[0][1], left=left[0], rounding=added[0][2]),
         cube=Added(spread=added[1][0], joint=added[1][1], left=left[1], rounding=added[1][2]),
         slant=_slant(gram, by.turned[0]),
-        moments=(second - mean**2, third - 3 * mean * second + 2 * mean**3,
-                 fourth - 4 * mean * third + 6 * mean**2 * second - 3 * mean**4),
+        moments=(second, third, fourth),
         beyond=float(beyond[0]) - float(squares[0]) ** 2 / n,
         with_z=with_z / math.sqrt(gram[1, 1]),
         with_square=0.0 if added[0][2] else with_square / math.sqrt(spread),

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from itertools import zip_longest
+
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
 from bright_tether.desktop.parts.entries import named
-from bright_tether.desktop.parts.grids import column_of
+from bright_tether.desktop.parts.grids import column_of, figures_table, fill_grid
 from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
@@ -14,6 +16,10 @@ from bright_tether.far.share import place_of
 from bright_tether.live.all_rows import AllRows, all_rows, is_share
 from bright_tether.pictures.all_rows import AllRowsPicture
 from bright_tether.theme.tokens import Tokens
+from bright_tether.words.grids.all_rows import all_rows_grids
+
+#: Height of the tables below the picture.
+_TABLE = 168
 
 
 class AllRowsPart(QWidget):
@@ -21,7 +27,7 @@ class AllRowsPart(QWidget):
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._tokens = session, tokens
         self.run = LongRun("all rows")
         self.run.ended.connect(self._take)
         self.picture = AllRowsPicture(tokens, font, "All rows picture")
@@ -41,7 +47,14 @@ class AllRowsPart(QWidget):
         line.addWidget(self.where, 1)
         line.addWidget(self._cluster)
         line.addWidget(self.run.stop)
-        column_of(self, row, self.run, self.picture)
+        self.tables = figures_table("All rows and the share"), figures_table("Groups over all rows")
+        both = QWidget()
+        side = QHBoxLayout(both)
+        side.setContentsMargins(0, 0, 0, 0)
+        for table in self.tables:
+            table.setFixedHeight(_TABLE)
+            side.addWidget(table)
+        column_of(self, row, self.run, self.picture, both)
 
     def refresh(self) -> None:
         """Bring it up to date; what is asked anew is gone through anew."""
@@ -52,7 +65,7 @@ class AllRowsPart(QWidget):
         place = place_of(findings.table)
         self._cluster.setVisible(place is not None and bool(place.parts()))
         self.run.follow(all_rows(findings, self.scheduler.text().strip()) if there else None)
-        self.picture.show_all(findings, self.outcome)
+        self._show()
 
     @property
     def outcome(self) -> AllRows | None:
@@ -62,6 +75,7 @@ class AllRowsPart(QWidget):
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
+        self._tokens = tokens
         self.picture.restyle(tokens)
 
     def _changed(self) -> None:
@@ -70,5 +84,12 @@ class AllRowsPart(QWidget):
 
     def _take(self, outcome: AllRows) -> None:
         if self.isVisible():
-            self.picture.show_all(self._session.findings, outcome)
-            self._session.ask()
+            self._session.ask()  # the share's own figures are made beside, and then all is shown
+
+    def _show(self) -> None:
+        findings, found = self._session.findings, self.outcome
+        self.picture.show_all(findings, found)
+        grids = () if found is None else all_rows_grids(findings, found)
+        for table, grid in zip_longest(self.tables, grids):
+            table.setVisible(grid is not None)
+            fill_grid(table, grid, self._tokens)
