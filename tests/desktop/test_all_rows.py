@@ -190,6 +190,16 @@ def test_groups_are_compared_over_all_rows(window, columns, qtbot):
     for name in ("Weir", "Ford", "Mill"):
         mine = (sites == name) & np.isfinite(y)
         assert found[name] == pytest.approx(stats.linregress(x[mine], y[mine]).slope, rel=1e-12)
+    table = named(window, "All rows and the share", QTableWidget)
+    shown = {table.item(row, 0).text(): table.item(row, 1).text() for row in range(table.rowCount())}
+    assert float(shown["slope, Ford"]) == pytest.approx(found["Ford"], rel=1e-3)
+    assert shown["pairs, Ford"] == str(((sites == "Ford") & np.isfinite(y)).sum())
+    assert float(shown["slope"]) == pytest.approx(part.outcome.far.line.slope, rel=1e-3)
+    assert float(shown["curvature, t"].replace("−", "-")) == pytest.approx(
+        part.outcome.far.checks.curvature.t, rel=1e-3
+    )
+    low, high = map(float, shown["interval of slope, classical errors"].split(" … "))
+    assert low < part.outcome.far.line.slope < high
 
 
 def test_it_can_be_pinned_saved_and_handed_over(window, qtbot, tmp_path):

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import zip_longest
-
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
@@ -15,10 +13,11 @@ from bright_tether.desktop.session import Session
 from bright_tether.far.share import place_of
 from bright_tether.live.all_rows import AllRows, all_rows, is_share
 from bright_tether.pictures.all_rows import AllRowsPicture
+from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.grids.all_rows import all_rows_grids
 
-#: Height of the tables below the picture.
+#: Height of the table below the picture.
 _TABLE = 168
 
 
@@ -47,14 +46,10 @@ class AllRowsPart(QWidget):
         line.addWidget(self.where, 1)
         line.addWidget(self._cluster)
         line.addWidget(self.run.stop)
-        self.tables = figures_table("All rows and the share"), figures_table("Groups over all rows")
-        both = QWidget()
-        side = QHBoxLayout(both)
-        side.setContentsMargins(0, 0, 0, 0)
-        for table in self.tables:
-            table.setFixedHeight(_TABLE)
-            side.addWidget(table)
-        column_of(self, row, self.run, self.picture, both)
+        self.table = figures_table("All rows and the share")
+        self.table.setFixedHeight(_TABLE)
+        sure(self.table.verticalHeader()).hide()
+        column_of(self, row, self.run, self.picture, self.table)
 
     def refresh(self) -> None:
         """Bring it up to date; what is asked anew is gone through anew."""
@@ -90,6 +85,5 @@ class AllRowsPart(QWidget):
         findings, found = self._session.findings, self.outcome
         self.picture.show_all(findings, found)
         grids = () if found is None else all_rows_grids(findings, found)
-        for table, grid in zip_longest(self.tables, grids):
-            table.setVisible(grid is not None)
-            fill_grid(table, grid, self._tokens)
+        self.table.setVisible(bool(grids))
+        fill_grid(self.table, grids[0] if grids else None, self._tokens)

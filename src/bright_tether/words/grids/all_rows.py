@@ -5,9 +5,11 @@ from __future__ import annotations
 from contextlib import suppress
 
 from bright_tether.core.checks.together import Checks
+from bright_tether.core.compare.groups import Group
 from bright_tether.core.line.figures import Line
 from bright_tether.core.results import Refusal
 from bright_tether.live.all_rows import AllRows, errors_of_all
+from bright_tether.live.far import FarFindings
 from bright_tether.live.findings import Findings
 from bright_tether.study.pins import Grid
 from bright_tether.words import digits as d
@@ -18,7 +20,7 @@ Sums = tuple[Line, Checks | None]
 
 
 def all_rows_grids(findings: Findings, found: AllRows) -> tuple[Grid, ...]:
-    """Every sum over all rows beside that of the share, and each group's slope where groups are compared."""
+    """Every sum over all rows beside that of the share, and each group's where groups are compared."""
     far = found.far
     if far is None:
         return ()
@@ -32,22 +34,22 @@ def all_rows_grids(findings: Findings, found: AllRows) -> tuple[Grid, ...]:
         *(_row(name, both, digits, *where) for name, where in _FIGURES.items()),
     ]
     errors = errors_of_all(findings)
-    rows.insert(3, (
+    rows.insert(2, (
         f"interval of slope, {ERROR_NAMES[errors]} errors",
         *(_interval(one, errors, digits) for one in both),
     ))  # fmt: skip
-    grids = [
-        Grid(title="All rows and the share", heads=("figure", "all rows", "the share"), rows=tuple(rows))
-    ]
     if far.question.group:
-        grids.append(_groups(findings, found))
-    return tuple(grids)
+        rows += _groups(findings, far)
+    return (
+        Grid(title="All rows and the share", heads=("figure", "all rows", "the share"), rows=tuple(rows)),
+    )
 
 
 #: Of each row: whether it is of the line or of its checks, and its name there.
 _FIGURES: dict[str, tuple[str, ...]] = {
     "slope": ("line", "slope"), "intercept": ("line", "intercept"), "residual standard deviation": ("line", "s"),
-    "r²": ("line", "r2"), "curvature, t": ("checks", "curvature", "t"), "RESET, F": ("checks", "reset", "f"),
+    "r": ("line", "r"), "r²": ("line", "r2"), "curvature, t": ("checks", "curvature", "t"),
+    "RESET, F": ("checks", "reset", "f"),
     "Breusch–Pagan": ("checks", "breusch_pagan", "lm"), "White": ("checks", "white", "lm"),
     "skewness of the residuals": ("checks", "skewness"),
     "excess kurtosis of the residuals": ("checks", "excess_kurtosis"),
@@ -73,19 +75,15 @@ def _interval(one: Sums | None, errors: str, digits: int) -> str:
     return d.between(ends, d.decimals_for(half, digits, line.slope))
 
 
-def _groups(findings: Findings, found: AllRows) -> Grid:
-    """The slope of each group, over all rows and in the share."""
-    assert found.far is not None
-    digits = findings.rules.digits + 1
-    mine = {}
+def _groups(findings: Findings, far: FarFindings) -> list[tuple[str, ...]]:
+    """Pairs and slope of each group."""
+    digits, mine = findings.rules.digits + 1, dict[str, Group]()
     with suppress(Refusal):
         mine = {group.name: group for group in findings.comparison.groups}
-    rows = []
-    for group in found.far.comparison.groups:
-        other = mine.get(group.name)
-        rows.append((
-            group.name, d.grouped(group.n), d.figure(group.line.slope if group.line else None, digits),
-            d.grouped(other.n if other else 0), d.figure(other.line.slope if other and other.line else None, digits),
-        ))  # fmt: skip
-    heads = ("group", "pairs, all rows", "slope, all rows", "pairs, the share", "slope, the share")
-    return Grid(title="Groups over all rows and in the share", heads=heads, rows=tuple(rows))
+    rows: list[tuple[str, ...]] = []
+    for group in far.comparison.groups:
+        both = (group, mine.get(group.name))
+        counts = (d.grouped(one.n if one else 0) for one in both)
+        slopes = (d.figure(one.line.slope if one and one.line else None, digits) for one in both)
+        rows += [(f"pairs, {group.name}", *counts), (f"slope, {group.name}", *slopes)]
+    return rows
