@@ -97,6 +97,7 @@ def test_what_a_table_holds_is_shown_before_a_share_is_drawn(open_window, folder
     held = [tuple(table.item(row, at).text() for at in range(2)) for row in range(3)]
     assert held == [(X, "numbers"), (Y, "numbers"), ("site", "texts")]
     assert not window.opening.pages["far table"].tables.isVisible()
+    assert not window.opening.pages["far table"].whole.isVisible()  # a folder is not taken in
     click(window.opening.pages["far table"].leave)
     assert window.session.table.rows == 0
 
@@ -287,3 +288,20 @@ def test_a_cluster_that_does_not_answer_is_said_beside_its_address(window, qtbot
     field.editingFinished.emit()
     all_of(window, qtbot)
     assert headline(window).startswith("Over all")
+
+
+def test_a_file_can_be_taken_in_whole_all_the_same(open_window, folder, qtbot, monkeypatch):
+    from bright_tether.far import place
+
+    monkeypatch.setattr(place, "LARGE", 1000)
+    window = open_window()
+    window.opening.open_path(folder / "1.parquet")
+    qtbot.waitUntil(
+        lambda: "far table" in window.opening.pages and window.opening.pages["far table"].isVisible()
+    )
+    click(window.opening.pages["far table"].whole)
+    qtbot.waitUntil(lambda: "preview" in window.opening.pages and window.opening.pages["preview"].isVisible())
+    qtbot.waitUntil(lambda: window.opening.pages["preview"].take.isEnabled() and not window.session.busy)
+    click(window.opening.pages["preview"].take)
+    qtbot.waitUntil(lambda: window.session.table.rows == 4000 and not window.session.busy)
+    assert share_of(window.session.table) is None

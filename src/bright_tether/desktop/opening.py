@@ -40,10 +40,7 @@ class Opening(QObject):
         elif Place(path).too_large:
             self.look_at_far(path)
         else:
-            from bright_tether.desktop.steps.preview import PreviewPage
-
-            page = self._page("preview", lambda: PreviewPage(self._session))
-            page.show_file(path, self._putting_up(page))
+            self._preview(path)
 
     def open_paths(self, paths: Sequence[Path]) -> None:
         """Open files; several tables are offered as one, or one after the other."""
@@ -100,7 +97,12 @@ class Opening(QObject):
         """Show a table that stays where it is, before a share of it is drawn."""
         from bright_tether.desktop.steps.far_table import FarTablePage
 
-        page = self._page("far table", lambda: FarTablePage(self._session))
+        def make() -> FarTablePage:
+            page = FarTablePage(self._session)
+            page.whole_wanted.connect(self._preview)
+            return page
+
+        page = self._page("far table", make)
         page.show_place(path, self._putting_up(page))
 
     def read_picture(self, path: Path | None) -> None:
@@ -117,6 +119,12 @@ class Opening(QObject):
             self.pages["trace"].plate.tokens = tokens
         if "screening" in self.pages:
             self.pages["screening"].restyle(tokens)
+
+    def _preview(self, path: Path) -> None:
+        from bright_tether.desktop.steps.preview import PreviewPage
+
+        page = self._page("preview", lambda: PreviewPage(self._session))
+        page.show_file(path, self._putting_up(page))
 
     def _open_each(self, paths: Sequence[Path]) -> None:
         for path in paths:

@@ -30,6 +30,8 @@ class FarTablePage(QWidget):
     """The columns of a table that stays where it is, and the share that is drawn of it."""
 
     done = pyqtSignal(bool)
+    #: A file that is to be taken in whole, as any other.
+    whole_wanted = pyqtSignal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -49,6 +51,7 @@ class FarTablePage(QWidget):
         self.columns = figures_table("Columns of the whole table")
         self.take = button("Take a share", self.accept, "main", "Take a share of the rows")
         self.leave = button("Leave it", lambda: self.done.emit(False), name="Leave the table")
+        self.whole = button("Take all of it in…", self._take_whole, name="Take all rows in")
         choices = QWidget()
         choices.setLayout(
             Flow(self._tables, named("rows drawn by chance", self.rows), named("seed", self.seed))
@@ -56,6 +59,7 @@ class FarTablePage(QWidget):
         deeds = QHBoxLayout()
         deeds.addStretch()
         deeds.addWidget(self.leave)
+        deeds.addWidget(self.whole)
         deeds.addWidget(self.take)
         box = QVBoxLayout()
         box.setContentsMargins(14, 10, 14, 12)
@@ -80,6 +84,9 @@ class FarTablePage(QWidget):
         self._said.setText("Drawing the share…")
         place, rows, seed = self._place, self.rows.value(), self.seed.value()
         self._session.bring_in_made(lambda: draw_share(place, rows, seed, "t0"), self._end, small=False)
+
+    def _take_whole(self) -> None:
+        self.whole_wanted.emit(self._place.path)
 
     def _end(self, there: bool) -> None:
         self.take.setEnabled(True)
@@ -115,6 +122,7 @@ class FarTablePage(QWidget):
         self.tables.addItems(tables)
         self.tables.setCurrentText(place.table)
         self._tables.setVisible(len(tables) > 1)
+        self.whole.setVisible(place.path.is_file())
         self.rows.setValue(min(self.rows.value(), max(rows, 100)))
         self.columns.setColumnCount(2)
         self.columns.setHorizontalHeaderLabels(["column", "holds"])
