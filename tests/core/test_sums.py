@@ -91,6 +91,7 @@ FAMILIES = {
     "two values": lambda draw, n: (x := draw.integers(0, 2, n) * 3.0, x + draw.normal(0, 1, n)),
     "three values": lambda draw, n: (x := draw.integers(0, 3, n) * 1.0, x + draw.normal(0, 1, n)),
     "heavy ends": lambda draw, n: (x := np.exp(draw.normal(0, 1.5, n)), x + draw.standard_t(3, n)),
+    "nearly exact": lambda draw, n: (x := draw.normal(50, 9, n), 3 * x + draw.normal(0, 1e-8, n)),
     "exact": lambda draw, n: (x := draw.integers(0, 99, n) * 1.0, 2 * x + 1),
     "level": lambda draw, n: (draw.normal(size=n), np.full(n, 4.0)),
     "tiny": lambda draw, n: (x := draw.normal(size=n) * 1e-200, x * 1e-50 + 1e-251 * draw.normal(size=n)),
@@ -149,3 +150,25 @@ def test_quartiles_are_found_by_counting(kind, at_a_time, monkeypatch):
     ends = [(float(one.min()), float(one.max())) for one in (x, y)]
     assert counting.five_numbers(HeldRows(x, y), x.size, (ends[0], ends[1])) == (
         quartiles(np.sort(x)), quartiles(np.sort(y)))  # fmt: skip
+
+
+def test_a_tight_line_of_many_rows_keeps_its_digits():
+    """In memory and by sums, against exact fractions."""
+    draw = np.random.default_rng(3)
+    x = draw.normal(50, 9, 33_000)
+    y = 3 * x + draw.normal(0, 1e-8, x.size)
+    n, exact_x, exact_y = x.size, list(map(Fraction, x.tolist())), list(map(Fraction, y.tolist()))
+    mean_x, mean_y = sum(exact_x) / n, sum(exact_y) / n
+    sxx = sum((a - mean_x) ** 2 for a in exact_x)
+    sxy = sum((a - mean_x) * (b - mean_y) for a, b in zip(exact_x, exact_y, strict=True))
+    slope = sxy / sxx
+    sse = sum((b - mean_y - slope * (a - mean_x)) ** 2 for a, b in zip(exact_x, exact_y, strict=True))
+    for fit in (fit_line(take_pairs(x, y)), fit_line(summed(x, y))):
+        assert fit.slope_scaled == float(slope)
+        assert float(fit.intercept_exact) == float(mean_y - slope * mean_x)
+        assert fit.sse == pytest.approx(float(sse), rel=1e-14)
+    residual = fit_line(take_pairs(x, y)).residual[:50]
+    wanted = [
+        float(b - mean_y - slope * (a - mean_x)) for a, b in zip(exact_x[:50], exact_y[:50], strict=True)
+    ]
+    assert residual == pytest.approx(wanted, rel=1e-9)

@@ -182,12 +182,16 @@ class Fit:
 
     def second_of(self, rows: Rows, powers: Floats) -> SecondSums:
         """The sums over the residuals of this line. powers : means of 1, z … z⁶ of its x."""
-        line = LineAt(
-            n=self.n, mean_x=two_doubles(self.x.mean), mean_y=two_doubles(self.y.mean), slope=self.slope_scaled,
-            size_x=math.sqrt(self.x.sum_squares / self.n), s=self.s_scaled, exponent_x=self.x.exponent,
-            exponent_y=self.y.exponent,
+        return second_sums(rows, self.at, powers, meats=self.elsewhere)
+
+    @property
+    def at(self) -> LineAt:
+        """The line as a pass over its pairs needs it; some residual is not zero."""
+        return LineAt(
+            n=self.n, mean_x=two_doubles(self.x.mean), mean_y=two_doubles(self.y.mean),
+            slope=two_doubles(self.slope_exact), size_x=math.sqrt(self.x.sum_squares / self.n), s=self.s_scaled,
+            exponent_x=self.x.exponent, exponent_y=self.y.exponent,
         )  # fmt: skip
-        return second_sums(rows, line, powers, meats=self.elsewhere)
 
     @property
     def exact(self) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -12,7 +13,9 @@ from bright_tether.core.line.fit import Fit, no_more_than_rounding
 from bright_tether.core.line.summed import summed_line
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import ConstantColumn, Floats, OutOfRange
-from bright_tether.core.sums.summed import SummedPairs
+from bright_tether.core.sums.partial import HeldRows
+from bright_tether.core.sums.residual import TIGHT
+from bright_tether.core.sums.summed import Counted, Extent, SummedPairs, summed_pairs
 
 __all__ = ["Fit", "checked", "fit_line", "residuals"]
 
@@ -40,6 +43,8 @@ def fit_line(pairs: Pairs) -> Fit:
         residual -= step * x.high
     exact_slope = Fraction(slope) + Fraction(step)
     sse = dot(residual, np.zeros(1), residual, np.zeros(1))
+    if pairs.n > COMPENSATED_UP_TO and sse < TIGHT**2 * slope * sum_products:
+        return _tight_line(pairs)
     if no_more_than_rounding(sse, pairs.n, x, y, slope):
         sse, residual = 0.0, np.zeros_like(residual)
     return Fit(
@@ -51,6 +56,27 @@ def fit_line(pairs: Pairs) -> Fit:
         sum_products=sum_products,
         sse=sse,
         base=float(pairs.n),
+    )
+
+
+def _tight_line(pairs: Pairs) -> Fit:
+    """The line of many pairs that lie close to it: by their exact sums, which keep the digits of what is left."""
+    x, y = pairs.centred_x, pairs.centred_y
+    about = tuple(np.array([float(one.mean) * 2.0**one.exponent]) for one in (x, y))
+    ends = pairs.ends_x, (float(pairs.y.min()), float(pairs.y.max()))
+    extent = Extent(n=pairs.n, first=(about[0], about[1]), x=ends[0], y=ends[1])
+    counted = Counted(rows=pairs.n, missing=0, set_aside=0, filtered_out=0)
+    line = summed_line(summed_pairs(HeldRows(pairs.x, pairs.y), extent, counted))
+    residual = np.zeros(pairs.n) if line.exact else line.at.residuals(pairs.x, pairs.y)
+    return Fit(
+        pairs=pairs,
+        x=replace(x, mean=line.x.mean, sum_squares=line.x.sum_squares),
+        y=replace(y, mean=line.y.mean, sum_squares=line.y.sum_squares),
+        slope_exact=line.slope_exact,
+        residual=residual,
+        sum_products=line.sum_products,
+        sse=line.sse,
+        base=line.base,
     )
 
 

@@ -6,8 +6,11 @@ from bright_tether.core.line.fit import Fit, no_more_than_rounding
 from bright_tether.core.once import once
 from bright_tether.core.pairs import require
 from bright_tether.core.results import ConstantColumn
-from bright_tether.core.sums.residual import SecondSums
+from bright_tether.core.sums.residual import TIGHT, SecondSums, Squares
 from bright_tether.core.sums.summed import Elsewhere, SummedPairs
+
+#: Of what a line explains, what may be left of it by rounding alone.
+_ROUNDING = 2.0**-100
 
 
 class SummedFit(Elsewhere, Fit):
@@ -32,10 +35,16 @@ def summed_line(pairs: SummedPairs) -> SummedFit:
     x, y = pairs.centred_x, pairs.centred_y
     if x.constant:
         raise ConstantColumn(pairs.n, pairs.ends_x[0])
+    slope, explained = float(pairs.slope_exact), float(pairs.slope_exact) * pairs.products
     sse = max(float(pairs.sse_exact), 0.0)
-    if y.constant or no_more_than_rounding(sse, pairs.n, x, y, float(pairs.slope_exact)):
-        sse = 0.0
+    if sse + explained > 0 and sse < TIGHT**2 * explained:
+        at = _line(pairs, max(sse, explained * _ROUNDING)).at
+        sse = float(pairs.where.total(Squares(at)).rounded()[0]) * at.s**2
+    return _line(pairs, 0.0 if y.constant or no_more_than_rounding(sse, pairs.n, x, y, slope) else sse)
+
+
+def _line(pairs: SummedPairs, sse: float) -> SummedFit:
     return SummedFit(
-        pairs=pairs, x=x, y=y, slope_exact=pairs.slope_exact, sum_products=pairs.products, sse=sse,
-        base=float(pairs.n), weights=None, origin=False, weight_exponent=0,
+        pairs=pairs, x=pairs.centred_x, y=pairs.centred_y, slope_exact=pairs.slope_exact, sum_products=pairs.products,
+        sse=sse, base=float(pairs.n), weights=None, origin=False, weight_exponent=0,
     )  # fmt: skip

@@ -8,7 +8,7 @@ from fractions import Fraction
 
 import numpy as np
 
-from bright_tether.core.exact import scaled_by
+from bright_tether.core.exact import CACHED_ROWS, blocks, scaled_by, two_product, two_sum
 from bright_tether.core.results import Floats
 from bright_tether.core.sums.partial import NO_ENDS, Partial, Rows, rooms
 
@@ -22,16 +22,18 @@ _GRAM, _JOINT, _SQUARES, _POWERS, _MEATS = (
 )
 _LOWER = np.tril_indices(4)
 _EPSILON = 2.0**-52
+#: Residuals below this share of what the line explains are worked out in pairs of doubles.
+TIGHT = 1e-3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LineAt:
-    """A line as a pass needs it: scaled, its means in two doubles each. size_x : √(Sxx/n); s : of its residuals."""
+    """A line as a pass needs it: scaled, means and slope in two doubles. size_x : √(Sxx/n); s : of its residuals."""
 
     n: int
     mean_x: tuple[float, float]
     mean_y: tuple[float, float]
-    slope: float
+    slope: tuple[float, float]
     size_x: float
     s: float
     exponent_x: int
@@ -39,13 +41,39 @@ class LineAt:
 
     def standard(self, x: Floats, y: Floats, z: Floats, e: Floats, spare: Floats) -> None:
         """Into z: x from its mean in units of its size; into e: residuals in units of s. spare is written over."""
-        np.subtract(scaled_by(x, -self.exponent_x), self.mean_x[0], out=z)
-        z -= self.mean_x[1]
-        np.subtract(scaled_by(y, -self.exponent_y), self.mean_y[0], out=e)
-        e -= self.mean_y[1]
-        e -= np.multiply(z, self.slope, out=spare)
+        if self.tight:
+            z[:], e[:] = self._in_two_doubles(x, y)
+        else:
+            np.subtract(scaled_by(x, -self.exponent_x), self.mean_x[0], out=z)
+            z -= self.mean_x[1]
+            np.subtract(scaled_by(y, -self.exponent_y), self.mean_y[0], out=e)
+            e -= self.mean_y[1]
+            e -= np.multiply(z, self.slope[0], out=spare)
         z *= 1 / self.size_x
         e *= 1 / self.s
+
+    def residuals(self, x: Floats, y: Floats) -> Floats:
+        """Residuals in the scale of y, (n,). x, y : (n,)."""
+        found = np.empty(x.size)
+        for part in blocks(x.size, CACHED_ROWS):
+            z, spare = rooms(2, x[part].size)
+            self.standard(x[part], y[part], z, found[part], spare)
+        found *= self.s
+        return found
+
+    @property
+    def tight(self) -> bool:
+        """Whether the line leaves so little that rounding would take digits of it."""
+        return self.s < TIGHT * abs(self.slope[0]) * self.size_x
+
+    def _in_two_doubles(self, x: Floats, y: Floats) -> tuple[Floats, Floats]:
+        """x from its mean, and residuals, with what rounding drops on the way."""
+        high, low = two_sum(scaled_by(x, -self.exponent_x), -self.mean_x[0])
+        gap, gap_low = two_sum(scaled_by(y, -self.exponent_y), -self.mean_y[0])
+        low, gap_low = low - self.mean_x[1], gap_low - self.mean_y[1]
+        product, dropped = two_product(high, np.full(1, self.slope[0]))
+        left, lost = two_sum(gap, -product)
+        return high + low, left + (lost + gap_low - dropped - self.slope[0] * low - self.slope[1] * high)
 
 
 def two_doubles(value: Fraction) -> tuple[float, float]:
@@ -109,6 +137,20 @@ class ResidualSums:
                     over /= spare
             found += [over.sum(), np.dot(over, z), np.dot(over, square), np.dot(over, at_0)]
         return found
+
+
+@dataclass(frozen=True, slots=True)
+class Squares:
+    """Σ of the squared residuals in units of s, straight from them: a difference of sums would have no digits left."""
+
+    line: LineAt
+
+    def __call__(self, x: Floats, y: Floats) -> Partial:
+        """Of one block."""
+        z, e, spare = rooms(3, x.size)
+        self.line.standard(x, y, z, e, spare)
+        found = np.array([np.dot(e, e)])
+        return Partial(found, np.zeros(1), *NO_ENDS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
