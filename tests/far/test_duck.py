@@ -32,6 +32,7 @@ def files(tmp_path_factory):
     table = pa.table({
         "turbidity (NTU)": pa.array(x, from_pandas=True), 'so-called "load"': pa.array(y, from_pandas=True),
         "site": site, "day": pa.array(days), "bottle": np.arange(1, ROWS + 1),
+        "note": pa.array([None if at % 3 == 0 else "seen" if at % 3 == 1 else "odd" for at in range(ROWS)]),
     })  # fmt: skip
     parts = folder / "parts"
     (parts / "later").mkdir(parents=True)
@@ -64,7 +65,8 @@ def in_memory(files):
 def test_its_columns_are_named_with_what_they_hold(files, kind):
     found = engine(files, kind).columns()
     assert [(one.name, one.kind) for one in found] == [
-        (X, "number"), (Y, "number"), ("site", "text"), ("day", "date"), ("bottle", "number")]  # fmt: skip
+        (X, "number"), (Y, "number"), ("site", "text"), ("day", "date"), ("bottle", "number"),
+        ("note", "text")]  # fmt: skip
     assert engine(files, kind).tables() == (["bottles"] if kind == "database" else [])
 
 
@@ -72,6 +74,10 @@ CONDITIONS = {
     "is": Condition(column="site", relation="is", texts=("Ford", "the “Weir's”")),
     "is not": Condition(column="site", relation="is not", texts=("Ford",)),
     "has": Condition(column="site", relation="has", texts=("RACE",)),
+    "is a number": Condition(column="bottle", relation="is", texts=("3", "17.0", "no number")),
+    "is no such number": Condition(column=X, relation="is not", texts=("10.5",)),
+    "is not, with blanks": Condition(column="note", relation="is not", texts=("seen",)),
+    "is blank": Condition(column="note", relation="is", texts=("",)),
     "between": Condition(column=X, relation="between", low=8.0, high=11.5),
     "from": Condition(column=Y, relation="from", low=9.25),
     "until": Condition(column=Y, relation="until", high=9.25),
@@ -89,7 +95,8 @@ def test_every_row_is_accounted_for_as_in_memory(files, kind, relation):
     kept = kept_rows((condition,), (table.named(condition.column).cells,))
     there = np.isfinite(x) & np.isfinite(y)
     aside = np.isin(np.arange(1, ROWS + 1), (3, 8, 9, 200))
-    question = Question(x=X, y=Y, conditions=(condition,), rows_aside=(2, 7, 8, 199))
+    numeric = frozenset({condition.column} if table.named(condition.column).numeric else ())
+    question = Question(x=X, y=Y, conditions=(condition,), numeric=numeric, rows_aside=(2, 7, 8, 199))
     found = engine(files, kind).overview(question)
     assert 0 < kept.sum() < ROWS
     assert found.counted.rows == ROWS

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from bright_tether.far.place import ROW, named, text
+from bright_tether.tables.cells import as_number
 from bright_tether.tables.clock import SECONDS, Clock, period, shown_from
 from bright_tether.tables.filters import Condition
 
@@ -14,8 +15,8 @@ class Question:
     """Pairs of two columns, by their headers.
 
     clock : how x is measured where it is a date. beside : columns without which a row counts as missing.
-    conditions : the row filter, by headers. group, level : rows of this text in this column alone.
-    rows_aside : rows set aside, by their places from 0 in the order of the files.
+    conditions : the row filter, by headers; numeric : those of them that hold numbers. group, level : rows of this
+    text in this column alone. rows_aside : rows set aside, by their places from 0 in the order of the files.
     """
 
     x: str
@@ -23,6 +24,7 @@ class Question:
     clock: Clock | None = None
     beside: tuple[str, ...] = ()
     conditions: tuple[Condition, ...] = ()
+    numeric: frozenset[str] = frozenset()
     group: str = ""
     level: str | None = None
     rows_aside: tuple[int, ...] = ()
@@ -54,7 +56,7 @@ class Question:
     @property
     def kept(self) -> str:
         """Whether a row meets the filter."""
-        found = [_met(one) for one in self.conditions]
+        found = [_met(one, numbers=one.column in self.numeric) for one in self.conditions]
         return f"coalesce({' AND '.join(found)}, false)" if found else "true"
 
     @property
@@ -82,11 +84,16 @@ def _number(name: str) -> str:
     return f"TRY_CAST({named(name)} AS DOUBLE)"
 
 
-def _met(condition: Condition) -> str:
-    """One condition on one column, as ``tables.filters`` has it."""
-    name = named(condition.column)
+def _met(condition: Condition, *, numbers: bool) -> str:
+    """One condition on one column, as ``tables.filters`` has it. numbers : whether the column holds numbers."""
     texts = ", ".join(map(text, condition.texts)) or "''"
-    words = f"CAST({name} AS VARCHAR)"
+    words = f"coalesce(CAST({named(condition.column)} AS VARCHAR), '')"  # a blank is a text like any other
+    if numbers and condition.relation in ("is", "is not"):
+        wanted = [repr(n) for n in map(as_number, condition.texts) if n is not None]
+        same = f"{_number(condition.column)} IN ({', '.join(wanted)})" if wanted else "false"
+        return (
+            same if condition.relation == "is" else f"isfinite({_number(condition.column)}) AND NOT ({same})"
+        )
     match condition.relation:
         case "is":
             return f"{words} IN ({texts})"

@@ -107,6 +107,9 @@ def _asked(findings: Findings, share: Share) -> FarAsked:
         y=table.column(tether.y or "").name,
         clock=findings.clock,
         conditions=conditions,
+        numeric=frozenset(
+            table.column(one.column).name for one in findings.conditions if table.column(one.column).numeric
+        ),
         group=table.column(group).name if group and table.has(group) else "",
         rows_aside=tuple(row for row in findings.aside_rows if row < share.of),
     )
