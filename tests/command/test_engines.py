@@ -124,3 +124,35 @@ def test_ranks_that_take_too_much_room_leave_the_rest(file, capsys, monkeypatch)
     assert far["correlation"]["spearman"]["rho"] is None
     assert "every row at once" in far["correlation"]["spearman"]["why"]["rho"]
     assert far["correlation"]["pearson"]["r"] is not None
+
+
+def test_a_share_of_rows_can_do_all_that_memory_can(file, capsys):
+    call = (file, "--x", "turbidity", "--y", "load", "--engine", "duckdb", "--share", "1000", "--seed", "3")
+    found = asked(capsys, *call, "--rows", "--readings")
+    assert found["pairs"]["rows"] == 1000
+    assert "These rows are a share of 4000 rows, drawn by chance (seed 3)." in found["notes"]
+    assert len(found["rows"]) == found["pairs"]["n"]
+    assert found["checks"]["durbin_watson"]["d"] > 1
+    assert asked(capsys, *call)["line"] == found["line"]
+    assert asked(capsys, *call[:-1], "4")["line"] != found["line"]
+    assert run(["analyse", *map(str, call)], lambda _: 1) == 0
+    assert capsys.readouterr().out.startswith(
+        "These rows are a share of 4000 rows, drawn by chance (seed 3)."
+    )
+    assert run(["analyse", str(file), "--x", "turbidity", "--y", "load", "--share", "10"], lambda _: 1) == 2
+    assert "--share goes with --engine duckdb" in capsys.readouterr().err
+
+
+def test_a_table_of_a_database_is_named_where_there_are_several(tmp_path, capsys):
+    import duckdb
+
+    path = tmp_path / "held.duckdb"
+    with duckdb.connect(str(path)) as held:
+        held.execute("CREATE TABLE one AS SELECT range AS x, 2 * range + random() AS y FROM range(50)")
+    call = (path, "--x", "x", "--y", "y", "--engine", "duckdb")
+    assert asked(capsys, *call)["pairs"]["n"] == 50
+    with duckdb.connect(str(path)) as held:
+        held.execute("CREATE TABLE two AS SELECT * FROM one LIMIT 20")
+    assert run(["analyse", *map(str, call)], lambda _: 1) == 2
+    assert "Say which table with --table: “held.duckdb” has one, two." in capsys.readouterr().err
+    assert asked(capsys, *call, "--table", "two")["pairs"]["n"] == 20

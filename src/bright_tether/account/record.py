@@ -47,7 +47,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.memory import attempt
 from bright_tether.tables.column import Column
 from bright_tether.words.readings.decision import hypotheses
-from bright_tether.words.readings.rows import rows_sentence
+from bright_tether.words.readings.rows import rows_sentence, share_in_words
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -107,13 +107,14 @@ def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
             {"y": y} | some(Inverse, partial(findings.inverse, y, many), y=y) | {"errors": kind}
             for y in wanted.inverse_at
         ]
+    shares = [f"These rows are {one}." for one in share_in_words(findings)]
     if wanted.resample:
         results["resampling"] = _resampling(findings, wanted.resample, wanted.seed)
     if wanted.readings:
         results["readings"] = readings_record(
             findings, ahead=bool(wanted.at or wanted.inverse_at), choices=wanted.choices, widths=wanted.widths
         )
-    results["notes"] = [str(rows_sentence(rows_claim(findings))), *_notes(findings)]
+    results["notes"] = [str(rows_sentence(rows_claim(findings))), *shares, *_notes(findings)]
     return results
 
 

@@ -28,7 +28,7 @@ from bright_tether.words.readings.line import equation, line_reading
 from bright_tether.words.readings.local import local_sentences
 from bright_tether.words.readings.look import look_reading
 from bright_tether.words.readings.other_choices import other_choices_reading
-from bright_tether.words.readings.rows import rows_sentence
+from bright_tether.words.readings.rows import rows_sentence, share_in_words
 from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.strength import permutation_sentence, strength_reading
 
@@ -54,6 +54,7 @@ def text_account(findings: Findings, wanted: Wanted = Wanted()) -> str:  # noqa:
 def _whole(findings: Findings, wanted: Wanted) -> str:
     """Every step's reading, and what was asked for beside."""
     parts = [
+        *(f"These rows are {one}." for one in share_in_words(findings)),
         f"{_reading(gather_reading(findings))}\n{standing_sentence(findings)}",
         _reading(look_reading(findings)),
         _reading(strength_reading(findings)),

@@ -14,7 +14,7 @@ import numpy as np
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.text import text_account
 from bright_tether.command.clock import add_clock, clock_of, dated, places
-from bright_tether.command.engines import add_engine, findings_by_engine
+from bright_tether.command.engines import add_engine, findings_by_engine, share_table
 from bright_tether.command.entries import BadCall, number, numbers, points, positive, seed, share, whole
 from bright_tether.core.line.errors import KINDS
 from bright_tether.core.line.weights import PATTERNS
@@ -99,11 +99,7 @@ def analyse(options: argparse.Namespace) -> int:
 
 def _told(options: argparse.Namespace) -> str:
     _fits(options.resample)
-    findings = (
-        findings_by_engine(options)
-        if options.engine != "memory"
-        else findings_of(options, read_table(options.file))
-    )
+    findings = _findings(options)
     wanted = Wanted(
         at=findings.tether.forecast.at,
         inverse_at=options.inverse_at,
@@ -119,6 +115,17 @@ def _told(options: argparse.Namespace) -> str:
     if options.format == "json":
         return json.dumps(record(findings, wanted), ensure_ascii=False, allow_nan=False, indent=1) + "\n"
     return text_account(findings, wanted)
+
+
+def _findings(options: argparse.Namespace) -> Findings:
+    """The results of all rows in memory, of a share of rows, or of sums over all rows."""
+    if options.share:
+        return findings_of(options, share_table(options))
+    return (
+        findings_of(options, read_table(options.file))
+        if options.engine == "memory"
+        else findings_by_engine(options)
+    )
 
 
 def held_columns(table: Table, text: str, tied: tuple[str | None, str | None]) -> tuple[str, ...]:

@@ -8,17 +8,19 @@ from pathlib import Path
 import numpy as np
 
 from bright_tether.command.clock import places
-from bright_tether.command.entries import BadCall
+from bright_tether.command.entries import BadCall, whole
 from bright_tether.far.cluster import ClusterEngine
 from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import Engine, FarColumn
 from bright_tether.far.place import Place
 from bright_tether.far.question import Question
+from bright_tether.far.share import draw_share
 from bright_tether.live.far import FarAsked, FarFindings, far_findings
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.clock import Clock, usual_clock
 from bright_tether.tables.column import blank_column
+from bright_tether.tables.table import Table
 
 #: What needs rows one by one, or columns that no pass sums yet: by the name of its option.
 _ROWS_NEEDED = (
@@ -32,6 +34,8 @@ def add_engine(parser: argparse.ArgumentParser) -> None:
     who = "who goes through the table: memory takes it in; duckdb leaves it where it is, however large; dask has "
     who += "the workers of a cluster go through its Parquet files"
     parser.add_argument("--engine", choices=("memory", "duckdb", "dask"), default="memory", help=who)
+    some = "with --engine duckdb, take so many rows drawn by chance (--seed) instead of sums over all of them"
+    parser.add_argument("--share", type=whole, default=0, metavar="ROWS", help=some)
     where = "of --engine dask, the address of the scheduler, such as tcp://localhost:8786"
     parser.add_argument("--scheduler", default="", metavar="ADDRESS", help=where)
     parser.add_argument("--table", default="", metavar="NAME", help="of a DuckDB file, the table")
@@ -50,7 +54,8 @@ def findings_by_engine(options: argparse.Namespace) -> FarFindings:
     if asked:
         listed = ", ".join(f"--{'with' if name == 'held' else name.replace('_', '-')}" for name in asked)
         raise BadCall(
-            f"With --engine {options.engine} only sums over the rows are at hand: leave out {listed}."
+            f"With --engine {options.engine} only sums over the rows are at hand: leave out {listed}, "
+            "or take rows drawn by chance with --share ROWS."
         )
     engine = _engine(options)
     columns = engine.columns()
@@ -75,21 +80,33 @@ def findings_by_engine(options: argparse.Namespace) -> FarFindings:
     ))  # fmt: skip
 
 
-def _engine(options: argparse.Namespace) -> Engine:
+def share_table(options: argparse.Namespace) -> Table:
+    """Rows of a table that stays where it is, drawn by chance. Raises BadCall, UnreadableFile."""
+    if options.engine != "duckdb":
+        raise BadCall("--share goes with --engine duckdb: it draws rows of a table that stays where it is.")
+    return draw_share(_place(options), options.share, options.seed)
+
+
+def _place(options: argparse.Namespace) -> Place:
+    """Where the table is; the one table of a DuckDB file needs no name."""
     place = Place(Path(options.file), options.table)
+    tables = DuckEngine(place, memory=options.memory).tables()
+    if not tables or options.table in tables:
+        return place
+    if options.table or len(tables) > 1:
+        raise BadCall(f"Say which table with --table: “{place.name}” has {', '.join(tables)}.")
+    return Place(place.path, tables[0])
+
+
+def _engine(options: argparse.Namespace) -> Engine:
+    place = _place(options)
     if options.engine == "dask":
         if not options.scheduler:
             raise BadCall(
                 "--engine dask needs --scheduler ADDRESS: where the scheduler of the cluster listens."
             )
         return ClusterEngine(place, options.scheduler, memory=options.memory)
-    engine = DuckEngine(place, memory=options.memory)
-    tables = engine.tables()
-    if not tables or options.table in tables:
-        return engine
-    if options.table or len(tables) > 1:
-        raise BadCall(f"Say which table with --table: “{place.name}” has {', '.join(tables)}.")
-    return DuckEngine(Place(place.path, tables[0]), memory=options.memory)
+    return DuckEngine(place, memory=options.memory)
 
 
 def _named(columns: tuple[FarColumn, ...], name: str) -> FarColumn:

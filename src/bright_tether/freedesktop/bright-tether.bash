@@ -1,6 +1,6 @@
 _shtab_bright_tether_subparsers=(analyse rehearse report hand-over differences install-desktop remove-desktop)
 
-_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --along --choices --choices-of --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --width --widths --local --agreement --resample --seed --rows --engine --scheduler --table --memory --readings --format)
+_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --along --choices --choices-of --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --width --widths --local --agreement --resample --seed --rows --engine --share --scheduler --table --memory --readings --format)
 _shtab_bright_tether_rehearse_option_strings=(-h --help --x --y --from --count --with --samples --seed --judge --level --at --true-intercept --true-slope --true-sd --pairs --shape --pattern --alike --design --format)
 _shtab_bright_tether_report_option_strings=(-h --help -o --output --style --evidence)
 _shtab_bright_tether_hand_over_option_strings=(-h --help -o --output)
