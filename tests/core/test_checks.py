@@ -227,3 +227,11 @@ def test_white_of_two_values_of_x_has_one_degree_of_freedom():
     told = checks(fit_line(pairs_of(x, x + DRAW.normal(0, 1 + x))))
     assert told.white.df == 1
     assert told.white.lm == pytest.approx(told.breusch_pagan.lm)
+
+
+def test_both_tails_of_likeness_count_twice():
+    x = np.arange(40.0)
+    for e in (np.tile([1.0, -1.0], 20), np.repeat([1.0, -1.0, 1.0, -1.0], 10)):
+        found = durbin_watson(fit_line(pairs_of(x, x + e)))
+        assert found.p_two_sided == pytest.approx(2 * min(found.p_positive, 1 - found.p_positive), abs=1e-15)
+        assert found.p_two_sided < 0.01

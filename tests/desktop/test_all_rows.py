@@ -1,5 +1,6 @@
 """A table that stays where it is: a share is drawn, every step is walked with it, and Line goes through all rows."""
 
+import dataclasses
 import re
 from contextlib import contextmanager
 
@@ -28,6 +29,7 @@ from bright_tether.study.pin_changes import put_pin
 from bright_tether.study.pins import Drawing
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.filters import Condition
+from bright_tether.words.readings import all_rows as words
 from hand import click, named, read
 
 pytest.importorskip("duckdb")
@@ -150,6 +152,8 @@ def test_all_rows_stand_beside_the_share(window, columns, qtbot):
     assert counts.sum() == there.sum()
     across = np.histogram(x[there], bins=live.WIDE)[0]
     assert np.abs(counts.sum(axis=0) - across).max() <= 1  # of a value on an edge
+    up = np.histogram(y[there], bins=live.TALL)[0]
+    assert np.abs(counts.sum(axis=1) - up).max() <= 1
     drawn = part.picture.bright.getData()
     assert np.allclose(drawn[1], line.intercept + line.slope * drawn[0])
     (left, right), _ = part.picture.main.viewRange()
@@ -232,6 +236,32 @@ def test_it_can_be_pinned_saved_and_handed_over(window, qtbot, tmp_path):
     table = open_study(saved).tables[0]
     assert share_of(table) == share_of(session.table)
     assert place_of(table) == place_of(session.table)
+
+
+def test_a_share_that_misses_the_slope_says_how_often_shares_do(window, qtbot):
+    part = all_of(window, qtbot)
+    findings = window.session.findings
+    claim = all_rows_claim(findings, part.outcome)
+    low, high = claim.share_interval
+    moved = dataclasses.replace(claim, held="misses", level=0.999, share_interval=(low, high))
+    assert "where the errors suit the data, at most about 0.1 % of shares do" in str(
+        words._of_share(moved, 3)
+    )
+    assert "about 5 % of shares" in str(words._of_share(dataclasses.replace(moved, level=0.95), 3))
+    slope, between = words.slope_in_words(claim.slope, claim.interval, 3)
+    digits = len(slope.split(".")[1])
+    assert 10.0**-digits < (claim.interval[1] - claim.interval[0]) < 10.0 ** (3 - digits)
+    shown = {
+        one.name: (one.value, one.beside) for one in words.all_rows_reading(findings, part.outcome).figures
+    }
+    assert shown["slope of all rows"] == (slope, between)
+    assert shown["pairs of all rows"] == ("8775", "of 9000; 225 with a value missing")
+
+
+def test_a_share_of_two_columns_is_drawn(tmp_path):
+    path = tmp_path / "two.parquet"
+    pq.write_table(pa.table({"x": np.arange(30.0), "y": np.arange(30.0) ** 2}), path)
+    assert [column.name for column in draw_share(Place(path), 10, 1).columns] == ["x", "y"]
 
 
 def test_a_table_that_is_whole_has_no_such_view(open_window):

@@ -110,6 +110,9 @@ def test_a_cluster_gives_the_digits_of_one_machine_and_survives_a_loss(folder, c
         assert float(line.intercept_exact) == float(own.intercept_exact), name
         assert line.sse == own.sse, name
         assert line.second.meats == pytest.approx(own.second.meats, rel=1e-12), name
+    nobody = Question(x="x", y="y", conditions=(Condition(column="site", relation="is", texts=("nowhere",)),))
+    none = engine.overview(nobody)
+    assert (none.extent.n, none.counted.filtered_out) == (0, PARTS * ROWS)
     grouped = Question(x="x", y="y", group="site")
     assert engine.groups(grouped, 60) == here.groups(grouped, 60)
     assert engine.ranks(QUESTIONS["all"]) is None

@@ -5,6 +5,7 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 import pytest
 
+from bright_tether.far import duck
 from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import Stopped
 from bright_tether.far.place import Place
@@ -152,3 +153,19 @@ def test_what_cannot_be_gone_through_says_so(tmp_path, name, trouble):
     with pytest.raises(UnreadableFile) as found:
         DuckEngine(Place(tmp_path / name)).columns()
     assert found.value.trouble is trouble
+
+
+@pytest.mark.parametrize(("limit", "says"), [(800 << 20, "100MB"), (64 << 20, "64MB"), (10**13, "953MB")])
+def test_it_takes_a_part_of_what_the_process_may(limit, says, monkeypatch):
+    monkeypatch.setattr(duck.os, "sysconf", lambda name: 4096 if name == "SC_PAGE_SIZE" else 10**9)
+    monkeypatch.setattr(duck.resource, "getrlimit", lambda which: (limit, limit))
+    assert duck.memory_for_it() == says
+    monkeypatch.setattr(duck.resource, "getrlimit", lambda which: (duck.resource.RLIM_INFINITY,) * 2)
+    assert duck.memory_for_it() == "953MB"
+
+
+def test_progress_tells_the_rows_that_are_done(files):
+    told = []
+    rows = engine(files, progress=lambda done: bool(told.append(done)) or True).rows(Question(x=X, y=Y))
+    rows.gathered(lambda a, _: (a,))
+    assert told[-1] == engine(files).overview(Question(x=X, y=Y)).extent.n

@@ -11,7 +11,7 @@ from bright_tether.claims.all_rows import (
     share_of_rows_claim,
 )
 from bright_tether.claims.rows import ChoiceClaim
-from bright_tether.core.results import Refusal
+from bright_tether.core.results import Interval, Refusal
 from bright_tether.live.all_rows import AllHere, AllRows
 from bright_tether.live.findings import Findings
 from bright_tether.tables.delimited import UnreadableFile
@@ -32,7 +32,7 @@ def all_rows_reading(findings: Findings, found: AllRows | None) -> Reading:
         return Reading(headline=Said(_nothing(findings, found), ChoiceClaim(what="all_rows", value="none")))
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     strength = all_rows_strength_claim(findings, found)
-    sentences = [_of_share(claim, names, digits)]
+    sentences = [_of_share(claim, digits)]
     if strength is not None:
         sentences.append(_strength(strength, digits))
     if claim.size_counts:
@@ -56,7 +56,7 @@ def _nothing(findings: Findings, found: AllRows) -> str:
 
 
 def _headline(claim: AllRowsClaim, names: Names, digits: int) -> str:
-    slope, interval = slope_in_words(claim.slope, claim.interval, names, digits)
+    slope, interval = slope_in_words(claim.slope, claim.interval, digits)
     level = d.level_in_words(claim.level)
     known = f" ({level} interval {interval}, {ERROR_NAMES[claim.errors]} errors)" if claim.interval else ""
     return (
@@ -65,19 +65,19 @@ def _headline(claim: AllRowsClaim, names: Names, digits: int) -> str:
     )
 
 
-def _of_share(claim: AllRowsClaim, names: Names, digits: int) -> Said:
+def _of_share(claim: AllRowsClaim, digits: int) -> Said:
     if claim.share_slope is None:
         return Said("The share by itself gives no line to hold beside it.", claim)
-    slope, interval = slope_in_words(claim.share_slope, claim.share_interval, names, digits)
+    slope, interval = slope_in_words(claim.share_slope, claim.share_interval, digits)
     said = f"The share of {d.grouped(claim.share_n)} pairs gives {slope}"
-    if claim.share_interval is None:
-        return Said(f"{said}.", claim)
+    if claim.held is None:
+        return Said(f"{said}." if claim.share_interval is None else f"{said} ({interval}).", claim)
     miss = d.percent(1 - claim.level, 0 if round(100 * (1 - claim.level)) else 1)
     said += f" ({interval}); its interval "
     said += (
         "holds the slope of all rows."
         if claim.held == "holds"
-        else f"misses the slope of all rows, as at most about {miss} of shares drawn by chance do."
+        else f"misses the slope of all rows: where the errors suit the data, at most about {miss} of shares do."
     )
     return Said(said, claim)
 
@@ -88,9 +88,7 @@ def _strength(claim: AllRowsStrengthClaim, digits: int) -> Said:
     )
 
 
-def slope_in_words(
-    slope: float | None, interval: tuple[float, float] | None, names: Names, digits: int
-) -> tuple[str, str]:
+def slope_in_words(slope: float | None, interval: Interval | None, digits: int) -> tuple[str, str]:
     """A slope and its interval, as finely as the interval allows."""
     half = None if interval is None else (interval[1] - interval[0]) / 4
     decimals = d.decimals_for(half, digits, slope)
@@ -100,9 +98,7 @@ def slope_in_words(
 def _figures(
     claim: AllRowsClaim, strength: AllRowsStrengthClaim | None, found: AllRows, digits: int
 ) -> tuple[Figure, ...]:
-    half = None if claim.interval is None else (claim.interval[1] - claim.interval[0]) / 4
-    decimals = d.decimals_for(half, digits, claim.slope)
-    shown = [Figure("slope of all rows", d.fixed(claim.slope, decimals), d.between(claim.interval, decimals))]
+    shown = [Figure("slope of all rows", *slope_in_words(claim.slope, claim.interval, digits))]
     if strength is not None:
         shown.append(Figure("r of all rows", d.figure(strength.r, digits + 1)))
     out = (
