@@ -106,7 +106,7 @@ def test_text_tells_what_is_a_sum(file, capsys):
     said = capsys.readouterr().out
     held = asked(capsys, file, "--x", "turbidity", "--y", "load")
     assert f"{held['correlation']['pearson']['r']:.4f}" in said
-    assert "What has no value here needs every row at once." in said
+    assert "Durbin–Watson, runs, Shapiro–Wilk and Anderson–Darling need every row at once" in said
     assert "slope, Weir" in said
     assert "Forecast of load" in said
     assert "Which turbidity gives this load" in said

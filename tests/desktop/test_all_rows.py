@@ -30,6 +30,7 @@ from bright_tether.study.pins import Drawing
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.filters import Condition
 from bright_tether.words.readings import all_rows as words
+from bright_tether.words.readings.rows import share_in_words
 from hand import click, named, read
 
 pytest.importorskip("duckdb")
@@ -148,6 +149,18 @@ def test_all_rows_stand_beside_the_share(window, columns, qtbot):
     sentences = " ".join(map(str, window.step("line").reading().sentences))
     assert "its interval holds the slope of all rows" in sentences
     assert "differs clearly from 0 too" not in sentences  # not so many rows
+    shown = re.match(r"load = ([\d.]+) \+ ([\d.]+) · turbidity", read(window, "equation"))
+    assert float(shown[2]) == pytest.approx(line.slope, abs=0.001)  # of all rows, where these are shown
+    assert float(shown[1]) == pytest.approx(line.intercept, abs=0.02)
+    (working,) = window.step("line").workings()
+    assert any("8775" in step.how or "8775" in step.result for step in working.steps)
+    assert window.step("line").extra is None  # what tells of the share's line
+    window.step("line").show_view("line")
+    window.session.settle()
+    assert window.step("line").extra.isVisible()
+    assert shown[0] not in read(window, "equation")
+    window.step("line").show_view("all-rows")
+    window.session.settle()
     counts = part.outcome.counts
     assert counts.sum() == there.sum()
     across = np.histogram(x[there], bins=live.WIDE)[0]
@@ -335,3 +348,32 @@ def test_a_file_can_be_taken_in_whole_all_the_same(open_window, folder, qtbot, m
     click(window.opening.pages["preview"].take)
     qtbot.waitUntil(lambda: window.session.table.rows == 4000 and not window.session.busy)
     assert share_of(window.session.table) is None
+
+
+@pytest.mark.parametrize(
+    ("errors", "needs"), [("newey_west", "the order of all rows"), ("clustered", "which case")]
+)
+def test_errors_that_no_sum_gives_are_stood_for(window, qtbot, errors, needs):
+    session = window.session
+    site = session.table.named("site").id
+    session.do(
+        change_choice(session.history.study, session.tether, "line", "Errors", errors=errors, cluster=site)
+    )
+    all_of(window, qtbot)
+    assert "robust (HC3) errors" in headline(window)
+    beware = " ".join(map(str, window.step("line").reading().beware))
+    assert needs in beware
+    assert "may be too small" in beware
+
+
+def test_a_share_of_all_rows_is_no_share_by_chance(folder):
+    from bright_tether.live.findings import Findings
+    from bright_tether.study.study import Study
+    from bright_tether.study.tether import Tether
+
+    table = draw_share(Place(folder), 20_000, 1)
+    tether = Tether(id="k1", table=table.id, x="c1", y="c2", chosen=True)
+    findings = Findings(Study(tables=(table,), tethers=(tether,)), tether)
+    assert share_in_words(findings) == ["all 9000 rows of a table that stays where it is"]
+    found = live.all_rows(findings).outcome
+    assert not words.all_rows_reading(findings, found).beware

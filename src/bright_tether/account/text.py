@@ -11,7 +11,7 @@ from bright_tether.account.record import Wanted, record
 from bright_tether.account.values import cause_of
 from bright_tether.claims.rows import rows_claim
 from bright_tether.core.compare.differences import Difference
-from bright_tether.core.results import OutOfRange, Refusal
+from bright_tether.core.results import Cause, OutOfRange, Refusal
 from bright_tether.live.comparison import Comparison
 from bright_tether.live.far import FarFindings
 from bright_tether.live.findings import Findings
@@ -105,8 +105,13 @@ def _by_sums(findings: FarFindings, wanted: Wanted) -> str:
     parts = [
         str(rows_sentence(rows_claim(findings))),
         "\n".join((equation(findings), *map(_figure, figures))),
-        f"{checks_text(findings)}\nWhat has no value here needs every row at once.",
+        checks_text(findings),
     ]
+    if Cause.EVERY_ROW in findings.checks.runs.why.values():
+        parts[-1] += (
+            "\nRepeated x, the spread ratio, Durbin–Watson, runs, Shapiro–Wilk and Anderson–Darling need every row at "
+            "once: --share ROWS draws some."
+        )
     if findings.tether.compare.group:
         parts.append(comparison_text(findings))
     if wanted.at:

@@ -55,6 +55,7 @@ class AllRowsStrengthClaim(Claim):
 class ShareOfRowsClaim(Claim):
     """What rests on the share. mends : its cells that were changed since they were drawn, which the whole has not.
 
+    errors : those in force in the share where sums of all rows cannot have them, and HC3 stand for them; else None.
     plain : whether weights, the origin or held columns are in force in the share, which sums of all rows leave out.
     """
 
@@ -63,6 +64,7 @@ class ShareOfRowsClaim(Claim):
     of: int
     mends: int
     plain: bool
+    errors: ErrorKind | None
 
 
 def all_rows_claim(findings: Findings, found: AllRows) -> AllRowsClaim | None:
@@ -107,6 +109,6 @@ def share_of_rows_claim(findings: Findings, found: AllRows) -> ShareOfRowsClaim:
     """What rests on the share."""
     tether = findings.tether
     plain = not tether.line.origin and findings.pairs.weights is None and not tether.held.columns
-    return ShareOfRowsClaim(
-        rows=found.share.rows, of=found.share.of, mends=len(findings.table.mends), plain=plain
-    )
+    chosen = tether.line.errors
+    return ShareOfRowsClaim(rows=found.share.rows, of=found.share.of, mends=len(findings.table.mends), plain=plain,
+                            errors=None if chosen == errors_of_all(findings) else chosen)  # fmt: skip

@@ -13,6 +13,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from bright_tether.core.once import once
 from bright_tether.core.results import Floats
 from bright_tether.core.sums.partial import Partial, Picked, Rows, Summed, gathered, joined
 from bright_tether.core.sums.summed import Counted, Extent
@@ -22,7 +23,8 @@ from bright_tether.far.place import Place
 from bright_tether.far.question import Question
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 
-_SECONDS = 15
+#: Seconds until a scheduler has answered, and between two looks at whether anybody still waits.
+_SECONDS, _ASKED = 15, 0.5
 T = TypeVar("T")
 
 
@@ -47,7 +49,7 @@ class ClusterEngine:
 
     def count(self) -> int:
         """How many rows it has."""
-        return sum(self._sizes())
+        return sum(self._sizes)
 
     def overview(self, question: Question) -> Overview:
         """What there is before any sum: of each part, added up."""
@@ -84,23 +86,33 @@ class ClusterEngine:
 
     def each(self, work: Callable[..., T], question: Question, *more: object) -> Iterator[T]:
         """What the workers make of each part, in the order of the parts. Raises Stopped, UnreadableFile."""
-        sizes = self._sizes() if question.rows_aside else [0] * len(self._parts)
-        starts = np.concatenate(([0], np.cumsum(sizes)[:-1])).tolist()
-        asked = [
-            replace(question, rows_aside=tuple(row - start for row in question.rows_aside if 0 <= row - start < size))
-            if question.rows_aside else question
-            for start, size in zip(starts, sizes, strict=True)
-        ]  # fmt: skip
+        ends = np.cumsum(self._sizes).tolist()
         with self._client() as client:
             waiting = [
-                client.submit(work, part, one, self._memory, *more, pure=False)
-                for part, one in zip(self._parts, asked, strict=True)
+                client.submit(work, part, _own(question, end - size, end), self._memory, *more, pure=False)
+                for part, size, end in zip(self._parts, self._sizes, ends, strict=True)
             ]
-            for at, future in enumerate(waiting):
-                yield future.result()
-                if not self._progress(at + 1):
+            done = 0
+            for end, future in zip(ends, waiting, strict=True):
+                yield self._outcome(future, done)
+                done = end
+                if not self._progress(done):
                     raise Stopped
 
+    def _outcome(self, future: Any, done: int) -> Any:
+        """What a worker made; whoever waits for it may give it up. Raises Stopped, UnreadableFile."""
+        while True:
+            try:
+                return future.result(timeout=_ASKED)
+            except TimeoutError:
+                if not self._progress(done):
+                    raise Stopped from None
+            except UnreadableFile:
+                raise
+            except Exception:  # whatever befell the workers: their own logs say more
+                raise UnreadableFile(Trouble.WORKERS_LOST, self._scheduler) from None
+
+    @once
     def _sizes(self) -> list[int]:
         from pyarrow import parquet
 
@@ -136,6 +148,12 @@ class _ClusterRows:
     def gathered(self, of: Picked) -> tuple[Floats, ...]:
         """What is picked from all of them."""
         return gathered(one for one in self.engine.each(_gathered, self.question, of) if one is not None)
+
+
+def _own(question: Question, start: int, end: int) -> Question:
+    """What is asked of one part, which has the rows from one place to another."""
+    mine = tuple(row - start for row in question.rows_aside if start <= row < end)
+    return replace(question, rows_aside=mine)
 
 
 def _overview(part: Place, question: Question, memory: str) -> Overview:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import islice
 from pathlib import Path
 
 from bright_tether.tables.databases import is_duckdb
@@ -13,6 +14,8 @@ _TEXT = (".csv", ".tsv", ".txt", ".tab")
 _HEAD = 16
 #: Bytes above which a file is rather left where it is.
 LARGE = 300_000_000
+#: Entries of a folder that are looked at to find a first Parquet file.
+_LOOKED_AT = 2000
 #: What the place of a row is called, from 0 in the order of the files; no header is.
 ROW = "\x02row"
 
@@ -39,11 +42,17 @@ class Place:
         """Whether it is rather left where it is than taken in: folders of Parquet files, and large files."""
         try:
             if self.path.is_dir():
-                return bool(self.parts())
+                found = islice(self.path.rglob("*"), _LOOKED_AT)
+                return any(one.suffix.lower() in _PARQUET for one in found)
             large = self.path.stat().st_size > LARGE
         except OSError:
             return False
         return large and (self.path.suffix.lower() in (*_PARQUET, *_TEXT) or self.database)
+
+    @property
+    def in_parts(self) -> bool:
+        """Whether it is made of Parquet files, as far as its name tells."""
+        return self.path.suffix.lower() in _PARQUET or self.path.is_dir()
 
     def parts(self) -> list[Path]:
         """The Parquet files it is made of, in order of their names; none where it is no Parquet."""

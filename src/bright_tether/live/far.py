@@ -48,8 +48,10 @@ class FarFindings(Findings):
 
     @once
     def _summed(self) -> SummedPairs:
-        found = self.overview
-        return summed_pairs(self.engine.rows(self.question), found.extent, found.counted)
+        return self._of(self.question, self.overview)
+
+    def _of(self, question: Question, found: Overview) -> SummedPairs:
+        return summed_pairs(self.engine.rows(question), found.extent, found.counted)
 
     @once
     def _five(self) -> tuple[Five, Five]:
@@ -78,9 +80,7 @@ class FarFindings(Findings):
         named = []
         for level in self.engine.groups(self.question, MOST_GROUPS):
             mine = replace(self.question, level=level)
-            found = self.engine.overview(mine)
-            pairs = summed_pairs(self.engine.rows(mine), found.extent, found.counted)
-            named.append((level, pairs, np.zeros(0, np.int64)))
+            named.append((level, self._of(mine, self.engine.overview(mine)), np.zeros(0, np.int64)))
         return Parts(tuple(named))
 
     @given

@@ -34,6 +34,9 @@ def _reading(findings: Findings, view: str, run: object) -> Reading:
 def _workings(findings: Findings, view: str) -> tuple[Working, ...]:
     if view == "other-choices":
         return (other_choices_working(findings, findings.other_choices.kept),)
+    if view == "all-rows":
+        found = all_rows(findings).kept
+        return () if found is None or found.far is None else (slope_working(found.far),)
     return slope_working(findings), correlation_working(findings)
 
 

@@ -43,6 +43,7 @@ class Trouble(StrEnum):
     MEMORY_SHORT = "memory_short"
     NEEDS_DASK = "needs_dask"
     NO_SCHEDULER = "no_scheduler"
+    WORKERS_LOST = "workers_lost"
     NOT_IN_PARTS = "not_in_parts"
 
 

@@ -198,6 +198,8 @@ def unreadable(found: UnreadableFile) -> str:
             )
         case Trouble.NO_SCHEDULER:
             return f"No Dask scheduler answers at {name}: start one, or give its address as tcp://host:8786."
+        case Trouble.WORKERS_LOST:
+            return f"The workers of {name} came to no end with the table: look at what they say, and start them anew."
         case Trouble.NOT_IN_PARTS:
             return f"{name} is no table of Parquet files: a cluster goes through a folder of them, or through one."
         case Trouble.NOT_A_STUDY:

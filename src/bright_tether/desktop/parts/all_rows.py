@@ -58,7 +58,7 @@ class AllRowsPart(QWidget):
         source = findings.table.source
         self.where.setText("" if source is None else f"The whole table: {source.path}")
         place = place_of(findings.table)
-        self._cluster.setVisible(place is not None and bool(place.parts()))
+        self._cluster.setVisible(place is not None and place.in_parts)
         self.run.follow(all_rows(findings, self.scheduler.text().strip()) if there else None)
         self._show()
 

@@ -19,6 +19,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.live.all_rows import AllRows
+from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import OtherChoices
 from bright_tether.pictures.alternatives import AlternativesPicture, FittedPicture
 from bright_tether.pictures.line import LinePicture
@@ -55,7 +56,8 @@ class LineStep(StageOfViews):
         top.addWidget(self._equation, 1)
         for widget in (self._unit, self._copy, self.move_points, self._settings):
             top.addWidget(widget)
-        self.extra = ChangeOfX(session)
+        self._change = ChangeOfX(session)
+        self.extra = self._change
         self.fill(
             lambda: self.picture, lambda: self.errors, lambda: self.variation,
             lambda: stacked(self.others, self.other_lines), lambda: self.fitted, lambda: self.held_page,
@@ -117,11 +119,14 @@ class LineStep(StageOfViews):
         """Bring equation and view up to date."""
         findings = self.findings
         there = findings.refusal is None
-        self._equation.setText(equation(findings) if there else "no line yet")
+        if self.view == "all-rows":
+            self.all_rows.refresh()
+        self._equation.setText(equation(self._told) if there else "no line yet")
         self._copy.setVisible(there)
         unit = names_of(findings.x_column, findings.y_column).slope_unit if there else ""
         self._unit.setText(unit)
-        self.extra.refresh()
+        self.extra = None if self.view == "all-rows" else self._change  # which tells of the line of the share
+        self._change.refresh()
         self.move_points.setVisible(self.view == "line")
         if self.view == "errors":
             self.errors.refresh()
@@ -131,14 +136,18 @@ class LineStep(StageOfViews):
             self.held_page.refresh()
         elif self.view == "other-choices":
             self.ways.refresh()
-        elif self.view == "all-rows":
-            self.all_rows.refresh()
         elif self.view == "other-lines":
             self.others.refresh()
             self.other_lines.chosen = self.others.ticked()
         shown = self._shown
         if shown is not None:
             shown.draw(findings, self._session.mark)
+
+    @property
+    def _told(self) -> Findings:
+        """Whose line stands above the view: that of all rows where these are shown and known."""
+        found = self.all_rows.outcome if self.view == "all-rows" else None
+        return self.findings if found is None or found.far is None else found.far
 
     @property
     def _shown(self) -> ScatterPicture | None:
@@ -164,7 +173,7 @@ class LineStep(StageOfViews):
     def copy_equation(self) -> None:
         """Put the equation on the clipboard with enough digits to forecast from."""
         if self.findings.refusal is None:
-            sure(QGuiApplication.clipboard()).setText(equation_to_copy(self.findings))
+            sure(QGuiApplication.clipboard()).setText(equation_to_copy(self._told))
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme; what is not made yet is made in them."""

@@ -114,10 +114,18 @@ def _figures(
 
 
 def _beware(claim: ShareOfRowsClaim) -> tuple[str, ...]:
-    told = [
-        f"All outside this view rests on a share of {d.grouped(claim.rows)} of {d.grouped(claim.of)} rows, drawn by "
-        "chance: its intervals tell how far chance alone may take it from all rows."
-    ]
+    told = []
+    if claim.rows < claim.of:
+        told.append(
+            f"All outside this view rests on a share of {d.grouped(claim.rows)} of {d.grouped(claim.of)} rows, drawn "
+            "by chance: where the errors suit the data, its intervals tell how far chance may take it from all rows."
+        )
+    if claim.errors is not None:
+        needed = "who belongs to which case" if claim.errors == "clustered" else "the order of all rows"
+        told.append(
+            f"The {ERROR_NAMES[claim.errors]} errors in force need {needed}: here robust (HC3) errors stand for them, "
+            "which take the rows for independent and may be too small."
+        )
     if claim.mends:
         told.append(
             f"{d.count(claim.mends, 'cell')} changed here {'is' if claim.mends == 1 else 'are'} as the file has "

@@ -102,11 +102,9 @@ def source_sentences(findings: Findings) -> tuple[str, ...]:
     for table in named:
         source, share = table.source, share_of(table)
         if source is not None and share is not None:
-            told.append(
-                f"Data: {d.count(share.rows, 'row')} of the {d.grouped(share.of)} of "
-                f"“{source.path.rpartition('/')[2]}”, "
-                f"drawn by chance (seed {share.seed})."
-            )
+            drawn = f", drawn by chance (seed {share.seed})" if share.rows < share.of else ""
+            some = f"{d.count(share.rows, 'row')} of the {d.grouped(share.of)}"
+            told.append(f"Data: {some} of “{source.path.rpartition('/')[2]}”{drawn}.")
         if source is None or not source.digest:
             continue
         parts = [f"“{source.path.rpartition('/')[2]}”"]

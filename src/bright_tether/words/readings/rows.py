@@ -44,11 +44,11 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
 def share_in_words(findings: Findings) -> list[str]:
     """Of what the table is a share; nothing where it is whole."""
     share = share_of(findings.table)
-    return (
-        []
-        if share is None
-        else [f"a share of {d.count(share.of, 'row')}, drawn by chance (seed {share.seed})"]
-    )
+    if share is None:
+        return []
+    if share.rows == share.of:
+        return [f"all {d.count(share.of, 'row')} of a table that stays where it is"]
+    return [f"a share of {d.count(share.of, 'row')}, drawn by chance (seed {share.seed})"]
 
 
 def rows_sentence(claim: RowsClaim) -> Said:
