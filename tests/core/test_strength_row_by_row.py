@@ -9,7 +9,8 @@ from scipy import stats
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.strength.critical import critical_table
-from bright_tether.core.strength.kendall import inversions, kendall
+from bright_tether.core.strength.falling import inversions
+from bright_tether.core.strength.kendall import kendall
 from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.strength.reversal import reversal
 from bright_tether.core.strength.row_by_row import TooManyPairs, comparisons, products, rank_rows

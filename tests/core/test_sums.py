@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from bright_tether.core.checks.together import checks
@@ -15,22 +15,25 @@ from bright_tether.core.line.figures import line
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.results import Cause, ConstantColumn, EveryRow
+from bright_tether.core.strength import apart
+from bright_tether.core.strength.compared import compared_of
 from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.summary import quartiles
 from bright_tether.core.sums import counting
+from bright_tether.core.sums.along import StepsBy
 from bright_tether.core.sums.first import FirstSums, spread_of
-from bright_tether.core.sums.partial import HeldRows, joined, over
+from bright_tether.core.sums.partial import HeldRows, in_turn, joined, over
 from bright_tether.core.sums.summed import Counted, Extent, summed_pairs
 
 RULES = {"alpha": 0.05, "alternative": "two-sided", "level": 0.95}
 
 
-def summed(x, y):
+def summed(x, y, rows=HeldRows):
     """Pairs by their sums alone, from a guess of the means that is no more than near."""
     ends = [(float(one.min()), float(one.max())) for one in (x, y)]
     extent = Extent(n=x.size, first=(x[:7], y[:7]), x=ends[0], y=ends[1])
     counted = Counted(rows=x.size, missing=0, set_aside=0, filtered_out=0)
-    return summed_pairs(HeldRows(x, y), extent, counted)
+    return summed_pairs(rows(x, y), extent, counted)
 
 
 def worst(found, wanted, passed=()):
@@ -108,15 +111,100 @@ def test_a_line_by_its_sums_is_the_line_of_its_rows(family):
     against = Hypotheses(level=0.95, alternative="two-sided", slope_0=0.0, intercept_0=0.0)
     assert worst(line(by_sums, against), line(rows, against)) < 1e-11
     assert worst(pearson(by_sums, **RULES), pearson(rows, **RULES)) < 1e-11
-    needs_rows = ("lack_of_fit", "spread_ratio", "durbin_watson", "runs", "shapiro_wilk", "anderson_darling",
-                  "fences")  # fmt: skip
+    needs_rows = ("shapiro_wilk", "anderson_darling", "fences")
     there = checks(rows)
     assert worst(checks(by_sums), there, needs_rows) < 1e-9
     assert worst(checks(fit), there) < 1e-9
-    named = ("curvature", "reset", "breusch_pagan", "white", "jarque_bera")
+    named = (
+        "curvature",
+        "reset",
+        "breusch_pagan",
+        "white",
+        "jarque_bera",
+        "durbin_watson",
+        "runs",
+    )
     assert {name: dict(getattr(checks(by_sums), name).why) for name in named} == {
         name: dict(getattr(there, name).why) for name in named
     }
+
+
+class InNoOrder(HeldRows):
+    """Rows that nobody puts in order."""
+
+    def along(self, of):
+        return None
+
+    def by_x(self):
+        return None
+
+
+@pytest.mark.parametrize("n", [3, 4, 5, 6, 7, 20, 499, 500, 501, 700])
+@pytest.mark.parametrize("digits", [0, 6])
+def test_neighbours_and_levels_of_few_rows_too(n, digits):
+    draw = np.random.default_rng(n)
+    x = draw.normal(10, 4, n).round(digits)
+    x[:3] = 1, 2, 3
+    y = x + draw.normal(0, 1, n)
+    found, there = checks(fit_line(summed(x, y))), checks(fit_line(take_pairs(x, y)))
+    for name in ("durbin_watson", "runs", "lack_of_fit"):
+        assert worst(getattr(found, name), getattr(there, name)) < 1e-10, name
+        assert dict(getattr(found, name).why) == dict(getattr(there, name).why), name
+    assert worst(found.spread_ratio, there.spread_ratio) < 1e-11
+    assert found.why.get("spread_ratio") == there.why.get("spread_ratio")
+
+
+@settings(max_examples=60, deadline=None)
+@given(
+    st.integers(0, 10_000), st.integers(3, 60), st.lists(st.integers(1, 59), max_size=8), st.integers(0, 2)
+)
+def test_any_split_gives_the_same_neighbours(seed, n, cuts, digits):
+    draw = np.random.default_rng(seed)
+    x = draw.normal(size=n)
+    x[:3] = 0, 1, 2
+    y = (x + draw.normal(size=n)).round(digits)
+    fit = fit_line(summed(x, y))
+    assume(not fit.exact)
+    by = StepsBy(fit.at, fit.nothing)
+    places = [0, *sorted({cut for cut in cuts if cut < n}), n]
+    parts = in_turn(by(x[a:b], y[a:b]) for a, b in pairwise(places))
+    whole = by(x, y)
+    assert (parts.n, parts.plus, parts.minus, parts.changes, parts.signs) == (
+        whole.n, whole.plus, whole.minus, whole.changes, whole.signs)  # fmt: skip
+    assert parts.sums.rounded() == pytest.approx(whole.sums.rounded(), rel=1e-12, abs=1e-12)
+    assert np.array_equal(parts.first, whole.first)
+    assert np.array_equal(parts.last, whole.last)
+    assert np.array_equal(parts.z, whole.z)
+
+
+@pytest.mark.parametrize("lot", [1, 7, 1000])
+@pytest.mark.parametrize("kind", ["spread", "ties", "half alike", "two values", "falling"])
+def test_every_two_pairs_are_held_against_each_other_by_parts(kind, lot, monkeypatch):
+    monkeypatch.setattr(apart, "_LEAST", 90)
+    draw = np.random.default_rng(3)
+    n = 700
+    x, y = draw.normal(size=n), draw.normal(size=n)
+    if kind == "ties":
+        x, y = x.round(1), y.round(1)
+    elif kind == "half alike":
+        y[: n // 2] = y[0]
+    elif kind == "two values":
+        x, y = (x > 0) * 1.0, (y > 1) * 1.0
+    elif kind == "falling":
+        y = -x
+    kept = {}
+
+    def in_lots(order):
+        return ((x[order[at : at + lot]], y[order[at : at + lot]]) for at in range(0, n, lot))
+
+    known = apart.along_y((values for _, values in in_lots(np.argsort(y))), n)
+    assert known.edges.size > 0
+    found = apart.compared_along(in_lots(np.lexsort((y, x))), known,
+                                 lambda at, values: kept.setdefault(at, []).append(values),
+                                 lambda at: np.concatenate(kept[at]))  # fmt: skip
+    wanted = compared_of(take_pairs(x, y))
+    assert found == wanted
+    assert max((sum(map(len, some)) for some in kept.values()), default=0) < n
 
 
 def test_what_needs_rows_says_so():
@@ -125,7 +213,10 @@ def test_what_needs_rows_says_so():
     pairs = summed(x, y)
     fit = fit_line(pairs)
     found = checks(fit)
-    for name in ("durbin_watson", "runs", "anderson_darling", "lack_of_fit", "fences"):
+    for name in ("shapiro_wilk", "anderson_darling", "fences"):
+        assert set(getattr(found, name).why.values()) == {Cause.EVERY_ROW}, name
+    found = checks(fit_line(summed(x, y, InNoOrder)))
+    for name in ("durbin_watson", "runs", "lack_of_fit"):
         assert set(getattr(found, name).why.values()) == {Cause.EVERY_ROW}, name
     assert found.why["spread_ratio"] is Cause.EVERY_ROW
     for ask in (lambda: pairs.x, lambda: pairs.codes_x, lambda: fit.residual, lambda: fit.leverage()):

@@ -173,6 +173,50 @@ def test_all_rows_stand_beside_the_share(window, columns, qtbot):
     assert left < x[there].min() < x[there].max() < right
 
 
+def closer(part, qtbot, x, y):
+    """What is counted once the hand that zooms to these ends rests."""
+    view = part.picture.main
+    view.setXRange(*x, padding=0)
+    view.setYRange(*y, padding=0)
+    qtbot.waitUntil(lambda: part.closer.outcome is not None and not part.closer.work.busy, timeout=20_000)
+    return part.closer.outcome
+
+
+def test_what_is_zoomed_into_is_counted_anew(window, columns, qtbot):
+    part = all_of(window, qtbot)
+    x, y, _ = columns
+    assert part.picture.cells.isVisible()
+    assert not part.picture.close_cells.isVisible()
+    found = closer(part, qtbot, (45, 50), (110, 125))
+    left, right, low, high = found.ends
+    assert (left, right, low, high) == pytest.approx((45, 50, 110, 125))
+    inside = (x >= left) & (x <= right) & (y >= low) & (y <= high)
+    assert found.counts.sum() == inside.sum() > 100
+    across = ((x[inside] - left) / (right - left) * live.WIDE).astype(int)
+    assert found.counts.sum(axis=0).tolist() == np.bincount(across, minlength=live.WIDE).tolist()
+    assert part.picture.close_cells.isVisible()
+    assert not part.picture.cells.isVisible()  # it would show through
+    part.picture.main.setXRange(60, 65, padding=0)
+    assert part.picture.cells.isVisible()  # until it is counted there
+    qtbot.waitUntil(
+        lambda: part.closer.outcome is not None and part.closer.outcome.ends[0] == pytest.approx(60)
+    )
+    empty = closer(part, qtbot, (45, 46), (300, 310))
+    assert empty.counts.sum() == 0
+    part.picture.home()
+    qtbot.waitUntil(lambda: not part.picture.close_cells.isVisible())
+    assert part.closer.outcome is None
+
+
+def test_what_cannot_be_counted_closer_is_said(window, folder, qtbot):
+    part = all_of(window, qtbot)
+    folder.rename(folder.with_name("elsewhere"))
+    found = closer(part, qtbot, (45, 50), (110, 125))
+    assert found.counts is None
+    assert "There is no file “bottles”" in read(window, "state of a closer look")
+    assert part.picture.cells.isVisible()
+
+
 def test_filter_and_rows_set_aside_hold_for_all_rows(window, columns, qtbot):
     session = window.session
     x, y, site = columns

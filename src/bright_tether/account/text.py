@@ -10,8 +10,9 @@ import numpy as np
 from bright_tether.account.record import Wanted, record
 from bright_tether.account.values import cause_of
 from bright_tether.claims.rows import rows_claim
+from bright_tether.core.checks.together import Checks
 from bright_tether.core.compare.differences import Difference
-from bright_tether.core.results import Cause, OutOfRange, Refusal
+from bright_tether.core.results import Cause, OutOfRange, Refusal, Why
 from bright_tether.live.comparison import Comparison
 from bright_tether.live.far import FarFindings
 from bright_tether.live.findings import Findings
@@ -31,6 +32,7 @@ from bright_tether.words.readings.other_choices import other_choices_reading
 from bright_tether.words.readings.rows import rows_sentence, share_in_words
 from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.strength import permutation_sentence, strength_reading
+from bright_tether.words.said import listed
 
 _WIDTH = 22
 
@@ -102,16 +104,18 @@ def _by_sums(findings: FarFindings, wanted: Wanted) -> str:
         figures.append(
             Figure("ρ", d.figure(findings.spearman.rho, digits + 1), d.p_value(findings.spearman.p))
         )
+    with suppress(Refusal):
+        kendall = findings.kendall
+        figures.append(Figure("τ", d.figure(kendall.tau_b, digits + 1), d.p_value(kendall.p)))
     parts = [
         str(rows_sentence(rows_claim(findings))),
         "\n".join((equation(findings), *map(_figure, figures))),
         checks_text(findings),
     ]
-    if Cause.EVERY_ROW in findings.checks.runs.why.values():
-        parts[-1] += (
-            "\nRepeated x, the spread ratio, Durbin–Watson, runs, Shapiro–Wilk and Anderson–Darling need every row at "
-            "once: --share ROWS draws some."
-        )
+    lacking = [name for name, why in _whys(findings.checks).items() if Cause.EVERY_ROW in why.values()]
+    if lacking:
+        need = "needs" if len(lacking) == 1 else "need"
+        parts[-1] += f"\n{listed(lacking)} {need} every row at once: --share ROWS draws some."
     if findings.tether.compare.group:
         parts.append(comparison_text(findings))
     if wanted.at:
@@ -119,6 +123,15 @@ def _by_sums(findings: FarFindings, wanted: Wanted) -> str:
     if wanted.inverse_at:
         parts.append(_inverse(findings, wanted.inverse_at, wanted.mean_of))
     return "\n\n".join(parts) + "\n"
+
+
+def _whys(checks: Checks) -> dict[str, Why]:
+    """Why checks have no value, by the names that they stand under."""
+    return {
+        "repeated x": checks.lack_of_fit.why, "the spread ratio": checks.why,
+        "Durbin–Watson": checks.durbin_watson.why, "runs": checks.runs.why,
+        "Shapiro–Wilk": checks.shapiro_wilk.why, "Anderson–Darling": checks.anderson_darling.why,
+    }  # fmt: skip
 
 
 def _ends(interval: tuple[float, float] | None, digits: int) -> str:

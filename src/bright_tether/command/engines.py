@@ -25,7 +25,7 @@ from bright_tether.tables.table import Table
 #: What needs rows one by one, or columns that no pass sums yet: by the name of its option.
 _ROWS_NEEDED = (
     "rows", "readings", "resample", "agreement", "choices", "choices_of", "widths", "local", "held", "along",
-    "second_response", "order", "cluster", "weights", "weight_pattern", "no_intercept",
+    "second_response", "cluster", "weights", "weight_pattern", "no_intercept",
 )  # fmt: skip
 
 
@@ -49,6 +49,8 @@ def findings_by_engine(options: argparse.Namespace) -> FarFindings:
     asked = [name for name in _ROWS_NEEDED if getattr(options, name) not in (None, False, 0, "", ())]
     if options.errors in ("newey_west", "clustered"):
         asked.append("errors")
+    if options.order and options.engine == "dask":  # no worker has all rows to put in order
+        asked.append("order")
     if options.width == "ranks":
         asked.append("width")
     if asked:
@@ -66,8 +68,10 @@ def findings_by_engine(options: argparse.Namespace) -> FarFindings:
                 f"The column “{one.name}” holds no numbers: choose a column of numbers for each axis."
             )
     group = _named(columns, options.group).name if options.group else ""
+    order = _named(columns, options.order) if options.order else None
     clock = _clock(engine, x, options)
-    question = Question(x=x.name, y=y.name, clock=clock, beside=(group,) if group else (), group=group)
+    question = Question(x=x.name, y=y.name, clock=clock, beside=(group,) if group else (), group=group,
+                        order=order.name if order else "", order_kind=order.kind if order else "number")  # fmt: skip
     return far_findings(engine, FarAsked(
         name=Path(options.file).name, question=question,
         line=LineChoice(errors=options.errors, error_ratio=options.error_ratio, slope_0=options.slope_0,

@@ -13,9 +13,22 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from bright_tether.core.line.summed import MOST_IN_ORDER
 from bright_tether.core.once import once
+from bright_tether.core.pairs import take_pairs
 from bright_tether.core.results import Floats
-from bright_tether.core.sums.partial import Partial, Picked, Rows, Summed, gathered, joined
+from bright_tether.core.strength.compared import Compared, compared_of
+from bright_tether.core.sums.partial import (
+    HeldRows,
+    J,
+    Partial,
+    Picked,
+    Rows,
+    Summed,
+    gathered,
+    in_turn,
+    joined,
+)
 from bright_tether.core.sums.summed import Counted, Extent
 from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import FarColumn, Overview, Stopped
@@ -72,8 +85,24 @@ class ClusterEngine:
         return _ClusterRows(self, question)
 
     def ranks(self, question: Question) -> Rows | None:
-        """Ranks need an order of all rows, which no worker has."""
-        return None
+        """The pairs as mid-ranks, lowest first; None of more pairs than are taken in here to be put in order."""
+        held = self.taken_in(question)
+        if held is None:
+            return None
+        ranked = take_pairs(held.x, held.y).ranked
+        return HeldRows(ranked.x, ranked.y)
+
+    def compared(self, question: Question, n: int) -> Compared | None:
+        """Every two pairs held against each other; None of more pairs than are taken in here to be put in order."""
+        held = self.taken_in(question)
+        return None if held is None else compared_of(take_pairs(held.x, held.y))
+
+    def taken_in(self, question: Question) -> HeldRows | None:
+        """All pairs, as they stand, from the workers: no one of them could put all in order."""
+        if self.count() > MOST_IN_ORDER:
+            return None
+        parts = [one for one in self.each(_taken_in, question) if one is not None]
+        return HeldRows(*gathered(parts)) if parts else None
 
     def groups(self, question: Question, most: int) -> list[str]:
         """The texts of the column of groups in the pairs, in order of first appearance."""
@@ -149,6 +178,17 @@ class _ClusterRows:
         """What is picked from all of them."""
         return gathered(one for one in self.engine.each(_gathered, self.question, of) if one is not None)
 
+    def along(self, of: Callable[[Floats, Floats], J]) -> J | None:
+        """What all parts come to in the order of the files; None in any other, which no worker has."""
+        if self.question.order:
+            return None
+        return in_turn(one for one in self.engine.each(_along, self.question, of) if one is not None)
+
+    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
+        """In rising x, where there are no more than are taken in here to be put in order."""
+        held = self.engine.taken_in(self.question)
+        return None if held is None else held.by_x()
+
 
 def _own(question: Question, start: int, end: int) -> Question:
     """What is asked of one part, which has the rows from one place to another."""
@@ -167,6 +207,14 @@ def _groups(part: Place, question: Question, memory: str, most: int) -> list[str
 def _total(part: Place, question: Question, memory: str, of: Summed) -> Partial | None:
     parts = list(DuckEngine(part, memory=memory).parts(question, of))
     return joined(parts) if parts else None
+
+
+def _along(part: Place, question: Question, memory: str, of: Callable[[Floats, Floats], J]) -> J | None:
+    return DuckEngine(part, memory=memory).rows(question).along(of)
+
+
+def _taken_in(part: Place, question: Question, memory: str) -> tuple[Floats, ...] | None:
+    return DuckEngine(part, memory=memory).taken_in(question)
 
 
 def _gathered(part: Place, question: Question, memory: str, of: Picked) -> tuple[Floats, ...] | None:

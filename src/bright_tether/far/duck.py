@@ -7,17 +7,20 @@ import resource
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
+from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any, TypeVar
 
 import numpy as np
 
 from bright_tether.core.results import Floats
-from bright_tether.core.sums.partial import Partial, Picked, Rows, Summed, gathered, joined, over
+from bright_tether.core.strength.apart import along_y, compared_along
+from bright_tether.core.strength.compared import Compared
+from bright_tether.core.sums.partial import J, Partial, Picked, Rows, Summed, gathered, in_turn, joined, over
 from bright_tether.core.sums.summed import Counted, Extent
-from bright_tether.far.engine import FarColumn, FarKind, Overview, Stopped
+from bright_tether.far.engine import FarColumn, Overview, Stopped
 from bright_tether.far.place import ROW, Place, named, text
-from bright_tether.far.question import Question, moment_of
+from bright_tether.far.question import FarKind, Question, moment_of, words_of
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 
 #: Rows that come at a time, and what is scanned ahead while they are summed.
@@ -92,7 +95,9 @@ class DuckEngine:
 
     def rows(self, question: Question) -> Rows:
         """The pairs, to be gone through."""
-        return _DuckRows(self, _pairs(self._place, question))
+        pairs = _pairs(self._place, question)
+        along = _put_in_order(self._place, question, question.order_value) if question.order else pairs
+        return _DuckRows(self, pairs, along, _put_in_order(self._place, question, "1"))
 
     def ranks(self, question: Question) -> Rows | None:
         """The pairs as mid-ranks, lowest first."""
@@ -102,6 +107,19 @@ class DuckEngine:
         )
         return _DuckRows(self, f"SELECT {ranked} FROM ({_pairs(self._place, question)})")
 
+    def compared(self, question: Question, n: int) -> Compared | None:
+        """Every two pairs held against each other, by two passes in order and what they leave on the disk."""
+        pairs = _pairs(self._place, question)
+        known = along_y(self.each(f"{pairs} ORDER BY 2", lambda _, y: y, as_they_stand=True), n)
+        lots = self.each(f"{pairs} ORDER BY 1, 2", lambda x, y: (x, y), as_they_stand=True)
+        with TemporaryDirectory(prefix="bright-tether-") as room:
+
+            def keep(at: int, y: Floats) -> None:
+                with (Path(room) / str(at)).open("ab") as file:
+                    y.tofile(file)
+
+            return compared_along(lots, known, keep, lambda at: np.fromfile(Path(room) / str(at)))
+
     def parts(self, question: Question, of: Summed) -> Iterator[Partial]:
         """The sums over each lot of pairs."""
         return self.each(_pairs(self._place, question), lambda x, y: over(x, y, of))
@@ -110,9 +128,14 @@ class DuckEngine:
         """What is picked from each lot of pairs."""
         return self.each(_pairs(self._place, question), of)
 
+    def taken_in(self, question: Question) -> tuple[Floats, ...] | None:
+        """x and y of all pairs, as they stand; None without any."""
+        lots = list(self.each(_pairs(self._place, question), lambda x, y: (x, y), as_they_stand=True))
+        return gathered(lots) if lots else None
+
     def groups(self, question: Question, most: int) -> list[str]:
         """The texts of the column of groups in the pairs, in order of first appearance."""
-        label = f"trim(CAST({named(question.group)} AS VARCHAR))"
+        label = words_of(question.group)
         with self._held() as held:
             found = held.execute(
                 f"SELECT g FROM (SELECT {label} AS g, row_number() OVER () AS place "
@@ -129,12 +152,17 @@ class DuckEngine:
         )
         return float(low or 0.0), float(high or 0.0), bool(whole)
 
-    def each(self, select: str, of: Callable[[Floats, Floats], T]) -> Iterator[T]:
-        """What is made of each lot of pairs, while the engine scans ahead. Raises Stopped, UnreadableFile."""
+    def each(
+        self, select: str, of: Callable[[Floats, Floats], T], *, as_they_stand: bool = False
+    ) -> Iterator[T]:
+        """What is made of each lot of pairs, while the engine scans ahead. Raises Stopped, UnreadableFile.
+
+        as_they_stand : whether the lots have to come in the order of the query.
+        """
         done = 0
         with self._held() as held:
             held.execute(f"SET streaming_buffer_size = '{_AHEAD}'")
-            if named(ROW) not in select:  # sums come in any order
+            if not as_they_stand and named(ROW) not in select:  # sums come in any order
                 held.execute("SET preserve_insertion_order = false")
             for batch in held.sql(select).to_arrow_reader(_LOT):
                 if batch.num_rows:
@@ -192,10 +220,12 @@ def memory_for_it() -> str:
 
 @dataclass(frozen=True, slots=True)
 class _DuckRows:
-    """The pairs that a query gives."""
+    """The pairs that a query gives. in_order, rising : queries that give them in the stated order, and by x."""
 
     engine: DuckEngine
     select: str
+    in_order: str | None = None
+    rising: str | None = None
 
     def total(self, of: Summed) -> Partial:
         """The sums over all of them."""
@@ -204,6 +234,26 @@ class _DuckRows:
     def gathered(self, of: Picked) -> tuple[Floats, ...]:
         """What is picked from all of them."""
         return gathered(self.engine.each(self.select, of))
+
+    def along(self, of: Callable[[Floats, Floats], J]) -> J | None:
+        """What all lots come to in the stated order, else that of the files."""
+        if self.in_order is None:
+            return None
+        return in_turn(self.engine.each(self.in_order, of, as_they_stand=True))
+
+    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
+        """Lot after lot in rising x."""
+        return (
+            None if self.rising is None
+            else self.engine.each(self.rising, lambda x, y: (x, y), as_they_stand=True)
+        )  # fmt: skip
+
+
+def _put_in_order(place: Place, question: Question, by: str) -> str:
+    """The pairs in an order, equal ones as they stand in the files."""
+    return (
+        f"SELECT {question.pair} FROM {place.numbered()} WHERE {question.in_play} ORDER BY {by}, {named(ROW)}"
+    )
 
 
 def _pairs(place: Place, question: Question) -> str:

@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, Protocol
+from typing import Protocol
 
+from bright_tether.core.strength.compared import Compared
 from bright_tether.core.sums.partial import Rows
 from bright_tether.core.sums.summed import Counted, Extent
-from bright_tether.far.question import Question
-
-#: What a column holds.
-FarKind = Literal["number", "date", "text"]
+from bright_tether.far.question import FarKind, Question
 
 
 class Stopped(Exception):
@@ -51,6 +49,9 @@ class Engine(Protocol):
 
     def ranks(self, question: Question) -> Rows | None:
         """The pairs as mid-ranks, lowest first; None where the engine does not rank."""
+
+    def compared(self, question: Question, n: int) -> Compared | None:
+        """Every two of the n pairs held against each other; None where nobody puts them in order."""
 
     def groups(self, question: Question, most: int) -> list[str]:
         """The texts of the column of groups in the pairs, in order of first appearance; at most so many and one."""

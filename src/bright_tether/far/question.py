@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
 from bright_tether.far.place import ROW, named, text
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.clock import SECONDS, Clock, period, shown_from
 from bright_tether.tables.filters import Condition
+
+#: What a column holds.
+FarKind = Literal["number", "date", "text"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -16,7 +20,9 @@ class Question:
 
     clock : how x is measured where it is a date. beside : columns without which a row counts as missing.
     conditions : the row filter, by headers; numeric : those of them that hold numbers. group, level : rows of this
-    text in this column alone. rows_aside : rows set aside, by their places from 0 in the order of the files.
+    text in this column alone. rows_aside : rows set aside, by their places from 0 in the order of the files. order :
+    the column that says in which order the rows came, and what it holds; "" for the order of the files. view : ends of
+    x and of y beyond which no pair is asked for.
     """
 
     x: str
@@ -28,6 +34,9 @@ class Question:
     group: str = ""
     level: str | None = None
     rows_aside: tuple[int, ...] = ()
+    order: str = ""
+    order_kind: FarKind = "number"
+    view: tuple[float, float, float, float] | None = None
 
     @property
     def pair(self) -> str:
@@ -47,10 +56,20 @@ class Question:
         return _number(self.y)
 
     @property
+    def order_value(self) -> str:
+        """What the rows are put in order by."""
+        made = {"number": _number, "date": moment_of, "text": words_of}[self.order_kind]
+        return made(self.order)
+
+    @property
     def there(self) -> str:
         """Whether a row has all it needs."""
         needed = [f"isfinite({one})" for one in (self.x_value, self.y_value)]
-        needed += [f"trim(CAST({named(one)} AS VARCHAR)) <> ''" for one in self.beside]
+        needed += [f"{words_of(one)} <> ''" for one in self.beside]
+        if self.order:
+            needed.append(
+                f"{self.order_value} <> ''" if self.order_kind == "text" else f"isfinite({self.order_value})"
+            )
         return f"coalesce({' AND '.join(needed)}, false)"
 
     @property
@@ -70,14 +89,23 @@ class Question:
     def in_play(self) -> str:
         """Whether a row is one of the pairs."""
         found = f"({self.kept}) AND ({self.there}) AND NOT ({self.out})"
+        if self.view is not None:
+            left, right, low, high = self.view
+            found += f" AND {self.x_value} BETWEEN {left!r} AND {right!r}"
+            found += f" AND {self.y_value} BETWEEN {low!r} AND {high!r}"
         if self.level is None:
             return found
-        return f"{found} AND trim(CAST({named(self.group)} AS VARCHAR)) = {text(self.level)}"
+        return f"{found} AND {words_of(self.group)} = {text(self.level)}"
 
 
 def moment_of(name: str) -> str:
     """A date as seconds since 1970-01-01."""
     return f"epoch(TRY_CAST({named(name)} AS TIMESTAMP))"
+
+
+def words_of(name: str) -> str:
+    """A cell as a text without blanks around it."""
+    return f"trim(CAST({named(name)} AS VARCHAR))"
 
 
 def _number(name: str) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import msgspec
@@ -16,7 +16,7 @@ from bright_tether.far.cluster import ClusterEngine
 from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import Engine, Stopped
 from bright_tether.far.place import Place
-from bright_tether.far.question import Question
+from bright_tether.far.question import FarKind, Question
 from bright_tether.far.share import Share, place_of, share_of
 from bright_tether.live.far import FarAsked, FarFindings, far_findings
 from bright_tether.live.findings import Findings
@@ -58,6 +58,16 @@ class AllRows:
     whole: bool = True
 
 
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
+class Closer:
+    """All pairs between some ends of x and y, in cells. refused : why they could not be counted."""
+
+    counts: Ints | None
+    ends: tuple[float, float, float, float]
+    whole: bool = True
+    refused: UnreadableFile | None = None
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class _Cells:
     """How many pairs lie in each cell. ends : of x and y."""
@@ -90,6 +100,17 @@ def all_rows(findings: Findings, scheduler: str = "") -> Task[AllRows]:
     return Task((findings.owner, "all_rows"), inputs, findings.memory, _make, _whole)
 
 
+def closer_look(
+    findings: Findings, ends: tuple[float, float, float, float], scheduler: str = ""
+) -> Task[Closer]:
+    """The run over the pairs between these ends, counted in as many cells as all of them are."""
+    share, place = share_of(findings.table), place_of(findings.table)
+    assert share is not None
+    assert place is not None
+    inputs = share, place, replace(_asked(findings, share).question, view=ends), scheduler
+    return Task((findings.owner, "closer_look"), inputs, findings.memory, _look_closer, _whole)
+
+
 def errors_of_all(findings: Findings) -> ErrorKind:
     """The errors in force where they are sums over rows; else HC3, which takes nothing of the spread."""
     chosen = findings.tether.line.errors
@@ -113,6 +134,11 @@ def _asked(findings: Findings, share: Share) -> FarAsked:
         group=table.column(group).name if group and table.has(group) else "",
         rows_aside=tuple(row for row in findings.aside_rows if row < share.of),
     )
+    order = tether.line.order
+    if order and table.has(order):
+        column = table.column(order)
+        kind: FarKind = "number" if column.numeric else "date" if column.kind == "date" else "text"
+        question = replace(question, order=column.name, order_kind=kind)
     line = LineChoice(
         errors=errors_of_all(findings), slope_0=findings.slope_0, intercept_0=findings.intercept_0
     )
@@ -124,36 +150,63 @@ def _all_here(progress: Callable[[Any], bool]) -> AllRows:
     raise AllHere
 
 
-def _whole(value: AllRows, *_: object) -> bool:
+def _look_closer(
+    share: Share, place: Place, question: Question, scheduler: str, progress: Callable[[Any], bool]
+) -> Closer:
+    assert question.view is not None
+    try:
+        engine = _engine(place, scheduler, lambda done: progress((min(done, share.of), share.of)))
+        n = engine.overview(question).extent.n
+        counts = _counted(engine, question, question.view) if n else np.zeros((TALL, WIDE), np.int64)
+        return Closer(counts=counts, ends=question.view)
+    except Stopped:
+        return Closer(counts=None, ends=question.view, whole=False)
+    except UnreadableFile as refused:
+        return Closer(counts=None, ends=question.view, refused=refused)
+
+
+def _engine(place: Place, scheduler: str, told: Callable[[int], bool]) -> Engine:
+    return ClusterEngine(place, scheduler, progress=told) if scheduler else DuckEngine(place, progress=told)
+
+
+def _counted(engine: Engine, question: Question, ends: tuple[float, float, float, float]) -> Ints:
+    """Pairs in cells, (TALL, WIDE) from the lowest row."""
+    return engine.rows(question).total(_Cells(ends)).high.astype(np.int64).reshape(TALL, WIDE)
+
+
+def _whole(value: AllRows | Closer, *_: object) -> bool:
     return value.whole
 
 
 def _make(
     share: Share, place: Place, asked: FarAsked, scheduler: str, progress: Callable[[Any], bool]
 ) -> AllRows:
-    """Go through all rows: counts, sums, residuals, cells."""
-    passed, passes = 0, 3
+    """Go through all rows: sums, residuals, neighbours, residuals along x, cells."""
+    passed, last, whole = 0, 0, 5 * share.of
 
     def told(done: int) -> bool:
-        return progress((min(passed * share.of + done, passes * share.of), passes * share.of))
+        nonlocal passed, last
+        passed, last = passed + (done < last), done
+        return progress((min(passed * share.of + done, whole), whole))
 
     try:
-        engine: Engine = (
-            ClusterEngine(place, scheduler, progress=told) if scheduler else DuckEngine(place, progress=told)
-        )
+        engine = _engine(place, scheduler, told)
         known = {one.name for one in engine.columns()}
         question = asked.question
-        for name in (question.x, question.y, question.group, *(one.column for one in question.conditions)):
+        for name in (
+            question.x,
+            question.y,
+            question.group,
+            question.order,
+            *(one.column for one in question.conditions),
+        ):
             if name and name not in known:
                 raise NotInWhole(name)
         far = far_findings(engine, asked)
         extent = far.overview.extent
-        _ = far.line, far.coefficients, far.pearson, far.band
-        passed = 1
-        _ = far.checks
-        passed = 2
+        _ = far.line, far.coefficients, far.pearson, far.band, far.checks
         ends = (*extent.x, *extent.y)
-        counts = engine.rows(question).total(_Cells(ends)).high.astype(np.int64).reshape(TALL, WIDE)
+        counts = _counted(engine, question, ends)
         if question.group:
             _ = far.comparison
     except Stopped:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import msgspec
 import numpy as np
@@ -12,6 +14,7 @@ from bright_tether.core.compare.ladder import MOST_GROUPS
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import EveryRow
+from bright_tether.core.strength.kendall import Kendall, kendall_of
 from bright_tether.core.strength.spearman import Spearman, spearman
 from bright_tether.core.summary import ColumnSummary, Five, summary_of
 from bright_tether.core.sums.counting import five_numbers
@@ -27,6 +30,8 @@ from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column, blank_column
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.table import Table
+
+T = TypeVar("T")
 
 
 class FarFindings(Findings):
@@ -103,18 +108,40 @@ class FarFindings(Findings):
         """ρ by the ranks that the engine gives. Raises Refusal."""
         return self._spearman
 
+    @given
+    def kendall(self) -> Kendall:
+        """τ by every two pairs held against each other where they are. Raises Refusal."""
+        return self._kendall
+
+    @once
+    def _kendall(self) -> Kendall:
+        rules, pairs = self.rules, self._summed
+        require(pairs, 2)
+        found = _in_room(lambda: self.engine.compared(self.question, pairs.n))
+        return kendall_of(found, alpha=rules.alpha, alternative=rules.alternative, level=rules.level)
+
     @once
     def _spearman(self) -> Spearman:
-        rules, pairs, rows = self.rules, self._summed, self.engine.ranks(self.question)
-        if rows is None:
-            raise EveryRow
-        try:
-            ranked = pairs.with_ranks(rows)
-        except UnreadableFile as found:  # to put all rows in order may take more room than was given
-            if found.trouble is not Trouble.MEMORY_SHORT:
-                raise
-            raise EveryRow from None
-        return spearman(ranked, alpha=rules.alpha, alternative=rules.alternative, level=rules.level)
+        rules, pairs = self.rules, self._summed
+
+        def ranked() -> SummedPairs | None:
+            rows = self.engine.ranks(self.question)
+            return None if rows is None else pairs.with_ranks(rows)
+
+        return spearman(_in_room(ranked), alpha=rules.alpha, alternative=rules.alternative, level=rules.level)
+
+
+def _in_room(put_in_order: Callable[[], T | None]) -> T:
+    """What an engine makes of all rows in order, if it can, and if they have room. Raises EveryRow."""
+    try:
+        found = put_in_order()
+    except UnreadableFile as short:
+        if short.trouble is not Trouble.MEMORY_SHORT:
+            raise
+        raise EveryRow from None
+    if found is None:
+        raise EveryRow
+    return found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

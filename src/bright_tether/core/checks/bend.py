@@ -106,9 +106,10 @@ def lack_of_fit(fit: Fit) -> FTest:
 
     None where no x repeats. Source: quantities §5; Fisher 1922.
     """
-    if fit.elsewhere:
-        return no_test(why_none(fit) or Cause.EVERY_ROW)
-    cause, distinct = why_none(fit), fit.places_many
+    cause = why_none(fit)
+    if fit.elsewhere and fit.levels is None:
+        return no_test(cause or Cause.EVERY_ROW)
+    distinct = fit.places_many if fit.levels is None else fit.levels.distinct
     df1, df2 = distinct - fit.parameters, fit.n - distinct
     if df2 < 1:
         cause = Cause.NO_REPEATS
@@ -116,11 +117,14 @@ def lack_of_fit(fit: Fit) -> FTest:
         cause = Cause.TOO_FEW_VALUES
     if cause:
         return no_test(cause)
+    between, inside = _by_x(fit) if fit.levels is None else (fit.levels.between, fit.levels.inside)
+    return no_test(Cause.EXACT_FIT) if inside <= rounding(fit) else f_test(between, df1, inside, df2)
+
+
+def _by_x(fit: Fit) -> tuple[float, float]:
+    """Σ of the squared means of the residuals at each x, and of what is left of each there, with weights."""
     codes, weight = fit.places, np.ones(fit.n) if fit.weights is None else fit.weights
     total = np.bincount(codes, weights=weight)
     means = np.bincount(codes, weights=weight * fit.residual) / total
     pure = fit.residual - means[codes]
-    inside = float(np.dot(weight * pure, pure))
-    if inside <= rounding(fit):
-        return no_test(Cause.EXACT_FIT)
-    return f_test(float(np.dot(total, means * means)), df1, inside, df2)
+    return float(np.dot(total, means * means)), float(np.dot(weight * pure, pure))

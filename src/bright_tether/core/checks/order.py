@@ -9,14 +9,14 @@ from functools import lru_cache
 import numpy as np
 from scipy import special
 
-from bright_tether.core.checks.added import why_no_rows
+from bright_tether.core.checks.added import why_none
 from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Ints, Why, reasons
+from bright_tether.core.sums.along import FEW, Steps
 
 #: Largest n for which p rests on the exact distribution.
-EXACT_UP_TO = 500
-_EPSILON = 2.0**-52
+EXACT_UP_TO = FEW
 _STEP = 0.04
 
 
@@ -50,7 +50,7 @@ def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
     (the distribution of a ratio of quadratic forms), and from the exact mean and variance above.
     Source: Durbin & Watson 1950, 1951; Imhof 1961; quantities §5.
     """
-    cause = why_no_rows(fit)
+    cause = _why_none(fit)
     if cause or fit.residual_df < 2:
         why = dict.fromkeys(("d", "p_positive", "p_two_sided", "lag1"), cause or Cause.NO_DEGREES_OF_FREEDOM)
         if not cause:
@@ -60,7 +60,7 @@ def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
         return DurbinWatson(d=None, p_positive=None, p_two_sided=None, lag1=None, why=reasons(why))
     d, lag1 = _statistic(fit, order)
     if fit.n <= EXACT_UP_TO:
-        columns = np.ascontiguousarray(fit.columns if order is None else fit.columns[:, order])
+        columns = _columns(fit, order)
         p = _tail(_spectrum(columns.tobytes(), fit.parameters), d)
     else:
         mean, variance = _moments(fit, order)
@@ -69,10 +69,25 @@ def durbin_watson(fit: Fit, order: Ints | None = None) -> DurbinWatson:
 
 
 def _statistic(fit: Fit, order: Ints | None) -> tuple[float, float]:
+    if fit.steps is not None:
+        squares, steps, joint, *_ = fit.steps.sums.rounded().tolist()
+        return steps / squares, joint / squares
     e = fit.weighted_residual if order is None else fit.weighted_residual[order]
     whole = float(np.dot(e, e))
     step = np.diff(e)
     return float(np.dot(step, step)) / whole, float(np.dot(e[1:], e[:-1])) / whole
+
+
+def _why_none(fit: Fit) -> Cause | None:
+    return why_none(fit) or (Cause.EVERY_ROW if fit.elsewhere and fit.steps is None else None)
+
+
+def _columns(fit: Fit, order: Ints | None) -> Floats:
+    """What y is explained by, along the order, (parameters, n)."""
+    if fit.steps is not None:
+        assert fit.steps.z is not None
+        return np.stack([np.full(fit.n, 1 / math.sqrt(fit.n)), fit.steps.z / math.sqrt(fit.n)])
+    return np.ascontiguousarray(fit.columns if order is None else fit.columns[:, order])
 
 
 @lru_cache(maxsize=8)
@@ -119,7 +134,9 @@ def _moments(fit: Fit, order: Ints | None) -> tuple[float, float]:
     The form Σ(e_i − e_(i−1))² takes a column to its steps, and their steps with both ends.
     """
     n, parameters = fit.n, fit.parameters
-    if parameters == 2 and fit.root_weights is None:  # the constant has no steps, and x stands square on it
+    if fit.steps is not None:
+        once, twice = (np.array([[one / n]]) for one in _steps_at(fit.steps))
+    elif parameters == 2 and fit.root_weights is None:  # the constant has no steps, and x stands square on it
         x = fit.x.high if order is None else fit.x.high[order]
         once, twice = (np.array([[one / fit.x.sum_squares]]) for one in _steps(x))
     else:
@@ -147,22 +164,23 @@ def _steps(x: Floats) -> tuple[float, float]:
     return once, twice + float((x[1] - x[0]) ** 2 + (x[-1] - x[-2]) ** 2)
 
 
+def _steps_at(steps: Steps) -> tuple[float, float]:
+    """The same two of what was gone through elsewhere."""
+    once, twice = steps.sums.rounded()[3:].tolist()
+    (a, b), (c, d) = steps.first[0], steps.last[0]
+    return once, twice + float((b - a) ** 2 + (d - c) ** 2)
+
+
 def runs(fit: Fit, order: Ints | None = None) -> Runs:
     """Count runs of one sign along the order, without continuity correction.
 
     A residual no larger than rounding is zero. Source: Wald & Wolfowitz 1940; quantities §0, §5.
     """
-    cause = why_no_rows(fit)
+    cause = _why_none(fit)
     if cause:
         why = dict.fromkeys(("runs", "z", "p"), cause)
         return Runs(runs=None, n_plus=0, n_minus=0, z=None, p=None, why=reasons(why))
-    e = fit.residual if order is None else fit.residual[order]
-    reach = math.ldexp(fit.y.largest, -fit.y.exponent)
-    reach += abs(fit.slope_scaled) * math.ldexp(fit.pairs.centred_x.largest, -fit.x.exponent)
-    up = e[np.abs(e) > _EPSILON * reach] > 0
-    plus = int(np.count_nonzero(up))
-    minus = up.size - plus
-    found = 1 + int(np.count_nonzero(up[1:] != up[:-1])) if up.size else 0
+    plus, minus, found = _signs(fit, order)
     both = plus + minus
     z = p = None
     if plus and minus and both > 2:
@@ -173,3 +191,14 @@ def runs(fit: Fit, order: Ints | None = None) -> Runs:
             p = 2 * float(special.ndtr(-abs(z)))
     why = {} if z is not None else dict.fromkeys(("z", "p"), Cause.ONE_SIDED_SIGNS)
     return Runs(runs=found, n_plus=plus, n_minus=minus, z=z, p=p, why=reasons(why))
+
+
+def _signs(fit: Fit, order: Ints | None) -> tuple[int, int, int]:
+    """Residuals of either sign, and runs of them."""
+    if fit.steps is not None:
+        plus, minus, changes = fit.steps.plus, fit.steps.minus, fit.steps.changes
+        return plus, minus, changes + (plus + minus > 0)
+    e = fit.residual if order is None else fit.residual[order]
+    up = e[np.abs(e) > fit.nothing] > 0
+    plus = int(np.count_nonzero(up))
+    return plus, up.size - plus, 1 + int(np.count_nonzero(up[1:] != up[:-1])) if up.size else 0

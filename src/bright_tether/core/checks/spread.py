@@ -7,10 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from bright_tether.core.checks.added import centred_x, why_no_rows, why_none
+from bright_tether.core.checks.added import centred_x, why_none
 from bright_tether.core.checks.beside import nothing_left
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Bools, Cause, Floats, Why, reasons
+from bright_tether.core.sums.along import Levels
 from bright_tether.core.sums.residual import SecondSums
 from bright_tether.core.tails import chi_above
 
@@ -87,16 +88,28 @@ def spread_ratio(fit: Fit) -> tuple[float | None, Cause | None]:
 
     None below 6 rows or where the lower third has no spread. Source: quantities §5.
     """
-    cause = why_no_rows(fit)
+    cause = why_none(fit)
     if cause or fit.n < 6:
         return None, cause or Cause.TOO_FEW_PAIRS
+    if fit.elsewhere and fit.levels is None:
+        return None, Cause.EVERY_ROW
+    low, high = _thirds(fit) if fit.levels is None else _known_thirds(fit.levels)
+    return (high / low, None) if low > 0 and math.isfinite(high / low) else (None, Cause.EXACT_FIT)
+
+
+def _known_thirds(levels: Levels) -> tuple[float, float]:
+    return math.sqrt(levels.lower or 0.0), math.sqrt(levels.upper or 0.0)
+
+
+def _thirds(fit: Fit) -> tuple[float, float]:
+    """sd of the residuals in the lower and the upper third of x."""
     x, ordered, third = fit.pairs.x, fit.pairs.ordered_x, fit.n // 3
     parts = _lowest(x, float(ordered[third - 1]), third), _lowest(-x[::-1], -float(ordered[-third]), third)
     low, high = (
         float(np.std(residuals[part], ddof=1))
         for residuals, part in zip((fit.weighted_residual, fit.weighted_residual[::-1]), parts, strict=True)
     )
-    return (high / low, None) if low > 0 and math.isfinite(high / low) else (None, Cause.EXACT_FIT)
+    return low, high
 
 
 def _lowest(x: Floats, edge: float, many: int) -> Bools:

@@ -13,6 +13,7 @@ from bright_tether.core.exact import COMPENSATED_UP_TO
 from bright_tether.core.once import once
 from bright_tether.core.pairs import NOTHING, Pairs
 from bright_tether.core.results import Floats, Ints
+from bright_tether.core.sums.along import Levels, Steps
 from bright_tether.core.sums.first import mean_powers
 from bright_tether.core.sums.partial import HeldRows, Rows
 from bright_tether.core.sums.residual import LineAt, SecondSums, second_sums, two_doubles
@@ -184,6 +185,16 @@ class Fit:
         """The sums over the residuals of this line. powers : means of 1, z … z⁶ of its x."""
         return second_sums(rows, self.at, powers, meats=self.elsewhere)
 
+    @once
+    def steps(self) -> Steps | None:
+        """Neighbours along the order of the rows where only sums are at hand; None in memory, or without an order."""
+        return None
+
+    @once
+    def levels(self) -> Levels | None:
+        """Residuals by their x where only sums are at hand; None in memory, or where nobody puts the rows in order."""
+        return None
+
     @property
     def at(self) -> LineAt:
         """The line as a pass over its pairs needs it; some residual is not zero."""
@@ -197,6 +208,13 @@ class Fit:
     def exact(self) -> bool:
         """Whether the residuals are no more than rounding: SSE counts as zero."""
         return self.sse == 0.0
+
+    @property
+    def nothing(self) -> float:
+        """A residual no larger is zero where signs are told, scaled as y. Source: quantities §0."""
+        reach = math.ldexp(self.y.largest, -self.y.exponent)
+        reach += abs(self.slope_scaled) * math.ldexp(self.pairs.centred_x.largest, -self.x.exponent)
+        return _EPSILON * reach
 
 
 def no_more_than_rounding(sse: float, n: int, x: Centred, y: Centred, slope: float) -> bool:

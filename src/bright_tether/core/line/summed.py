@@ -6,9 +6,12 @@ from bright_tether.core.line.fit import Fit, no_more_than_rounding
 from bright_tether.core.once import once
 from bright_tether.core.pairs import require
 from bright_tether.core.results import ConstantColumn
+from bright_tether.core.sums.along import Levels, Steps, StepsBy, levels_of
 from bright_tether.core.sums.residual import TIGHT, SecondSums, Squares
 from bright_tether.core.sums.summed import Elsewhere, SummedPairs
 
+#: More pairs than these are not put in order of x for checks alone.
+MOST_IN_ORDER = 1 << 24
 #: Of what a line explains, what may be left of it by rounding alone.
 _ROUNDING = 2.0**-100
 
@@ -24,9 +27,24 @@ class SummedFit(Elsewhere, Fit):
     @once
     def second(self) -> SecondSums | None:
         """The sums over its residuals; None where every one is zero."""
-        pairs = self.pairs
-        assert isinstance(pairs, SummedPairs)
-        return None if self.exact else self.second_of(pairs.where, pairs.powers)
+        return None if self.exact else self.second_of(self._summed.where, self._summed.powers)
+
+    @once
+    def steps(self) -> Steps | None:
+        """Neighbours in the stated order, else that of the table."""
+        return None if self.exact else self._summed.where.along(StepsBy(self.at, self.nothing))
+
+    @once
+    def levels(self) -> Levels | None:
+        """Residuals along rising x."""
+        wanted = not self.exact and self.n <= MOST_IN_ORDER
+        stretches = self._summed.where.by_x() if wanted else None
+        return None if stretches is None else levels_of(stretches, self.at, self.n)
+
+    @property
+    def _summed(self) -> SummedPairs:
+        assert isinstance(self.pairs, SummedPairs)
+        return self.pairs
 
 
 def summed_line(pairs: SummedPairs) -> SummedFit:

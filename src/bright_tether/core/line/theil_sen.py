@@ -11,7 +11,7 @@ from bright_tether.core.centred import unscaled
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Cause, ConstantColumn, Floats, Interval, Ints, Why, reasons
-from bright_tether.core.strength.kendall import falling_pairs, inversions
+from bright_tether.core.strength.falling import falling_pairs, inversions
 from bright_tether.core.tails import z_beyond
 
 #: Up to this many pairs of pairs every slope is listed.

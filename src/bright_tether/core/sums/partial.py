@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import math
 import threading
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import reduce
-from typing import Protocol
+from typing import Protocol, Self, TypeVar
 
 import numpy as np
 
@@ -64,6 +64,16 @@ Summed = Callable[[Floats, Floats], Partial]
 Picked = Callable[[Floats, Floats], tuple[Floats, ...]]
 
 
+class Joinable(Protocol):
+    """What one stretch of rows comes to."""
+
+    def joined(self, later: Self) -> Self:
+        """The same of this stretch and the one right behind it."""
+
+
+J = TypeVar("J", bound=Joinable)
+
+
 class Rows(Protocol):
     """Pairs that can be gone through, wherever they are."""
 
@@ -72,6 +82,12 @@ class Rows(Protocol):
 
     def gathered(self, of: Picked) -> tuple[Floats, ...]:
         """What is picked from all of them, in any order."""
+
+    def along(self, of: Callable[[Floats, Floats], J]) -> J | None:
+        """What all stretches come to in the stated order, else that of the table; None where there is no such order."""
+
+    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
+        """x and y, stretch after stretch, in rising x, equal ones as they stand; None where nobody puts them so."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -88,6 +104,22 @@ class HeldRows:
     def gathered(self, of: Picked) -> tuple[Floats, ...]:
         """Block after block."""
         return gathered(of(self.x[part], self.y[part]) for part in blocks(self.x.size, CACHED_ROWS))
+
+    def along(self, of: Callable[[Floats, Floats], J]) -> J | None:
+        """Block after block, as they stand."""
+        return in_turn(of(self.x[part], self.y[part]) for part in blocks(self.x.size, CACHED_ROWS))
+
+    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
+        """Block after block of all put in order."""
+        order = np.argsort(self.x, kind="stable")
+        parts = (order[part] for part in blocks(self.x.size, CACHED_ROWS))
+        return ((self.x[part], self.y[part]) for part in parts)
+
+
+def in_turn(found: Iterator[J]) -> J | None:
+    """All stretches as one, each joined with the next; None without any."""
+    first = next(found, None)
+    return None if first is None else reduce(lambda before, after: before.joined(after), found, first)
 
 
 def gathered(found: Iterable[tuple[Floats, ...]]) -> tuple[Floats, ...]:

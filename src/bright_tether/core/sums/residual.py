@@ -52,14 +52,17 @@ class LineAt:
         z *= 1 / self.size_x
         e *= 1 / self.s
 
+    def standard_of(self, x: Floats, y: Floats) -> Floats:
+        """z and e, (2, n), of any number of pairs. x, y : (n,)."""
+        found = np.empty((2, x.size))
+        for part in blocks(x.size, CACHED_ROWS):
+            (spare,) = rooms(1, x[part].size)
+            self.standard(x[part], y[part], found[0, part], found[1, part], spare)
+        return found
+
     def residuals(self, x: Floats, y: Floats) -> Floats:
         """Residuals in the scale of y, (n,). x, y : (n,)."""
-        found = np.empty(x.size)
-        for part in blocks(x.size, CACHED_ROWS):
-            z, spare = rooms(2, x[part].size)
-            self.standard(x[part], y[part], z, found[part], spare)
-        found *= self.s
-        return found
+        return np.asarray(self.standard_of(x, y)[1] * self.s)
 
     @property
     def tight(self) -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QWidget
 
@@ -11,14 +12,15 @@ from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
 from bright_tether.far.share import place_of
-from bright_tether.live.all_rows import AllRows, all_rows, is_share
+from bright_tether.live.all_rows import AllRows, Closer, all_rows, closer_look, is_share
 from bright_tether.pictures.all_rows import AllRowsPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.theme.tokens import Tokens
+from bright_tether.words.causes import unreadable
 from bright_tether.words.grids.all_rows import all_rows_grids
 
-#: Height of the table below the picture.
-_TABLE = 168
+#: Height of the table below the picture; milliseconds until a hand that zooms counts as resting.
+_TABLE, _SOON = 168, 300
 
 
 class AllRowsPart(QWidget):
@@ -29,7 +31,14 @@ class AllRowsPart(QWidget):
         self._session, self._tokens = session, tokens
         self.run = LongRun("all rows")
         self.run.ended.connect(self._take)
+        self.closer = LongRun("a closer look")
+        self.closer.ended.connect(self._take_closer)
         self.picture = AllRowsPicture(tokens, font, "All rows picture")
+        self._looked = QTimer(self)
+        self._looked.setSingleShot(True)
+        self._looked.setInterval(_SOON)
+        self._looked.timeout.connect(self._look_closer)
+        sure(self.picture.main.getViewBox()).sigRangeChanged.connect(lambda *_: self._looked.start())
         self.where = label("", "quiet", wrap=True, name="where all rows are")
         row = QWidget()
         line = QHBoxLayout(row)
@@ -46,10 +55,11 @@ class AllRowsPart(QWidget):
         line.addWidget(self.where, 1)
         line.addWidget(self._cluster)
         line.addWidget(self.run.stop)
+        line.addWidget(self.closer.stop)
         self.table = figures_table("All rows and the share")
         self.table.setFixedHeight(_TABLE)
         sure(self.table.verticalHeader()).hide()
-        column_of(self, row, self.run, self.picture, self.table)
+        column_of(self, row, self.run, self.picture, self.closer, self.table)
 
     def refresh(self) -> None:
         """Bring it up to date; what is asked anew is gone through anew."""
@@ -59,8 +69,9 @@ class AllRowsPart(QWidget):
         self.where.setText("" if source is None else f"The whole table: {source.path}")
         place = place_of(findings.table)
         self._cluster.setVisible(place is not None and place.in_parts)
-        self.run.follow(all_rows(findings, self.scheduler.text().strip()) if there else None)
+        self.run.follow(all_rows(findings, self._by) if there else None)
         self._show()
+        self._looked.start()
 
     @property
     def outcome(self) -> AllRows | None:
@@ -76,6 +87,21 @@ class AllRowsPart(QWidget):
     def _changed(self) -> None:
         if self.isVisible():
             self._session.ask()
+
+    @property
+    def _by(self) -> str:
+        return self.scheduler.text().strip()
+
+    def _look_closer(self) -> None:
+        """Have the pairs in view counted by themselves, where much less than all of them is in view."""
+        ends = self.picture.looked_into
+        self.closer.follow(None if ends is None else closer_look(self._session.findings, ends, self._by))
+        self.picture.show_closer(self.closer.outcome)
+
+    def _take_closer(self, outcome: Closer) -> None:
+        self.picture.show_closer(outcome)
+        if outcome.refused is not None:
+            self.closer.say(unreadable(outcome.refused))
 
     def _take(self, outcome: AllRows) -> None:
         if self.isVisible():

@@ -46,11 +46,11 @@ class LongRun(QWidget):
             self.work.drop()
             self._rest()
             self._task, self.outcome = task, None if task is None else task.kept
-            self._say("")
+            self.say("")
             if task is not None and self.outcome is None:
                 self.bar.show()
                 self.stop.show()
-                self._say("working it out…")
+                self.say("working it out…")
                 self.work.start(task.run, basis=task)
         return self.outcome
 
@@ -59,21 +59,22 @@ class LongRun(QWidget):
         if not basis.same(self._task):
             return
         self.outcome = outcome
-        self._say(
+        self.say(
             "" if outcome.whole else "stopped before its end: what is shown is of the part that was reached"
         )
         self.ended.emit(outcome)
 
     def _fail(self, error: object) -> None:
         self._rest()
-        self._say(f"It could not be worked out: {error}.")
+        self.say(f"It could not be worked out: {error}.")
 
     def _progressed(self, so_far: Any) -> None:
         done, many = so_far
         self.bar.setRange(0, many)
         self.bar.setValue(done)
 
-    def _say(self, words: str) -> None:
+    def say(self, words: str) -> None:
+        """Say it where the state of the run stands."""
         self.said.setText(words)
         self.said.setVisible(bool(words))
 

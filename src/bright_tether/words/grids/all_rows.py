@@ -50,15 +50,21 @@ _FIGURES: dict[str, tuple[str, ...]] = {
     "slope": ("line", "slope"), "intercept": ("line", "intercept"), "residual standard deviation": ("line", "s"),
     "r": ("line", "r"), "r²": ("line", "r2"), "curvature, t": ("checks", "curvature", "t"),
     "RESET, F": ("checks", "reset", "f"),
+    "repeated x, F": ("checks", "lack_of_fit", "f"),
     "Breusch–Pagan": ("checks", "breusch_pagan", "lm"), "White": ("checks", "white", "lm"),
+    "spread ratio": ("checks", "spread_ratio"),
+    "Durbin–Watson, d": ("checks", "durbin_watson", "d"), "runs, z": ("checks", "runs", "z"),
     "skewness of the residuals": ("checks", "skewness"),
     "excess kurtosis of the residuals": ("checks", "excess_kurtosis"),
 }  # fmt: skip
 
+#: What looks at neighbours: those of a share are none in the whole.
+_NEIGHBOURS = ("durbin_watson", "runs")
+
 
 def _row(name: str, both: tuple[Sums | None, ...], digits: int, which: str, *path: str) -> tuple[str, ...]:
     shown = []
-    for one in both:
+    for one in (both[0], None) if path[0] in _NEIGHBOURS else both:
         value: object = None if one is None else one[0 if which == "line" else 1]
         for part in path:
             value = getattr(value, part, None)

@@ -1,0 +1,155 @@
+"""Sums over neighbours along an order of the rows, of each stretch, that can be joined with the next one's."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from bright_tether.core.results import Floats
+from bright_tether.core.sums.partial import NO_ENDS, Partial
+from bright_tether.core.sums.residual import LineAt
+
+#: Stretches of no more rows keep their x: of so few pairs the exact distribution is worked out from them.
+FEW = 500
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Steps:
+    """Neighbours along an order. sums : Σ e², (Δe)², e·e₋₁, (Δz)², (Δ²z)² in units of the line.
+
+    first, last : z and e of the two rows at either end, (2, ≤ 2). plus, minus : residuals of either sign; changes :
+    from one to the other; signs : of the first and last of them. z : of every row, up to FEW; None of more.
+    """
+
+    n: int
+    sums: Partial
+    first: Floats
+    last: Floats
+    plus: int
+    minus: int
+    changes: int
+    signs: tuple[int, int]
+    z: Floats | None
+
+    def joined(self, later: Steps) -> Steps:
+        """The steps of both, and those from one to the other."""
+        (z, e), few = np.concatenate([self.last, later.first], axis=1), None
+        step, at = np.diff(e), self.last.shape[1]
+        across = np.array([0.0, step[at - 1] ** 2, e[at] * e[at - 1], (z[at] - z[at - 1]) ** 2,
+                           float(np.sum(np.diff(z, 2) ** 2))])  # fmt: skip
+        if self.z is not None and later.z is not None and self.n + later.n <= FEW:
+            few = np.concatenate([self.z, later.z])
+        (begin, end), (next_begin, next_end) = self.signs, later.signs
+        return Steps(
+            n=self.n + later.n,
+            sums=self.sums.joined(later.sums).joined(Partial(across, np.zeros(5), *NO_ENDS)),
+            first=np.concatenate([self.first, later.first], axis=1)[:, :2],
+            last=np.concatenate([self.last, later.last], axis=1)[:, -2:],
+            plus=self.plus + later.plus, minus=self.minus + later.minus,
+            changes=self.changes + later.changes + (end * next_begin < 0),
+            signs=(begin or next_begin, next_end or end), z=few,
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class StepsBy:
+    """The steps of one stretch. nothing : a residual no larger is zero, in the scale of y."""
+
+    line: LineAt
+    nothing: float
+
+    def __call__(self, x: Floats, y: Floats) -> Steps:
+        """Of so many rows, at least one."""
+        z, e = self.line.standard_of(x, y)
+        step, run = np.diff(e), np.diff(z)
+        turn = np.diff(run)
+        found = [
+            np.dot(e, e),
+            np.dot(step, step),
+            np.dot(e[1:], e[:-1]),
+            np.dot(run, run),
+            np.dot(turn, turn),
+        ]
+        up = e[np.abs(e) > self.nothing / self.line.s] > 0
+        ends = np.stack([z, e])
+        return Steps(
+            n=x.size, sums=Partial(np.array(found), np.zeros(5), *NO_ENDS), first=ends[:, :2].copy(),
+            last=ends[:, -2:].copy(), plus=int(np.count_nonzero(up)), minus=int(np.count_nonzero(~up)),
+            changes=int(np.count_nonzero(up[1:] != up[:-1])),
+            signs=(2 * int(up[0]) - 1, 2 * int(up[-1]) - 1) if up.size else (0, 0),
+            z=z if x.size <= FEW else None,
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Levels:
+    """Residuals by their x, in the scale of y. distinct : values of x; inside, between : Σ of squares at each x, and of
+    the means there; lower, upper : variance in the lowest and the highest third, None of fewer than two rows each.
+    """
+
+    distinct: int
+    inside: float
+    between: float
+    lower: float | None
+    upper: float | None
+
+
+@dataclass(slots=True)
+class _Third:
+    """Rows from one place to another; squares from their first."""
+
+    start: int
+    end: int
+    n: int = 0
+    zero: float = 0.0
+    total: float = 0.0
+    squares: float = 0.0
+
+    def take(self, done: int, e: Floats) -> None:
+        own = e[max(self.start - done, 0) : max(self.end - done, 0)]
+        if own.size:
+            self.zero = self.zero if self.n else float(own[0])
+            own = own - self.zero
+            self.n += own.size
+            self.total += float(own.sum())
+            self.squares += float(np.dot(own, own))
+
+    @property
+    def variance(self) -> float | None:
+        if self.n < 2:
+            return None
+        return max(self.squares - self.total * self.total / self.n, 0.0) / (self.n - 1)
+
+
+def levels_of(stretches: Iterator[tuple[Floats, Floats]], line: LineAt, n: int) -> Levels:
+    """Go along rising x once. Source: quantities §5."""
+    third = n // 3
+    lower, upper = _Third(0, third), _Third(n - third, n)
+    done = distinct = 0
+    closed = np.zeros(2)
+    open_x: float | None = None
+    count, mean, squares = 0.0, 0.0, 0.0  # of the x that the next stretch may go on with
+    for x, y in stretches:
+        e = line.residuals(x, y)
+        lower.take(done, e)
+        upper.take(done, e)
+        done += x.size
+        starts = np.flatnonzero(np.concatenate([[True], x[1:] != x[:-1]]))
+        counts = np.diff(np.append(starts, x.size)).astype(float)
+        means = np.add.reduceat(e, starts) / counts
+        gap = e - np.repeat(means, counts.astype(np.int64))
+        within = np.add.reduceat(gap * gap, starts)
+        if open_x == float(x[0]):
+            both, apart = count + counts[0], means[0] - mean
+            within[0] += squares + apart * apart * count * counts[0] / both
+            means[0], counts[0] = mean + apart * counts[0] / both, both
+        elif open_x is not None:
+            closed += squares, count * mean * mean
+            distinct += 1
+        closed += float(within[:-1].sum()), float(np.dot(counts[:-1], means[:-1] ** 2))
+        distinct += starts.size - 1
+        open_x, count, mean, squares = float(x[-1]), float(counts[-1]), float(means[-1]), float(within[-1])
+    return Levels(distinct=distinct + 1, inside=float(closed[0]) + squares, between=float(closed[1]) + count * mean**2,
+                  lower=lower.variance, upper=upper.variance)  # fmt: skip
