@@ -76,3 +76,13 @@ def test_a_cell_typed_into_a_files_table_ties_nothing_anew(short_table):
     typed_one = msgspec.structs.replace(study, tables=(msgspec.structs.replace(table, source=None),))
     after = cell_changes.type_block(typed_one, table.id, 0, 1, [["9"]]).apply(typed_one)
     assert (after.tethers[0].x, after.tethers[0].y) == ("c1", "c2")
+
+
+def test_a_row_that_names_columns_leaves_the_kinds_of_a_file_as_they_were():
+    study = typed(typed(empty_study(), "NTU", "1", "2"), "mg/L", "3", "4", column=1)
+    study = change_kind(study, "t1", "c1", "label").apply(study)
+    table = msgspec.structs.replace(study.tables[0], source=Source(path="bottles.csv"))
+    study = msgspec.structs.replace(study, tables=(table,))
+    after = cell_changes.name_columns(study, "t1", int(table.row_ids[0])).apply(study).tables[0]
+    assert [column.name for column in after.columns[:2]] == ["NTU", "mg/L"]
+    assert [column.kind for column in after.columns[:2]] == ["label", "number"]

@@ -178,6 +178,9 @@ def test_a_join_counts_before_it_is_done_and_stays_live():
 def test_names_of_what_is_stacked():
     assert stack_name(["Logger 01", "Logger 02"]) == "Logger"
     assert stack_name(["May", "June"]) == "2 tables"
+    assert stack_name(["June", "July"]) == "2 tables"
+    assert stack_name(["weir visits 2024", "weir visits 2025"]) == "weir visits"
+    assert stack_name(["weir dry", "weir drizzle"]) == "weir"
 
 
 @settings(max_examples=60, deadline=None)

@@ -278,3 +278,6 @@ def test_a_label_that_repeats_is_told_by_the_rest_of_the_row(study_on):
     assert out(path_free.edit.apply(study)) == [3.0]
     both = reread_table(study, "t1", table_like(study, "site,x,y\nB,3,8\nB,2,5\nA,1,2\nD,4,8\n"), by="c1")
     assert both.unsure == (3,)
+    one = reread_table(study, "t1", table_like(study, "site,x,y\nB,2,4\nA,1,2\nD,4,8\n"), by="c1")
+    assert (one.unsure, one.gone) == ((), 1)
+    assert one.edit.apply(study).tethers[0].asides == ()

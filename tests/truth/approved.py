@@ -102,7 +102,7 @@ def demo_results():
 def behind(step, view, findings):
     """Tables and workings of a view, line by line."""
     grids = () if step.id == "rehearse" or view.id == "widths" else view.grids(findings)
-    yield from (" | ".join(row) for grid in grids for row in (grid.heads, *grid.rows))
+    yield from (" | ".join(row) for grid in grids for row in ((grid.title,), grid.heads, *grid.rows))
     for working in step.workings(findings, view.id) if step.workings else ():
         yield from (f"{working.title}: {one.what} | {one.how} | {one.result}" for one in working.steps)
 

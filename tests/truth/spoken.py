@@ -5,6 +5,7 @@ from __future__ import annotations
 import msgspec
 import numpy as np
 
+from bright_tether.claims.rows import NamedRow
 from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.results import (
     Cause,
@@ -28,14 +29,31 @@ from bright_tether.study.edits import Several
 from bright_tether.study.remedies import remedies
 from bright_tether.study.study import Study
 from bright_tether.study.table_changes import bring_in
+from bright_tether.study.tether import Answer
 from bright_tether.study.trail import LaterChange
 from bright_tether.tables.delimited import Trouble, UnreadableFile
+from bright_tether.tables.made import matches
+from bright_tether.tables.matching import columns_in, lines_of
 from bright_tether.tables.read_plan import guess_plan, read_content
+from bright_tether.tables.table import Join
 from bright_tether.words.axes import MODE_TITLES, even_places, sketch_axes
 from bright_tether.words.causes import cause, refusal, unreadable
+from bright_tether.words.grids.lines import COLUMNS, groups_grid_for_paper, tethers_grid
 from bright_tether.words.readings.line import equation_to_copy
 from bright_tether.words.readings.method import method_sentences
+from bright_tether.words.readings.remedy import remedy_sentence
+from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.trail import trail_lines, trail_sentence
+from bright_tether.words.stacking import (
+    column_words,
+    date_question,
+    join_words,
+    line_words,
+    mixed_words,
+    one_words,
+    stack_name,
+    stack_words,
+)
 
 DOUBTS = ("bend", "spread", "order", "shape", "far-out", "pull")
 _REFUSALS = (
@@ -58,6 +76,10 @@ def spoken():
         *labels(),
         *refusals(),
         *trails(),
+        *remedied(),
+        *lines_for_paper(),
+        *stacked(),
+        *rows_named(),
         *places(),
     ]
     return "\n".join(dict.fromkeys(line for line in lines if line)) + "\n"
@@ -113,8 +135,9 @@ def by_case():
         findings = Findings(with_tether(study, tether), tether)
         yield from told(compare.reading(findings, "", None))
         yield from (
-            " | ".join(row) for view in compare.views for grid in view.grids(findings) for row in grid.rows
-        )
+            " | ".join(row) for view in compare.views for grid in view.grids(findings)
+            for row in ((grid.title,), *grid.rows)
+        )  # fmt: skip
 
 
 def widths():
@@ -198,6 +221,70 @@ def labels():
                 yield edit.label
         for what in ("residual", "fitted", "leverage", "cooks_d"):
             yield column_changes.keep_figure(study, tether, what).label
+
+
+def remedied():
+    """What every remedy that is offered would change."""
+    study = demo_study()
+    answered = msgspec.structs.replace(study.tethers[0], answers=(Answer("spread", "known"),))
+    for tether in (*study.tethers, answered):
+        study = with_tether(study, tether)
+        present = Findings(study, tether)
+        for doubt in DOUBTS:
+            for one in remedies(study, tether, doubt, frozenset()):
+                after = one.edit.apply(study)
+                there = Findings(after, after.tether(tether.id))
+                if there.refusal is None and present.refusal is None:
+                    yield f"{tether.id}, {one.words}: {remedy_sentence(present, there)}"
+
+
+def lines_for_paper():
+    """Every column of the tables of lines, of all tethers and of groups."""
+    study = demo_study()
+    first = study.tethers[0]
+    grouped = msgspec.structs.replace(
+        first, compare=CompareChoice(group=study.table(first.table).named("station").id)
+    )
+    every = [Findings(study, tether) for tether in (*study.tethers, msgspec.structs.replace(first, x=None))]
+    groups = groups_grid_for_paper(Findings(with_tether(study, grouped), grouped), tuple(COLUMNS))
+    for grid in (tethers_grid(every, tuple(COLUMNS)), groups):
+        yield from (" | ".join(row) for row in ((grid.title,), grid.heads, *grid.rows))
+
+
+def stacked():
+    """Tables that are to become one: what is asked of each column, by how far they agree."""
+    texts = {
+        "May": "site,level (m),note,day\nA,1.5,x,2024-05-01\nB,2.5,y,2024-05-02\n",
+        "June": "site,level (cm),remark,day\nC,350,z,03/04/2024\nB,450,w,05/06/2024\n",
+        "July": "site,level (m),extra\nD,about 2,7\nE,3.5,\n",
+        "August": "site,level (m),extra\nD,2,a\nE,3.5,b\n", "October": "site,level (m)\nD,1\nE,2\n,3\n",
+    }  # fmt: skip
+    tables = []
+    for at, (name, text) in enumerate(texts.items()):
+        content = text.encode()
+        tables.append(read_content(content, f"{name}.csv", f"t{at}", guess_plan(content, name)))
+    for some in (tables[:2], tables[1:3], tables[2:4], tables[:4], tables):
+        lines = lines_of(some)
+        yield f"{stack_words(some, lines)} | {stack_name([one.name for one in some])}"
+        yield one_words(some[0])
+        for line in (one for one in lines if len(one.of) < len(some)):
+            yield f"{line_words(line, lines, some)} | {mixed_words(line, some)}"
+            yield from (column_words(one, line) for one in columns_in(line, some))
+        with_day = [one for one in lines if one.name == "day"]
+        yield from (date_question(one, some[1:2]) for one in with_day[:1])
+    by_id = {table.id: table for table in tables}
+    for first, second in ((0, 1), (2, 3), (4, 3), (3, 4)):
+        ids = [(tables[at].id, tables[at].named("site").id) for at in (first, second)]
+        join = Join(first=ids[0][0], first_key=ids[0][1], second=ids[1][0], second_key=ids[1][1])
+        yield join_words(matches(join, by_id), tables[first], tables[second])
+
+
+def rows_named():
+    """Rows in a sentence: one, as many as are named, more."""
+    for many in range(1, 9):
+        yield rows_in_words(
+            tuple(NamedRow(row=row, label="" if row % 2 else f"B{row:02}") for row in range(1, many + 1))
+        )
 
 
 def refusals():

@@ -33,7 +33,10 @@ def one_words(table: Table) -> str:
 def stack_name(names: Sequence[str]) -> str:
     """What the tables have in common, else how many they are."""
     alike = takewhile(lambda letters: len(set(letters)) == 1, zip(*names, strict=False))
-    common = "".join(letters[0] for letters in alike).rstrip(" _-.,0123456789")
+    common = "".join(letters[0] for letters in alike)
+    if any(name[len(common) :][:1].isalpha() for name in names):  # the last word of it goes on otherwise
+        common = common[: len(common) - len(list(takewhile(str.isalpha, reversed(common))))]
+    common = common.rstrip(" _-.,0123456789")
     return common or f"{len(names)} tables"
 
 
