@@ -6,8 +6,15 @@ from bright_tether.core.line.fit import Fit, no_more_than_rounding
 from bright_tether.core.once import once
 from bright_tether.core.pairs import require
 from bright_tether.core.results import ConstantColumn
-from bright_tether.core.sums.along import Levels, Steps, StepsBy, levels_of
-from bright_tether.core.sums.residual import TIGHT, SecondSums, Squares
+from bright_tether.core.sums.along import BothBy, Levels, Steps, StepsBy, SumsAndSteps, levels_of
+from bright_tether.core.sums.residual import (
+    TIGHT,
+    ResidualSums,
+    SecondSums,
+    Squares,
+    residuals_by,
+    second_of_sums,
+)
 from bright_tether.core.sums.summed import Elsewhere, SummedPairs
 
 #: More pairs than these are not put in order of x for checks alone.
@@ -27,12 +34,26 @@ class SummedFit(Elsewhere, Fit):
     @once
     def second(self) -> SecondSums | None:
         """The sums over its residuals; None where every one is zero."""
-        return None if self.exact else self.second_of(self._summed.where, self._summed.powers)
+        if self.exact:
+            return None
+        where, by = self._summed.where, self._residuals
+        return second_of_sums(where, by, where.total(by) if self._both is None else self._both.sums)
 
     @once
     def steps(self) -> Steps | None:
         """Neighbours in the stated order, else that of the table."""
-        return None if self.exact else self._summed.where.along(StepsBy(self.at, self.nothing))
+        return None if self._both is None else self._both.steps
+
+    @once
+    def _both(self) -> SumsAndSteps | None:
+        """What needs no order on the way of what does."""
+        if self.exact:
+            return None
+        return self._summed.where.along(BothBy(self._residuals, StepsBy(self.at, self.nothing)))
+
+    @property
+    def _residuals(self) -> ResidualSums:
+        return residuals_by(self.at, self._summed.powers, meats=True)
 
     @once
     def levels(self) -> Levels | None:

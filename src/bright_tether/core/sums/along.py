@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.results import Floats
-from bright_tether.core.sums.partial import NO_ENDS, Partial
-from bright_tether.core.sums.residual import LineAt
+from bright_tether.core.sums.partial import NO_ENDS, Partial, rooms
+from bright_tether.core.sums.residual import LineAt, ResidualSums
 
 #: Stretches of no more rows keep their x: of so few pairs the exact distribution is worked out from them.
 FEW = 500
@@ -62,7 +63,10 @@ class StepsBy:
 
     def __call__(self, x: Floats, y: Floats) -> Steps:
         """Of so many rows, at least one."""
-        z, e = self.line.standard_of(x, y)
+        return self.of(*self.line.standard_of(x, y))
+
+    def of(self, z: Floats, e: Floats) -> Steps:
+        """Of z and e as the line gives them."""
         step, run = np.diff(e), np.diff(z)
         turn = np.diff(run)
         found = [
@@ -75,12 +79,45 @@ class StepsBy:
         up = e[np.abs(e) > self.nothing / self.line.s] > 0
         ends = np.stack([z, e])
         return Steps(
-            n=x.size, sums=Partial(np.array(found), np.zeros(5), *NO_ENDS), first=ends[:, :2].copy(),
+            n=z.size, sums=Partial(np.array(found), np.zeros(5), *NO_ENDS), first=ends[:, :2].copy(),
             last=ends[:, -2:].copy(), plus=int(np.count_nonzero(up)), minus=int(np.count_nonzero(~up)),
             changes=int(np.count_nonzero(up[1:] != up[:-1])),
             signs=(2 * int(up[0]) - 1, 2 * int(up[-1]) - 1) if up.size else (0, 0),
-            z=z if x.size <= FEW else None,
+            z=z.copy() if z.size <= FEW else None,
         )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SumsAndSteps:
+    """What one stretch adds to the sums over the residuals, and its steps."""
+
+    sums: Partial
+    steps: Steps
+
+    def joined(self, later: SumsAndSteps) -> SumsAndSteps:
+        """Of both stretches."""
+        return SumsAndSteps(self.sums.joined(later.sums), self.steps.joined(later.steps))
+
+
+@dataclass(frozen=True, slots=True)
+class BothBy:
+    """Both of one stretch, on one way through it."""
+
+    sums: ResidualSums
+    steps: StepsBy
+
+    def __call__(self, x: Floats, y: Floats) -> SumsAndSteps:
+        """Of so many rows, at least one."""
+        first, *rest = blocks(x.size, CACHED_ROWS)
+        found = self._of(x[first], y[first])
+        for part in rest:
+            found = found.joined(self._of(x[part], y[part]))
+        return found
+
+    def _of(self, x: Floats, y: Floats) -> SumsAndSteps:
+        found = self.sums(x, y)
+        z, e = rooms(2, x.size)  # where the sums leave them
+        return SumsAndSteps(found, self.steps.of(z, e))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -222,14 +222,24 @@ def turned_by(powers: Floats) -> tuple[tuple[float, float], tuple[float, float, 
     return (1.0, third), (third, fourth, f)
 
 
+def residuals_by(line: LineAt, powers: Floats, *, meats: bool) -> ResidualSums:
+    """The sums over the residuals of a line. powers : means of z's powers from 0 to 6."""
+    return ResidualSums(line=line, turned=turned_by(powers), meats=meats)
+
+
 def second_sums(rows: Rows, line: LineAt, powers: Floats, *, meats: bool) -> SecondSums:
     """Go through the pairs once more; twice where a term takes up so much that a difference would lose digits.
 
     powers : means of z's powers from 0 to 6; meats : whether those are wanted.
     Source: quantities §3, §5; Frisch & Waugh 1933 for the terms.
     """
-    by = ResidualSums(line=line, turned=turned_by(powers), meats=meats)
-    found = rows.total(by)
+    by = residuals_by(line, powers, meats=meats)
+    return second_of_sums(rows, by, rows.total(by))
+
+
+def second_of_sums(rows: Rows, by: ResidualSums, found: Partial) -> SecondSums:
+    """The same where those sums are known. Another way through the rows is made only where digits would be lost."""
+    line, meats = by.line, by.meats
     sums = found.rounded()
     gram = np.zeros((4, 4))
     gram[_LOWER] = sums[_GRAM]
