@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from itertools import product
+
 import msgspec
 import numpy as np
 
 from bright_tether.claims.rows import NamedRow
 from bright_tether.core.line.errors import NoErrors
+from bright_tether.core.rehearse.kinds import PURPOSES
 from bright_tether.core.results import (
     Cause,
     ConstantColumn,
@@ -23,10 +26,11 @@ from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import axes as axes_of_study
 from bright_tether.study import cases, changes, column_changes, row_changes
-from bright_tether.study.choices import CompareChoice, HeldChoice, LineChoice, RehearseChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice, RehearseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.edits import Several
 from bright_tether.study.remedies import remedies
+from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.table_changes import bring_in
 from bright_tether.study.tether import Answer
@@ -43,6 +47,7 @@ from bright_tether.words.readings.line import equation_to_copy
 from bright_tether.words.readings.method import method_sentences
 from bright_tether.words.readings.remedy import remedy_sentence
 from bright_tether.words.readings.rows import rows_in_words
+from bright_tether.words.readings.timing import duration_words
 from bright_tether.words.readings.trail import trail_lines, trail_sentence
 from bright_tether.words.stacking import (
     column_words,
@@ -77,6 +82,8 @@ def spoken():
         *refusals(),
         *trails(),
         *remedied(),
+        *plans(),
+        *lengths(),
         *lines_for_paper(),
         *stacked(),
         *rows_named(),
@@ -238,6 +245,54 @@ def remedied():
                     yield f"{tether.id}, {one.words}: {remedy_sentence(present, there)}"
 
 
+def plans():
+    """How many pairs are needed, for every purpose and side, with the working."""
+    study, rehearse = demo_study(), step_of("rehearse")
+    for at, purpose in product((0, 4), PURPOSES):
+        effects = (
+            (-1.0, 0.3, 1.0) if purpose == "r power" else (None, -0.4) if "power" in purpose else (None,)
+        )
+        for effect, side in product(effects, ("two-sided", "greater", "less")):
+            tether = msgspec.structs.replace(
+                study.tethers[at], rehearse=RehearseChoice(purpose=purpose, effect=effect),
+                rules=RuleChoices(alternative=side),
+            )  # fmt: skip
+            findings = Findings(with_tether(study, tether), tether)
+            yield f"## {tether.id} {purpose} {effect} {side}"
+            yield from told(rehearse.reading(findings, "pairs", None))
+            for working in rehearse.workings(findings, "pairs"):
+                yield from (f"{one.what} | {one.how} | {one.result}" for one in working.steps)
+    ranked = msgspec.structs.replace(
+        study.tethers[0], forecast=ForecastChoice(at=(50.0, 400.0), width="ranks")
+    )
+    findings = Findings(with_tether(study, ranked), ranked)
+    for working in step_of("forecast").workings(findings, ""):
+        yield from (f"{one.what} | {one.how} | {one.result}" for one in working.steps)
+
+
+def lengths():
+    """Lengths of time, each in the largest unit that it fills."""
+    for seconds in (
+        0.4,
+        1.0,
+        2.5,
+        59,
+        60,
+        90,
+        600,
+        3599,
+        3600,
+        5400,
+        36_000,
+        86_399,
+        86_400,
+        129_600,
+        864_000,
+        1e7,
+    ):
+        yield f"{seconds}: {duration_words(seconds)}"
+
+
 def lines_for_paper():
     """Every column of the tables of lines, of all tethers and of groups."""
     study = demo_study()
@@ -301,10 +356,13 @@ def refusals():
 
 def trails():
     """Changes made with results in view: none to five of them."""
-    study, kinds = demo_study(), ("alpha", "alternative", "decide", "set aside", "brought back")
-    for many in range(6):
+    study, kinds = (
+        demo_study(),
+        ("alpha", "alternative", "decide", "set aside", "brought back", "filter", "axes"),
+    )
+    for many in range(8):
         trail = tuple(
-            LaterChange(what=kinds[at % 5], before="2" if at > 2 else "0.05", after="why" if at > 2 else "0.01",
+            LaterChange(what=kinds[at % 7], before="2" if at > 2 else "0.05", after="why" if at > 2 else "0.01",
                         when=f"2026-01-0{at + 1}T10:00", tether=None)
             for at in range(many)
         )  # fmt: skip

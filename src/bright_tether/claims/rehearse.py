@@ -102,7 +102,8 @@ class OwnClaim(Claim):
 class PlanClaim(Claim):
     """How many pairs a purpose needs. floor : what no number of pairs gets below, where that is what is in the way.
 
-    by_power : whether the goal is a power.
+    by_power : whether the goal is a power. side : the only side of 0 that the test looks at, where the effect lies on
+    the other.
     """
 
     kind: ClassVar[str] = "plan"
@@ -112,6 +113,7 @@ class PlanClaim(Claim):
     needed: int | None
     reached: float | None
     floor: float | None
+    side: Literal["above", "below"] | None
     at_hand: int
 
 
@@ -193,8 +195,14 @@ def own_claim(own: float | None, one: Sampling, by_rows: bool) -> OwnClaim | Non
 def plan_claim(findings: Findings) -> PlanClaim:
     """What the purpose needs."""
     wish, plan = findings.wish, findings.plan
+    by_power = wish.purpose.endswith("power")
+    side: Literal["above", "below"] | None = None
+    if by_power and wish.alternative == "greater" and wish.effect < 0:
+        side = "above"
+    elif by_power and wish.alternative == "less" and wish.effect > 0:
+        side = "below"
     in_the_way = plan.needed is None and plan.floor is not None and wish.goal <= plan.floor
     return PlanClaim(
-        purpose=wish.purpose, goal=wish.goal, by_power=wish.purpose.endswith("power"), needed=plan.needed,
-        reached=plan.reached, floor=plan.floor if in_the_way else None, at_hand=findings.pairs.n,
+        purpose=wish.purpose, goal=wish.goal, by_power=by_power, needed=plan.needed,
+        reached=plan.reached, floor=plan.floor if in_the_way else None, side=side, at_hand=findings.pairs.n,
     )  # fmt: skip

@@ -131,7 +131,9 @@ def plan_reading(findings: Findings, tried: Checked | None) -> Reading:
     shown: Callable[[float | None], str] = d.percent if claim.by_power else fine
     if claim.needed is None:
         why = "not even a million would do"
-        if claim.floor is not None:
+        if claim.side is not None:
+            why = f"the test looks for values {claim.side} 0 alone, and this one lies on the other side"
+        elif claim.floor is not None:
             why = f"even a line known exactly leaves ± {fine(claim.floor)} for one case"
         return Reading(
             headline=Said(f"No number of pairs gives {aim}: {why}.", claim), sentences=_assumed(findings)

@@ -56,4 +56,5 @@ def duration_words(seconds: float) -> str:
         if seconds >= size and (seconds % size == 0 or seconds >= 10 * size):
             value = round(seconds / size, 1)
             return f"{d.entered(value)} {unit[:-1] if value == 1 else unit}"
-    return f"{d.entered(round(seconds))} {'second' if round(seconds) == 1 else 'seconds'}"
+    value = round(seconds, None if seconds >= 10 else 2)
+    return f"{d.entered(value)} {'second' if value == 1 else 'seconds'}"
