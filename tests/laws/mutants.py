@@ -12,6 +12,8 @@ from typing import NamedTuple
 from coverage import CoverageData
 
 ROOT = Path(__file__).parents[2]
+#: What need not be noticed.
+SAME = Path(__file__).with_name("changing-nothing.txt")
 #: Layers that are spoiled.
 LAYERS = ("core", "live", "claims", "words", "study")
 #: Folders of tests in the order in which they are asked.
@@ -77,7 +79,7 @@ def _texts(node):
 
 def mutants(layer, number, seed):
     """So many mistakes in a layer, drawn from a seed."""
-    draw = random.Random(f"{layer} {seed}")
+    draw, known = random.Random(f"{layer} {seed}"), changing_nothing()
     found = []
     paths = sorted((ROOT / "src/bright_tether" / layer).rglob("*.py"))
     while len(found) < number:
@@ -93,12 +95,27 @@ def mutants(layer, number, seed):
         held = line.encode()
         start, end = node.col_offset, node.end_col_offset
         after = (held[:start] + b"(" + ast.unparse(changed).encode() + b")" + held[end:]).decode()
+        if told_alike(path, line, after) in known:
+            continue
         try:
             ast.parse("".join([*lines[: node.lineno - 1], after, *lines[node.lineno :]]))
         except SyntaxError:
             continue  # inside the braces of a text
         found.append(Mutant(path, node.lineno, line, after))
     return found
+
+
+def changing_nothing():
+    """Mistakes that were read and found to change nothing that anybody could notice, as they are told."""
+    return {
+        line for line in SAME.read_text(encoding="utf-8").splitlines() if line and not line.startswith("#")
+    }
+
+
+def told_alike(path, before, after):
+    """A mistake wherever its line stands in the file."""
+    place = path.relative_to(ROOT / "src/bright_tether")
+    return f"{place}: {before.strip()}  ->  {after.strip()}"
 
 
 def map_lines(folder):
@@ -159,5 +176,4 @@ def caught(mutant, folder, tests):
 
 def told(mutant):
     """A mutant in one line."""
-    where = mutant.path.relative_to(ROOT / "src/bright_tether")
-    return f"{where}:{mutant.line}: {mutant.before.strip()}  ->  {mutant.after.strip()}"
+    return f"{mutant.line}: {told_alike(mutant.path, mutant.before, mutant.after)}"

@@ -113,6 +113,8 @@ def test_columns_keep_their_ids_and_computed_ones_are_carried(study_on):
     assert [c.name for c in table.columns] == ["y", "x", "new", "l"]
     assert table.column(after.tethers[0].x).cells.tolist() == [10, 20, 30]
     assert table.columns[3].cells[0] == 1.0
+    _, less = again(after, "y,x\n3,10\n5,20\n8,30\n")
+    assert [c.name for c in less.tables[0].columns] == ["y", "x", "l"]  # what the file lost is lost here
 
 
 def test_the_same_file_changes_nothing(study_on):

@@ -21,7 +21,7 @@ def held_grid(findings: Findings) -> Grid | None:
         return None
     held, digits, x = line.held, findings.rules.digits, findings.x_column.name
     alone = held.alone
-    fine = d.decimals_for(alone.se_slope, digits, held.slope_alone or 0.0)
+    fine = d.decimals_for(alone.se_slope, digits, held.slope_alone)
     rows = [
         (f"{x}, alone", d.fixed(held.slope_alone, fine), d.figure(alone.se_slope, digits),
          d.between(alone.ci_slope, fine), d.figure(alone.t_slope, digits), d.grouped(held.df_alone),
