@@ -7,9 +7,12 @@ import pytest
 from bright_tether.command import parser
 from bright_tether.demo.study import demo_study
 from bright_tether.study import changes
+from bright_tether.study.choices import CompareChoice, ForecastChoice
+from bright_tether.study.column_changes import add_formula
 from bright_tether.study.derived import with_tether
 from bright_tether.study.package import save_study
 from bright_tether.study.two_states import MOST_CELLS, two_states
+from bright_tether.tables.computed import expression
 from bright_tether.words.grids.two_states import difference_grids, difference_sentence
 
 
@@ -79,6 +82,45 @@ def test_choices_are_told_in_the_words_of_the_screen(demo):
         (name, "neither column explains the other", "no", "yes"),
         (name, f"row {aside + 1}", "set aside: “probe fouled”", "in play"),
     }
+
+
+def test_rules_and_lists_are_told_as_they_are_read(demo):
+    table, tether = demo.table("t1"), demo.tethers[0]
+    made = expression("log10(turbidity)", table)
+    with_rule = add_formula(demo, "t1", "fine", made).apply(demo)
+    at = next(at for at, one in enumerate(with_rule.table("t1").columns) if one.name == "fine")
+    fixed, other = (
+        with_column(with_rule, "t1", at, formula=rule)
+        for rule in (None, expression("stage * 2", table))
+    )
+    for before, after, was, now in (
+        (with_rule, fixed, "worked out: log10(turbidity)", "measured"),
+        (fixed, with_rule, "measured", "worked out: log10(turbidity)"),
+        (with_rule, other, "worked out: log10(turbidity)", "worked out: stage * 2"),
+    ):
+        data = told(before, after)[0]
+        assert data[0][1:3] == ("fine", "how it comes about")
+        assert data[0][3:] == (was, now)
+    stated = ForecastChoice(at=(50.0, 400.5), cases=((50.0, 200.0), (60.0, 210.5)))
+    compared = CompareChoice(other="k2")
+    later = with_tether(demo, msgspec.structs.replace(tether, forecast=stated, compare=compared))
+    choices = {row[1]: row[2:] for row in told(demo, later)[1]}
+    assert {after for _, after in choices.values()} >= {
+        "50, 400.5", "(50, 200), (60, 210.5)", "stage ⟶ discharge"}  # fmt: skip
+    gone = with_tether(later, msgspec.structs.replace(later.tethers[0], compare=CompareChoice(other="k99")))
+    assert "a tether that is gone" in [row[3] for row in told(later, gone)[1]]
+
+
+def test_a_text_where_a_number_was_is_told(demo):
+    cells = demo.table("t2").columns[1].cells.copy()
+    row = int(demo.table("t2").row_ids[5])
+    cells[5] = np.nan
+    later = with_column(demo, "t2", 1, cells=cells, strays={row: "about 3"})
+    data, _, _ = told(demo, later)
+    assert [one[4] for one in data] == ["about 3"]
+    otherwise = with_column(later, "t2", 1, strays={row: "about 4"})
+    assert [one[3:] for one in told(later, otherwise)[0]] == [("about 3", "about 4")]
+    assert told(later, later)[0] == ()
 
 
 def test_rows_columns_tables_and_tethers_that_came_and_went(demo):

@@ -29,6 +29,7 @@ from bright_tether.study import cases, changes, column_changes, row_changes
 from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice, RehearseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.edits import Several
+from bright_tether.study.making import one_row_a_case
 from bright_tether.study.remedies import remedies
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
@@ -84,6 +85,8 @@ def spoken():
         *remedied(),
         *plans(),
         *lengths(),
+        *possible_ranges(),
+        *per_case(),
         *lines_for_paper(),
         *stacked(),
         *rows_named(),
@@ -291,6 +294,37 @@ def lengths():
         1e7,
     ):
         yield f"{seconds}: {duration_words(seconds)}"
+
+
+def possible_ranges():
+    """Lines that leave what y can be, on either side."""
+    study = demo_study()
+    tether = study.tethers[0]
+    table = study.table(tether.table)
+    for low, high in ((0.0, None), (None, 250.0), (None, 378.0), (100.0, 500.0), (-500.0, 5_000.0)):
+        columns = tuple(
+            msgspec.structs.replace(one, low=low, high=high) if one.id == tether.y else one for one in table.columns
+        )  # fmt: skip
+        tables = tuple(
+            msgspec.structs.replace(table, columns=columns) if one is table else one for one in study.tables
+        )
+        findings = Findings(msgspec.structs.replace(study, tables=tables), tether)
+        yield f"## {low} {high}"
+        for step in (step_of("line"), step_of("forecast")):
+            yield from told(step.reading(findings, "", None))
+
+
+def per_case():
+    """How a table of one row for each case is told of."""
+    study = demo_study()
+    for by in ("mean", "median", "first", "last"):
+        edit, _ = one_row_a_case(study, "t1", study.table("t1").named("station").id, by)
+        after = edit.apply(study)
+        made = after.tables[-1]
+        names = [one.id for one in made.columns if one.numeric][:2]
+        tether = msgspec.structs.replace(after.tethers[0], id="k99", table=made.id, x=names[0], y=names[1], asides=(),
+                                         tint=None, conditions=())  # fmt: skip
+        yield from method_sentences(Findings(msgspec.structs.replace(after, tethers=(tether,)), tether))
 
 
 def lines_for_paper():
