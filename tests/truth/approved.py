@@ -23,7 +23,7 @@ from bright_tether.study.tether import Answer, Picked
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words.readings.method import method_sentences
 from tests.truth.families import FAMILIES, case, odd
-from tests.truth.results import results_of
+from tests.truth.results import print_of, results_of
 from tests.truth.spoken import spoken
 from tests.truth.study import said
 
@@ -137,15 +137,25 @@ def demo_words():
     return once(line for findings in found for line in words_of(findings.tether.id, findings))
 
 
-def family_words():
-    """The same of a set of every family, and of some odd ones."""
-    lines, parser = [], command_parser()
+def every_family():
+    """Findings on a set of every family, and on some odd ones."""
+    parser = command_parser()
     for one in (*(case(family, 7) for family in FAMILIES), *map(odd, range(ODD))):
-        content = one.csv().encode()
-        table = read_content(content, "pairs.csv", "t1", guess_plan(content, "pairs.csv"))
+        content, name = one.csv().encode(), f"{one.family} {one.seed}"
+        table = read_content(content, f"{name}.csv", "t1", guess_plan(content, "pairs.csv"))
         options = parser.parse_args(with_negatives(["analyse", "pairs.csv", *one.call()]))
-        lines += words_of(f"{one.family} {one.seed}", findings_of(options, table))
-    return once(lines)
+        yield findings_of(options, table)
+
+
+def family_words():
+    """The same of every family."""
+    return once(line for findings in every_family() for line in words_of(findings.table.name, findings))
+
+
+def prints():
+    """Fingerprints of every result of a set of every family, and of some odd ones."""
+    return {f"{findings.table.name} {at}": {name: print_of(one) for name, one in results_of(findings).items()}
+            for at, findings in enumerate(every_family())}  # fmt: skip
 
 
 def differences(kept, now, path=""):
@@ -172,6 +182,8 @@ def main():
     (FOLDER / "demo.txt").write_text(demo_words(), encoding="utf-8")
     (FOLDER / "families.txt").write_text(family_words(), encoding="utf-8")
     (FOLDER / "spoken.txt").write_text(spoken(), encoding="utf-8")
+    text = json.dumps(prints(), separators=(",", ":"))
+    (FOLDER / "prints.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")
     text = json.dumps(demo_results(), ensure_ascii=False, separators=(",", ":"))
     (FOLDER / "results.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import zlib
 from dataclasses import fields, is_dataclass
 from fractions import Fraction
 
@@ -61,9 +62,34 @@ def _array(values):
 
 def _told(ask):
     try:
-        return short(ask())
+        with np.errstate(all="ignore"):  # of some sets more is asked here than any view asks
+            return short(ask())
     except Refusal as refusal:
         return f"refused: {type(refusal).__name__}"
+
+
+def print_of(value):
+    """A fingerprint of plain data: its words, its numbers in one sum, and how large they are."""
+    words, numbers = [], []
+
+    def take(one):
+        if isinstance(one, dict):
+            for key, each in one.items():
+                words.append(key)
+                take(each)
+        elif isinstance(one, list):
+            for each in one:
+                take(each)
+        elif isinstance(one, float):
+            numbers.append(one if abs(one) > 1e-12 else 0.0)
+        else:
+            words.append(str(one))
+
+    take(value)
+    held = np.array(numbers)
+    size = np.abs(held).max(initial=0.0)
+    total = float(np.dot(held / size, np.cos(np.arange(held.size)))) if size > 0 else 0.0
+    return [zlib.crc32("|".join(words).encode()), round(total, 6), float(f"{size:.7g}")]
 
 
 def results_of(findings):
@@ -82,7 +108,7 @@ def results_of(findings):
             found[f"points of {mode}"] = _told(lambda mode=mode: findings.points_of(findings.sketch(mode)))
     for name in ("without", "lineup"):
         ask = {
-            "without": lambda: findings.without(np.array([0, 2])),
+            "without": lambda: findings.without(np.array([0, 2])[: max(findings.pairs.n - 2, 0)]),
             "lineup": lambda: findings.lineup(3, 5),
         }[name]
         found[name] = _told(ask)

@@ -4,7 +4,16 @@ import json
 
 import pytest
 
-from tests.truth.approved import FOLDER, KEPT, demo_results, demo_words, differences, family_words, record_of
+from tests.truth.approved import (
+    FOLDER,
+    KEPT,
+    demo_results,
+    demo_words,
+    differences,
+    family_words,
+    prints,
+    record_of,
+)
 from tests.truth.spoken import spoken
 
 
@@ -17,6 +26,25 @@ def test_figures_and_sentences_are_the_approved_ones(family, seed):
 def test_every_result_of_the_demo_is_the_approved_one():
     kept = json.loads((FOLDER / "results.json").read_text(encoding="utf-8"))
     assert not list(differences(kept, json.loads(json.dumps(demo_results()))))
+
+
+def test_every_result_of_every_family_is_the_approved_one():
+    kept = json.loads((FOLDER / "prints.json").read_text(encoding="utf-8"))
+    now = prints()
+    assert kept.keys() == now.keys()
+    assert [
+        (name, result, one, now[name].get(result))
+        for name, results in kept.items()
+        for result, one in results.items()
+        if not alike(one, now[name].get(result))
+    ] == []
+
+
+def alike(one, other):
+    """Whether two fingerprints are of the same, numbers to some digits."""
+    return (
+        other is not None and one[0] == other[0] and one[1:] == pytest.approx(other[1:], rel=1e-5, abs=1e-5)
+    )
 
 
 def test_every_word_of_the_demo_is_the_approved_one():

@@ -14,7 +14,7 @@ from bright_tether.core.line.figures import line
 from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import Fit, fit_line
 from bright_tether.core.line.quadratic import quadratic
-from bright_tether.core.pairs import Pairs, take_pairs, weighted_pairs
+from bright_tether.core.pairs import Pairs, require, take_pairs, weighted_pairs
 from bright_tether.core.results import Interval, Refusal
 from bright_tether.live.line import LineResults
 from bright_tether.study.declared import result
@@ -49,6 +49,7 @@ def _alternatives(pairs: Pairs, level: float, ratio: float) -> tuple[Alternative
     from bright_tether.core.line.resistant import mm_line, repeated_median
     from bright_tether.core.line.theil_sen import theil_sen
 
+    require(pairs, 1)
     low, high = pairs.ends_x
     x = np.linspace(low, high, _POINTS)
     lines: list[Alternative] = []

@@ -28,7 +28,7 @@ from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.line.theil_sen import TheilSen, theil_sen
 from bright_tether.core.line.weights import NewWeight
 from bright_tether.core.once import once
-from bright_tether.core.pairs import Pairs
+from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Alternative, Cause, Ints
 from bright_tether.core.shape.form import Gaps, gaps_in
 from bright_tether.live.basis import Basis
@@ -41,6 +41,7 @@ BAND_POINTS = 81
 
 def _gaps(pairs: Pairs) -> Gaps:
     """Where nothing was measured inside the range of x."""
+    require(pairs, 1)
     return gaps_in(pairs.ordered_x)
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from bright_tether.core.checks.bend import curvature
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.pairs import Pairs, take_pairs
+from bright_tether.core.pairs import Pairs, require, take_pairs
 from bright_tether.core.results import Floats, Ints
 from bright_tether.core.shape.clumps import Clumps, clumps
 from bright_tether.core.shape.form import form
@@ -57,6 +57,7 @@ def _within_columns(
 
 def _other_line(pairs: Pairs) -> tuple[float, float] | None:
     """Slope and intercept of x on y, drawn where neither column explains the other."""
+    require(pairs, 1)
     if pairs.centred_y.constant:
         return None
     turned = fit_line(take_pairs(pairs.y, pairs.x))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from bright_tether.core.results import Alternative
+from bright_tether.core.results import Alternative, TooFewPairs
 from bright_tether.core.strength.pearson import critical_r
 from bright_tether.core.tails import z_beyond
 
@@ -34,6 +34,8 @@ def critical_table(n: int, alpha: float, alternative: Alternative) -> CriticalTa
 
     Source: quantities §2; τ without ties, normal (Kendall & Gibbons 1990).
     """
+    if n < 3:
+        raise TooFewPairs(n, 3)
     first = max(3, n - AROUND)
     counts = tuple(range(first, first + 2 * AROUND + 1))
     alphas = tuple(sorted({*ALPHAS, alpha}, reverse=True))
