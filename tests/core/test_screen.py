@@ -48,6 +48,8 @@ def test_where_cases_decide_each_column_is_judged_by_them(coefficient):
     (rows,) = screen([x[:-1], y[:-1]], [(0, 1)], coefficient, **RULES)
     assert one.value == rows.value
     assert one.p > rows.p
+    (each,) = screen([x[:-1], y[:-1]], [(0, 1)], coefficient, cases=np.arange(48), **RULES)
+    assert (each.p, each.ci) == (rows.p, rows.ci)  # one row a case
 
 
 def test_adjusted_p_are_those_of_holm_and_of_benjamini_and_hochberg():

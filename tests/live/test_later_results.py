@@ -10,15 +10,17 @@ from bright_tether.demo.study import demo_study
 from bright_tether.live.comparison import NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
 from bright_tether.study import cell_changes, changes
-from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
 from bright_tether.study.column_changes import add_formula, keep_figure
 from bright_tether.study.derived import with_table, with_tether
 from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import remedies
 from bright_tether.study.study import Study
+from bright_tether.study.table_changes import first_tether
 from bright_tether.study.tether import Aside, Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import expression
+from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.table import Table
 
 DRAW = np.random.default_rng(17)
@@ -252,3 +254,16 @@ def test_a_plan_for_a_forecast_looks_at_its_distance_from_the_mean():
     tether = msgspec.structs.replace(study.tethers[0], forecast=ForecastChoice(at=(50.0,)))
     found = Findings(with_tether(study, tether), tether)
     assert found.wish.away == pytest.approx(50.0 - np.mean(found.pairs.x))
+
+
+def test_the_slope_that_a_power_is_for_may_be_none():
+    x = np.repeat(np.arange(5.0), 4)
+    y = np.tile([1.0, 2.0, 2.0, 1.0], 5)
+    lines = "\n".join(["x,y", *(f"{a},{b}" for a, b in zip(x, y, strict=True))]).encode()
+    table = read_content(lines, "level.csv", "t1", guess_plan(lines, "level.csv"))
+    tether = msgspec.structs.replace(
+        first_tether(table, "k1"), rehearse=RehearseChoice(purpose="slope power")
+    )
+    findings = Findings(Study(tables=(table,), tethers=(tether,)), tether)
+    assert findings.line.slope == 0
+    assert findings.effect == 0

@@ -15,6 +15,7 @@ from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Aside
 from bright_tether.study.trail import LaterChange
+from bright_tether.tables.column import Column
 from bright_tether.words.readings.other_choices import other_choices_reading
 
 COEFFICIENTS = OtherwiseChoice(what="coefficient")
@@ -113,6 +114,21 @@ def test_by_case_where_cases_decide():
         pearson(findings.fit, alpha=0.05, alternative="two-sided", level=0.95).ci != ways[way("pearson")].ci
     )
     assert found.ways[found.present].ci == findings.in_force("pearson").ci
+
+
+def test_cases_of_two_rows_decide_too():
+    study = demo_study()
+    tether = study.tethers[0]
+    table = study.table(tether.table)
+    pairs = np.repeat([f"case {at}" for at in range(table.rows // 2 + 1)], 2)[: table.rows].astype(object)
+    columns = (*table.columns, Column(id="cases", name="case", kind="category", cells=pairs))
+    tables = tuple(
+        msgspec.structs.replace(one, columns=columns) if one is table else one for one in study.tables
+    )
+    study = msgspec.structs.replace(study, tables=tables)
+    findings, _, ways = worked(study, tether, line=LineChoice(errors="clustered", cluster="cases"))
+    assert np.bincount(findings.clusters).max() == 2
+    assert ways[way("pearson")].ci == findings.in_force("pearson").ci != findings.pearson.ci
 
 
 def test_where_every_case_has_one_row_intervals_are_by_rows():

@@ -188,7 +188,7 @@ def test_every_edit_survives_its_line():
         table_changes.bring_in(study, msgspec.structs.replace(study.tables[0], id="t99"))[0],
     ]
     for edit in edits:
-        again = decode_edit(encode_edit(edit))
+        again = decode_edit(encode_edit(edit), 2)
         assert members(edit.apply(study)) == members(again.apply(study))
         assert again.label == edit.label.replace("\ud800", "?")
 

@@ -3,7 +3,7 @@
 import msgspec
 import pytest
 
-from bright_tether.study.axes import measure_by
+from bright_tether.study.axes import choose_axes, entries_gone, measure_by, swap_axes
 from bright_tether.study.choices import ForecastChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.study import Study
@@ -43,3 +43,12 @@ def test_what_was_typed_stays_where_it_is_in_time(study, view):
     assert edit.label == "Measure x in weeks since 2024-05-08"
     assert edit.inverse().apply(edit.apply(study)).tethers == study.tethers
     assert measure_by(study, tether, tether.clock) is None
+
+
+def test_what_goes_with_the_axes_is_named(study):
+    tether = study.tethers[0]
+    assert set(entries_gone(choose_axes(study, tether, x=tether.y, y=tether.y))) >= {"the kept cases"}
+    bare = msgspec.structs.replace(tether, forecast=ForecastChoice())
+    assert "the kept cases" not in entries_gone(choose_axes(study, bare, x=tether.y, y=tether.y))
+    assert "the kept cases" not in entries_gone(swap_axes(study, tether))  # they only turn round
+    assert entries_gone(measure_by(study, tether, Clock("weeks", "2024-05-08"))) == ()

@@ -102,6 +102,12 @@ def told(reading):
     yield from (f"{one.name} | {one.value} | {one.beside}" for one in reading.figures)
 
 
+def worked(step, findings, view):
+    """Every working of a view as lines."""
+    for working in step.workings(findings, view) if step.workings else ():
+        yield from (f"{working.title}: {one.what} | {one.how} | {one.result}" for one in working.steps)
+
+
 def loggers():
     """The second demo in every step, and with a case and a date forecast."""
     study = loggers_study()
@@ -148,6 +154,8 @@ def by_case():
             " | ".join(row) for view in compare.views for grid in view.grids(findings)
             for row in ((grid.title,), *grid.rows)
         )  # fmt: skip
+        for view in compare.views:
+            yield from worked(compare, findings, view.id)
 
 
 def widths():
@@ -263,14 +271,12 @@ def plans():
             findings = Findings(with_tether(study, tether), tether)
             yield f"## {tether.id} {purpose} {effect} {side}"
             yield from told(rehearse.reading(findings, "pairs", None))
-            for working in rehearse.workings(findings, "pairs"):
-                yield from (f"{one.what} | {one.how} | {one.result}" for one in working.steps)
+            yield from worked(rehearse, findings, "pairs")
     ranked = msgspec.structs.replace(
         study.tethers[0], forecast=ForecastChoice(at=(50.0, 400.0), width="ranks")
     )
     findings = Findings(with_tether(study, ranked), ranked)
-    for working in step_of("forecast").workings(findings, ""):
-        yield from (f"{one.what} | {one.how} | {one.result}" for one in working.steps)
+    yield from worked(step_of("forecast"), findings, "")
 
 
 def lengths():

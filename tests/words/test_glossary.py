@@ -22,6 +22,8 @@ def names(text):
         ("s, typical residual", {"s", "residual"}),
         ("the weather station", set()),
         ("it’s what a row is", set()),
+        ("A RESIDUAL, and Leverage", {"residual", "leverage"}),
+        ("T (62 rows), a step S, DF", set()),
     ],
 )
 def test_terms_are_found_as_words(text, found):

@@ -71,7 +71,7 @@ def encode_edit(edit: Edit) -> bytes:
     return encoded(edit)
 
 
-def decode_edit(line: bytes, version: int = 2) -> Edit:
+def decode_edit(line: bytes, version: int) -> Edit:
     """The edit in one line of JSON, written with a version of the study file. Raises msgspec.MsgspecError."""
     if version == 1:
         line = msgspec.json.encode(renewed(msgspec.json.decode(line)))

@@ -62,7 +62,7 @@ def readable_bins(start: float, width: float, high: float) -> Bins:
     grain = _grain(width)
     if not (grain > 0 and math.isfinite(start / grain)):
         return Bins(start, width, _number(high - start, width))
-    width = float(f"{max(round(width / grain), 1) * grain:.12g}")
+    width = float(f"{round(width / grain) * grain:.12g}")
     start = float(f"{math.floor(start / grain + 0.5) * grain:.12g}")
     return Bins(start, width, _number(high - start, width))
 
