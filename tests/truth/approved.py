@@ -16,14 +16,14 @@ from bright_tether.command.parser import command_parser, with_negatives
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
-from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice
+from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice, OtherwiseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.tether import Answer, Picked
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words.readings.method import method_sentences
 from tests.truth.families import FAMILIES, case, odd
-from tests.truth.results import print_of, results_of
+from tests.truth.results import print_of, results_of, short
 from tests.truth.spoken import spoken
 from tests.truth.study import said
 
@@ -153,9 +153,27 @@ def family_words():
 
 
 def prints():
-    """Fingerprints of every result of a set of every family, and of some odd ones."""
-    return {f"{findings.table.name} {at}": {name: print_of(one) for name, one in results_of(findings).items()}
-            for at, findings in enumerate(every_family())}  # fmt: skip
+    """Fingerprints of every result of a set of every family, and of some odd ones; of other choices in the demo."""
+    found = {
+        f"{at} {findings.table.name}": {name: print_of(one) for name, one in results_of(findings).items()}
+        for at, findings in enumerate(every_family())
+    }
+    study = demo_study()
+    for at, tether in enumerate(list(tethers_of(study))[:17]):
+        ways = {what: ways_of(study, tether, what) for what in ("slope", "coefficient")}
+        found[f"ways {at}"] = {what: print_of(some) for what, some in ways.items() if some}
+    return found
+
+
+def ways_of(study, tether, what):
+    """Every other way, each as plain data."""
+    chosen = msgspec.structs.replace(tether, otherwise=OtherwiseChoice(what=what))
+    findings = Findings(with_tether(study, chosen), chosen)
+    if not findings.tied or findings.refusal is not None:
+        return []
+    found = findings.other_choices.outcome
+    told = [short([one.options, one.n, one.value, one.ci]) for one in found.ways]
+    return [*told, short([found.axes, found.present, found.path, found.mover, found.first, found.last])]
 
 
 def differences(kept, now, path=""):
