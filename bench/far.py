@@ -15,7 +15,9 @@ from bench.ratios import Ratio
 
 #: Pairs, where the disk has room for them; a tenth of them where not, said.
 _PAIRS, _GROUP = 100_000_000, 122_880
-_CALL = (sys.executable, "-m", "bright_tether.launcher", "analyse")
+#: Sums, however small the table is.
+_CALL = (sys.executable, "-c", "from bright_tether.command import engines; engines.AT_HAND = 0; "
+         "from bright_tether.launcher import main; raise SystemExit(main())", "analyse")  # fmt: skip
 
 
 def _write(path: Path, pairs: int) -> None:

@@ -27,6 +27,45 @@ def file(tmp_path_factory):
     return path
 
 
+@pytest.fixture(autouse=True)
+def _nothing_taken_in(monkeypatch):
+    """As of a table too large for it."""
+    monkeypatch.setattr("bright_tether.command.engines.AT_HAND", 0)
+
+
+@pytest.mark.parametrize("kind", ["one file", "a folder", "a database", "text"])
+@pytest.mark.parametrize("engine", [("duckdb",), ("dask", "--scheduler", "tcp://localhost:1")])
+def test_a_small_table_gives_all_that_memory_gives(file, tmp_path, capsys, monkeypatch, kind, engine):
+    monkeypatch.setattr("bright_tether.command.engines.AT_HAND", 4 * 4000)
+    place, table = file, pq.read_table(file)
+    if kind == "a folder":
+        place = tmp_path / "bottles"
+        place.mkdir()
+        for at in (0, 1000):
+            pq.write_table(table.slice(at, 1000 if at == 0 else None), place / f"{at:04}.parquet")
+    elif kind == "a database":
+        import duckdb
+
+        place = tmp_path / "bottles.duckdb"
+        with duckdb.connect(str(place)) as held:
+            held.execute(f"CREATE TABLE bottles AS SELECT * FROM read_parquet('{file}')")
+    elif kind == "text":
+        import pyarrow.csv as csv
+
+        place = tmp_path / "bottles.csv"
+        csv.write_csv(table, place)
+    if engine[0] == "dask" and kind in ("a database", "text"):
+        return  # no parts for its workers
+    more = ("--x", "turbidity", "--y", "load", "--group", "site", "--order", "day", "--rows", "--readings")
+    wanted = asked(capsys, file, *more)
+    found = asked(capsys, place, *more, "--engine", *engine)
+    assert not list(apart(found, wanted))
+    monkeypatch.setattr("bright_tether.command.engines.AT_HAND", 4 * 4000 - 1)
+    call = ["analyse", str(place), *more, "--engine", *engine]
+    assert run(call, lambda _: 1) == 2
+    assert "leave out --rows, --readings" in capsys.readouterr().err
+
+
 def asked(capsys, *arguments):
     code = run(["analyse", *map(str, arguments), "--format", "json"], lambda _: 1)
     said = capsys.readouterr()

@@ -54,8 +54,9 @@ class Cluster:
 
 
 @pytest.fixture
-def cluster(tmp_path):
+def cluster(tmp_path, monkeypatch):
     """A scheduler and two workers, each a process of its own."""
+    monkeypatch.setattr("bright_tether.command.engines.AT_HAND", 0)
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]

@@ -124,7 +124,7 @@ def _findings(options: argparse.Namespace) -> Findings:
     return (
         findings_of(options, read_table(options.file))
         if options.engine == "memory"
-        else findings_by_engine(options)
+        else findings_by_engine(options, findings_of)
     )
 
 

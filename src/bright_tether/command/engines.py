@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Callable
 from pathlib import Path
 
+import msgspec
 import numpy as np
 
 from bright_tether.command.clock import places
@@ -15,18 +17,24 @@ from bright_tether.far.engine import Engine, FarColumn
 from bright_tether.far.place import Place
 from bright_tether.far.question import Question
 from bright_tether.far.share import draw_share
-from bright_tether.live.far import FarAsked, FarFindings, far_findings
+from bright_tether.live.far import FarAsked, far_findings
+from bright_tether.live.findings import Findings
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.clock import Clock, usual_clock
 from bright_tether.tables.column import blank_column
-from bright_tether.tables.table import Table
+from bright_tether.tables.read_plan import read_file
+from bright_tether.tables.table import Source, Table
+from bright_tether.tables.writing import path_text
 
 #: What needs rows one by one, or columns that no pass sums yet: by the name of its option.
 _ROWS_NEEDED = (
     "rows", "readings", "resample", "agreement", "choices", "choices_of", "widths", "local", "held", "along",
     "second_response", "cluster", "weights", "weight_pattern", "no_intercept",
 )  # fmt: skip
+
+#: Cells up to which a table is taken in whoever is asked to go through it, so that nothing has to be left out.
+AT_HAND = 1 << 22
 
 
 def add_engine(parser: argparse.ArgumentParser) -> None:
@@ -44,8 +52,17 @@ def add_engine(parser: argparse.ArgumentParser) -> None:
     )
 
 
-def findings_by_engine(options: argparse.Namespace) -> FarFindings:
-    """The results of a pairing by an engine. Raises BadCall, UnreadableFile."""
+def findings_by_engine(
+    options: argparse.Namespace, in_memory: Callable[[argparse.Namespace, Table], Findings]
+) -> Findings:
+    """The results of a pairing by an engine. Raises BadCall, UnreadableFile.
+
+    in_memory : makes those of a table that is small enough to be taken in.
+    """
+    engine = _engine(options)
+    columns = engine.columns()
+    if engine.count() * len(columns) <= AT_HAND:
+        return in_memory(options, _taken_in(options))
     asked = [name for name in _ROWS_NEEDED if getattr(options, name) not in (None, False, 0, "", ())]
     if options.errors in ("newey_west", "clustered"):
         asked.append("errors")
@@ -59,8 +76,6 @@ def findings_by_engine(options: argparse.Namespace) -> FarFindings:
             f"With --engine {options.engine} only sums over the rows are at hand: leave out {listed}, "
             "or take rows drawn by chance with --share ROWS."
         )
-    engine = _engine(options)
-    columns = engine.columns()
     x, y = (_named(columns, name) for name in (options.x, options.y))
     for one in (x, y):
         if one.kind == "text" or (one is y and one.kind == "date"):
@@ -82,6 +97,15 @@ def findings_by_engine(options: argparse.Namespace) -> FarFindings:
         rules=RuleChoices(alpha=options.alpha, level=options.level, alternative=options.alternative,
                           decide=options.decide),
     ))  # fmt: skip
+
+
+def _taken_in(options: argparse.Namespace) -> Table:
+    """All rows of a small table."""
+    place = _place(options)
+    if not place.database and not place.path.is_dir():
+        return read_file(place.path)
+    every = draw_share(place, AT_HAND, 1)
+    return msgspec.structs.replace(every, source=Source(path=path_text(place.path)))
 
 
 def share_table(options: argparse.Namespace) -> Table:
