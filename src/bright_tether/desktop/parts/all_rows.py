@@ -31,7 +31,7 @@ class AllRowsPart(QWidget):
         self._session, self._tokens = session, tokens
         self.run = LongRun("all rows")
         self.run.ended.connect(self._take)
-        self.closer = LongRun("a closer look")
+        self.closer = LongRun("a closer look", still=True)
         self.closer.ended.connect(self._take_closer)
         self.picture = AllRowsPicture(tokens, font, "All rows picture")
         self._looked = QTimer(self)

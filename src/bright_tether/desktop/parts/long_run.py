@@ -15,13 +15,15 @@ from bright_tether.study.declared import Task
 class LongRun(QWidget):
     """A bar while it runs, a button that stops it, and a line that says what became of it.
 
-    ended : the outcome of the run that is followed. what : what is worked out, for who cannot see the bar.
+    ended : the outcome of the run that is followed. what : what is worked out, for who cannot see the bar. still :
+    whether nothing beside it may move when it begins and ends.
     """
 
     ended = pyqtSignal(object)
 
-    def __init__(self, what: str) -> None:
+    def __init__(self, what: str, *, still: bool = False) -> None:
         super().__init__()
+        self._still = still
         self._task: Task[Any] | None = None
         self.outcome: Any = None
         self.work = Work(self)
@@ -32,6 +34,9 @@ class LongRun(QWidget):
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
+        room = self.bar.sizePolicy()
+        room.setRetainSizeWhenHidden(still)
+        self.bar.setSizePolicy(room)
         self.said = label("", "quiet", wrap=True, name=f"state of {what}")
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
@@ -50,7 +55,8 @@ class LongRun(QWidget):
             if task is not None and self.outcome is None:
                 self.bar.show()
                 self.stop.show()
-                self.say("working it out…")
+                if not self._still:
+                    self.say("working it out…")
                 self.work.start(task.run, basis=task)
         return self.outcome
 
