@@ -86,3 +86,12 @@ def test_a_row_that_names_columns_leaves_the_kinds_of_a_file_as_they_were():
     after = cell_changes.name_columns(study, "t1", int(table.row_ids[0])).apply(study).tables[0]
     assert [column.name for column in after.columns[:2]] == ["NTU", "mg/L"]
     assert [column.kind for column in after.columns[:2]] == ["label", "number"]
+
+
+def test_clearing_cells_says_what_it_clears():
+    study = typed(empty_study(), "1", "2", "3")
+    first, second = study.tables[0].row_ids[:2].tolist()
+    assert cell_changes.clear_cells(study, "t1", [(first, "c1")]).label == "column 1, row 1: 1 → blank"
+    both = cell_changes.clear_cells(study, "t1", [(first, "c1"), (second, "c1"), (first, "c1")])
+    assert both.label == "Clear 2 cells"
+    assert cell_changes.clear_cells(both.apply(study), "t1", [(first, "c1")]) is None

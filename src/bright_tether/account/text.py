@@ -136,8 +136,7 @@ def _whys(checks: Checks) -> dict[str, Why]:
 
 def _ends(interval: tuple[float, float] | None, digits: int) -> str:
     """An interval, as finely as its width allows."""
-    half = None if interval is None else (interval[1] - interval[0]) / 4
-    return d.between(interval, d.decimals_for(half, digits, interval[0] if interval else 0.0))
+    return d.between(interval, d.decimals_of(interval, digits, interval and interval[0]))
 
 
 def _little(findings: Findings, wanted: Wanted) -> str:
@@ -264,7 +263,7 @@ def _resampling(findings: Findings, draws: int, seed: int) -> str:
 
 def _agreement(findings: Findings) -> str:
     agreement, digits = findings.agreement, findings.rules.digits
-    finest = d.decimals_for(agreement.sd_difference, digits, agreement.mean_difference or 0.0)
+    finest = d.decimals_for(agreement.sd_difference, digits, agreement.mean_difference)
     figures = (
         Figure(
             "mean difference", d.signed(agreement.mean_difference, finest), d.between(agreement.ci, finest)

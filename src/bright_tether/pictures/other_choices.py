@@ -182,6 +182,6 @@ class OtherChoicesPicture(Board):
         assert self.found is not None
         assert self._findings is not None
         way, findings = self.found.told[at], self._findings
-        fine = d.decimals_for(None, findings.rules.digits, abs(way.value or 0.0))
+        fine = d.decimals_for(None, findings.rules.digits, way.value)
         value = f"{d.fixed(way.value, fine)} ({d.between(way.ci, fine)})"
         return f"{at + 1}: {value}, n = {d.grouped(way.n)} · {way_in_words(findings, self.found, way)}"

@@ -48,7 +48,7 @@ def to_error(value: float, error: float) -> str:
     return shown(round(value, decimals))
 
 
-def decimals_for(spread: float | None, digits: int, largest: float | None = 0.0) -> int:
+def decimals_for(spread: float | None, digits: int, largest: float | None = None) -> int:
     """Decimals that show an estimate as finely as its standard error allows.
 
     The error keeps one digit fewer than the ground rules show. Without an error, the size of the
@@ -58,6 +58,12 @@ def decimals_for(spread: float | None, digits: int, largest: float | None = 0.0)
         if size and math.isfinite(size):
             return max(digits - lost - math.floor(math.log10(abs(size))), 0)
     return digits
+
+
+def decimals_of(interval: tuple[float, float] | None, digits: int, largest: float | None = None) -> int:
+    """Decimals that show an estimate as finely as its interval allows, whose quarter is about a standard error."""
+    spread = None if interval is None else (interval[1] - interval[0]) / 4
+    return decimals_for(spread, digits, largest)
 
 
 def below_one(value: float, digits: int) -> str:

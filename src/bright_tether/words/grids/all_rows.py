@@ -77,8 +77,7 @@ def _interval(one: Sums | None, errors: str, digits: int) -> str:
         return d.NONE
     line = one[0]
     ends = line.ci_slope if errors == "classical" else line.robust[errors].ci_slope
-    half = None if ends is None else (ends[1] - ends[0]) / 4
-    return d.between(ends, d.decimals_for(half, digits, line.slope))
+    return d.between(ends, d.decimals_of(ends, digits, line.slope))
 
 
 def _groups(findings: Findings, far: FarFindings) -> list[tuple[str, ...]]:

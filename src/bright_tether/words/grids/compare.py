@@ -66,8 +66,7 @@ def every_two_grid(findings: Findings, comparison: Comparison) -> Grid:
     if comparison.pairwise_cause is not None:
         rows.append((cause(comparison.pairwise_cause), "", "", "", ""))
     for one in (comparison.by_case or comparison).pairwise:
-        wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
-        finest = d.decimals_for(wide, digits)
+        finest = d.decimals_of(one.ci, digits)
         rows.append((" − ".join(one.groups), d.signed(one.difference, finest), d.between(one.ci, finest),
                      d.p_value(one.p), d.p_value(one.p_holm)))  # fmt: skip
     heads = ("groups", "difference of slopes", "interval", "p", "p, Holm")

@@ -53,7 +53,7 @@ def _name(term: HeldTerm) -> str:
 
 
 def _row(name: str, one: HeldSlope, digits: int) -> tuple[str, ...]:
-    fine = d.decimals_for(one.se_slope, digits, one.slope or 0.0)
+    fine = d.decimals_for(one.se_slope, digits, one.slope)
     return (name, d.fixed(one.slope, fine), d.figure(one.se_slope, digits), d.between(one.ci_slope, fine),
             d.figure(one.t_slope, digits), d.grouped(one.df), d.p_value(one.p_slope),
             d.figure(one.inflation, digits))  # fmt: skip

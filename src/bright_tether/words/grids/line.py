@@ -38,7 +38,7 @@ def _errors_row(findings: Findings, kind: ErrorKind) -> tuple[str, ...]:
     except NoErrors as none:
         return (ERROR_NAMES[kind], f"none: {cause(none.cause)}", *[""] * 5)
     finest = d.decimals_for(by.se_slope, digits, findings.line.slope)
-    height = d.decimals_for(by.se_intercept, digits, findings.line.intercept or 0.0)
+    height = d.decimals_for(by.se_intercept, digits, findings.line.intercept)
     return (
         ERROR_NAMES[kind],
         d.figure(by.se_slope, digits),
@@ -70,8 +70,7 @@ def alternatives_grid(findings: Findings) -> Grid:
     """Every other line."""
     rows, digits = [], findings.rules.digits
     for one in findings.alternatives:
-        wide = None if one.ci is None else (one.ci[1] - one.ci[0]) / 4
-        finest = d.decimals_for(wide, digits, one.slope or 0.0)
+        finest = d.decimals_of(one.ci, digits, one.slope)
         typical = d.figure(one.typical, digits)
         rows.append((ALTERNATIVE_NAMES[one.kind], d.fixed(one.slope, finest), d.between(one.ci, finest), typical,
                      what_it_says(findings, one)))  # fmt: skip

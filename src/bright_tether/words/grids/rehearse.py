@@ -19,7 +19,7 @@ def broken_grid(findings: Findings, cases: tuple[BrokenCase, ...]) -> Grid:
     rows = []
     for case in cases:
         plain = case.by["classical"]
-        claimed = d.fixed(plain.told, d.decimals_for(plain.sd_error, 3, plain.told or 0.0))
+        claimed = d.fixed(plain.told, d.decimals_for(plain.sd_error, 3, plain.told))
         caught = [share(one.caught or 0.0, one.caught_error or 0.0) for one in case.by.values()]
         rows.append((BROKEN_NAMES[case.name], plus(plain.sd, plain.sd_error), claimed, *caught))
     level = d.level_in_words(findings.rules.level)

@@ -90,8 +90,7 @@ def _strength(claim: AllRowsStrengthClaim, digits: int) -> Said:
 
 def slope_in_words(slope: float | None, interval: Interval | None, digits: int) -> tuple[str, str]:
     """A slope and its interval, as finely as the interval allows."""
-    half = None if interval is None else (interval[1] - interval[0]) / 4
-    decimals = d.decimals_for(half, digits, slope)
+    decimals = d.decimals_of(interval, digits, slope)
     return d.fixed(slope, decimals), d.between(interval, decimals)
 
 

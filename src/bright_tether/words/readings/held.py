@@ -39,8 +39,8 @@ def held_reading(findings: Findings) -> Reading:
     names = names_of(findings.x_column, findings.y_column)
     claim, digits = held_claim(findings, line), findings.rules.digits
     held, partial, apart = line.held, partial_claim(line), told_apart_claim(line)
-    finest = d.decimals_for(held.held.se_slope, digits, claim.slope or 0.0)
-    coarse = d.decimals_for(held.alone.se_slope, digits, claim.slope_alone or 0.0)
+    finest = d.decimals_for(held.held.se_slope, digits, claim.slope)
+    coarse = d.decimals_for(held.alone.se_slope, digits, claim.slope_alone)
     figures = (
         Figure(f"slope, {_with(claim)}", d.fixed(claim.slope, finest), d.between(held.held.ci_slope, finest)),
         Figure("slope, alone", d.fixed(claim.slope_alone, coarse), d.between(held.alone.ci_slope, coarse)),

@@ -39,8 +39,7 @@ def _at(findings: Findings, name: str, value: float | str) -> str:
 
 
 def _fine(claim: HeldForecastClaim, digits: int) -> int:
-    wide = None if claim.mean is None else (claim.mean[1] - claim.mean[0]) / 4
-    return d.decimals_for(wide, digits, abs(claim.fitted or 0.0))
+    return d.decimals_of(claim.mean, digits, claim.fitted)
 
 
 def held_forecasts_grid(findings: Findings) -> Grid | None:

@@ -222,8 +222,7 @@ def spread_power_sentence(claim: SpreadPowerClaim | None, names: Names) -> tuple
         return (
             Said(f"No power of {size} could be fitted to the spread, so every row weighs the same.", claim),
         )
-    wide = None if claim.interval is None else (claim.interval[1] - claim.interval[0]) / 4
-    fine = d.decimals_for(wide, 3, claim.power)
+    fine = d.decimals_of(claim.interval, 3, claim.power)
     between = (
         f"{d.between(claim.interval, fine)}, {d.level_in_words(claim.level)}; " if claim.interval else ""
     )

@@ -54,8 +54,7 @@ def _fine(claim: OtherChoicesClaim, digits: int) -> int:
     """Decimals that tell the ways apart as finely as the present interval allows; of coefficients as elsewhere."""
     if claim.what == "coefficient":
         return digits
-    wide = None if claim.interval is None else (claim.interval[1] - claim.interval[0]) / 4
-    return d.decimals_for(wide, digits, max(abs(claim.lowest or 0.0), abs(claim.highest or 0.0)))
+    return d.decimals_of(claim.interval, digits, max(abs(claim.lowest or 0.0), abs(claim.highest or 0.0)))
 
 
 def _ways(number: int) -> str:
