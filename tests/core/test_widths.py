@@ -152,7 +152,7 @@ def test_where_the_line_leaves_the_smooth_and_where_there_is_none():
     assert not bent.apart(bent.mean).any()
     assert local_band(take_pairs(x[:7], x[:7]), 0.95) is Cause.TOO_FEW_PAIRS
     assert local_band(take_pairs(np.full(9, 2.0), x[:9]), 0.95) is Cause.CONSTANT_X
-    assert local_band(take_pairs(x, x + DRAW.standard_normal(60)), 0.95, 1e-9) is Cause.TOO_FEW_VALUES
+    assert local_band(take_pairs(x, x + DRAW.standard_normal(60)), 0.95, 1e-9) is Cause.NARROW_WINDOW
     x = DRAW.uniform(0, 10, 1500)
     many = local_band(take_pairs(x, x + DRAW.standard_normal(1500)), 0.95, 3.0)
     assert many.drawn

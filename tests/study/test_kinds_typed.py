@@ -3,8 +3,11 @@
 import msgspec
 import pytest
 
+from bright_tether.live.notes import notes_of
 from bright_tether.study import cell_changes
 from bright_tether.study.column_changes import change_kind
+from bright_tether.study.figures import Figure, FigureChoices, FigureStyle
+from bright_tether.study.memory import Memory
 from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.table import Source
@@ -95,3 +98,22 @@ def test_clearing_cells_says_what_it_clears():
     both = cell_changes.clear_cells(study, "t1", [(first, "c1"), (second, "c1"), (first, "c1")])
     assert both.label == "Clear 2 cells"
     assert cell_changes.clear_cells(both.apply(study), "t1", [(first, "c1")]) is None
+
+
+def test_a_style_of_figures_takes_the_place_of_one_of_its_name():
+    small, large = (FigureStyle(name="for print", figure=Figure(wide=wide)) for wide in (60.0, 120.0))
+    other = FigureStyle(name="for a wall", figure=Figure())
+    kept = FigureChoices().with_style(other).with_style(small)
+    assert kept.styles == (other, small)
+    assert kept.with_style(large).styles == (other, large)
+    assert kept.without_style("for a wall").styles == (small,)
+
+
+def test_notes_of_marked_rows_are_of_those_alone():
+    study = typed(empty_study(), "1", "2", "", "7")
+    table = study.tables[0]
+    first, second = table.row_ids[[1, 3]].tolist()
+    memory = Memory()
+    assert notes_of(memory, table, "c1", frozenset()).marked is None
+    notes = notes_of(memory, table, "c1", frozenset({first, second}))
+    assert (notes.whole.n, notes.marked.n, notes.marked.summary.mean) == (3, 2, 4.5)

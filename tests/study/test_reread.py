@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from bright_tether.study import cell_changes, changes, column_changes, row_changes, table_changes
-from bright_tether.study.reread import WHOLE_ROWS, Reread, reread_table
+from bright_tether.study.reread import WHOLE_ROWS, Reread, likely_labels, reread_table
 from bright_tether.study.study import Study
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import expression
@@ -63,6 +63,8 @@ def test_where_the_row_cannot_be_told_nothing_is_changed(study_on):
     made, after = again(study, "x,y\n1,2\n2,4\n3,7.5\n4,8\n")
     assert made.edit is None
     assert after is study
+    assert (made.new, made.gone, made.gone_aside, made.changed, made.kept, made.dropped, made.by_hand) == (
+        1, 1, 0, 0, 0, 0, 0)  # fmt: skip
     assert "Row 3 was set aside or mended here" in reread_sentence(made, "pairs")
 
 
@@ -111,6 +113,11 @@ def test_columns_keep_their_ids_and_computed_ones_are_carried(study_on):
     _, after = again(study, "y,x,new\n3,10,0\n5,20,0\n8,30,1\n")
     table = after.tables[0]
     assert [c.name for c in table.columns] == ["y", "x", "new", "l"]
+    with_l = table_like(study, "x,y,l\n3,10,1\n")
+    assert [c.name for c in likely_labels(after.tables[0], with_l)] == [
+        "y",
+        "x",
+    ]  # what is worked out tells no case
     assert table.column(after.tethers[0].x).cells.tolist() == [10, 20, 30]
     assert table.columns[3].cells[0] == 1.0
     _, less = again(after, "y,x\n3,10\n5,20\n8,30\n")

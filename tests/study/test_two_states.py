@@ -90,8 +90,7 @@ def test_rules_and_lists_are_told_as_they_are_read(demo):
     with_rule = add_formula(demo, "t1", "fine", made).apply(demo)
     at = next(at for at, one in enumerate(with_rule.table("t1").columns) if one.name == "fine")
     fixed, other = (
-        with_column(with_rule, "t1", at, formula=rule)
-        for rule in (None, expression("stage * 2", table))
+        with_column(with_rule, "t1", at, formula=rule) for rule in (None, expression("stage * 2", table))
     )
     for before, after, was, now in (
         (with_rule, fixed, "worked out: log10(turbidity)", "measured"),

@@ -45,6 +45,7 @@ from bright_tether.words.axes import MODE_TITLES, even_places, sketch_axes
 from bright_tether.words.causes import cause, refusal, unreadable
 from bright_tether.words.grids.lines import COLUMNS, groups_grid_for_paper, tethers_grid
 from bright_tether.words.readings.line import equation_to_copy
+from bright_tether.words.readings.local import local_sentences
 from bright_tether.words.readings.method import method_sentences
 from bright_tether.words.readings.remedy import remedy_sentence
 from bright_tether.words.readings.rows import rows_in_words
@@ -85,6 +86,7 @@ def spoken():
         *remedied(),
         *plans(),
         *lengths(),
+        *beside_a_smooth(),
         *possible_ranges(),
         *per_case(),
         *lines_for_paper(),
@@ -277,6 +279,16 @@ def plans():
     )
     findings = Findings(with_tether(study, ranked), ranked)
     yield from worked(step_of("forecast"), findings, "")
+
+
+def beside_a_smooth():
+    """Where a line leaves the band of a smooth, on either side."""
+    study = demo_study()
+    for tether in study.tethers:
+        for bandwidth in (None, 0.5, 30.0):
+            chosen = msgspec.structs.replace(tether, forecast=ForecastChoice(local=True, bandwidth=bandwidth))
+            findings = Findings(with_tether(study, chosen), chosen)
+            yield from local_sentences(findings)
 
 
 def lengths():

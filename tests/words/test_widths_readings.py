@@ -139,7 +139,7 @@ def test_where_the_line_leaves_a_smooth_is_told_by_stretches():
 
 def test_without_a_smooth_the_cause_is_told():
     findings = demo(2, forecast=ForecastChoice(local=True, bandwidth=1e-6))
-    assert findings.local_band is Cause.TOO_FEW_VALUES
+    assert findings.local_band is Cause.NARROW_WINDOW
     assert str(local_sentences(findings)[0]) == (
-        "No smooth is drawn beside the line: x takes too few different values for it."
+        "No smooth is drawn beside the line: too few rows lie within so narrow a bandwidth; a wider one would do."
     )

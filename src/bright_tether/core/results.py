@@ -63,6 +63,7 @@ class Cause(StrEnum):
     RANKS_ONE_CASE = "ranks_one_case"
     RANKS_OF_CASES = "ranks_of_cases"
     EVERY_ROW = "every_row"
+    NARROW_WINDOW = "narrow_window"
 
 
 Why = MappingProxyType[str, Cause]

@@ -56,6 +56,7 @@ _CAUSES = {
     Cause.RANKS_NO_END: "by the ranks of residuals it has no end here",
     Cause.RANKS_ONE_CASE: "ranks tell of one case, not of the mean of several",
     Cause.RANKS_OF_CASES: "several rows are of one case, so that their ranks promise nothing for a new one",
+    Cause.NARROW_WINDOW: "too few rows lie within so narrow a bandwidth; a wider one would do",
     Cause.EVERY_ROW: "it needs every row at once, and here only sums over them are at hand",
     Cause.TOO_FEW_VALUES: "x takes too few different values for it",
 }

@@ -75,7 +75,7 @@ def local_band(pairs: Pairs, level: float, bandwidth: float | None = None) -> Lo
     residual = height - rows @ height
     df = unit.size - 2 * float(np.trace(rows)) + float(np.sum(rows * rows))
     if not (math.isfinite(df) and df >= FEWEST_DF):
-        return Cause.TOO_FEW_VALUES
+        return Cause.TOO_FEW_VALUES if found else Cause.NARROW_WINDOW
     s = math.sqrt(float(residual @ residual) / df)
     at = np.linspace(0, 1, _POINTS)
     across = _weights(at, unit, share)
