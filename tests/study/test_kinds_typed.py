@@ -116,4 +116,5 @@ def test_notes_of_marked_rows_are_of_those_alone():
     memory = Memory()
     assert notes_of(memory, table, "c1", frozenset()).marked is None
     notes = notes_of(memory, table, "c1", frozenset({first, second}))
-    assert (notes.whole.n, notes.marked.n, notes.marked.summary.mean) == (3, 2, 4.5)
+    assert (notes.whole.n, notes.whole.missing) == (3, 1)
+    assert (notes.marked.n, notes.marked.missing, notes.marked.summary.mean) == (2, 0, 4.5)
