@@ -8,6 +8,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.claims.rows import NamedRow
+from bright_tether.claims.timing import TimingClaim
 from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.rehearse.kinds import PURPOSES
 from bright_tether.core.results import (
@@ -49,7 +50,7 @@ from bright_tether.words.readings.local import local_sentences
 from bright_tether.words.readings.method import method_sentences
 from bright_tether.words.readings.remedy import remedy_sentence
 from bright_tether.words.readings.rows import rows_in_words
-from bright_tether.words.readings.timing import duration_words
+from bright_tether.words.readings.timing import duration_words, timing_sentence
 from bright_tether.words.readings.trail import trail_lines, trail_sentence
 from bright_tether.words.stacking import (
     column_words,
@@ -197,6 +198,8 @@ def samples():
                 run = view.run(findings).outcome if view.run else None
                 yield f"## {source} {statistic} {view.id}"
                 yield from told(rehearse.reading(findings, view.id, run))
+                for grid in view.grids(findings) if view.id == "assumptions" else ():
+                    yield from (" | ".join(row) for row in grid.rows)
     sites = loggers_study()
     tether = msgspec.structs.replace(
         sites.tethers[2], rehearse=RehearseChoice(source="rows", draws=60, seed=3)
@@ -312,6 +315,16 @@ def lengths():
         1e7,
     ):
         yield f"{seconds}: {duration_words(seconds)}"
+    day = 86_400.0
+    kinds = ((1, None, 0, 0, 3), (2, day, 1, 0, 0), (3, day, 2, 0, 2), (9, day, 6, 1, 2), (9, 60.0, 6, 2, 0),
+             (9, None, 0, 0, 0))  # fmt: skip
+    for moments, step, alike, gaps, shared in kinds:
+        claim = TimingClaim(
+            column="day", first=0.0, last=9 * day, moments=moments, step=step, median=None if step else 1.5 * day,
+            alike=alike, gaps=gaps, longest=(day, 4 * day) if gaps else None, shared=shared,
+            zones=("+02:00", "")[: alike // 3],
+        )  # fmt: skip
+        yield from timing_sentence(claim)
 
 
 def possible_ranges():
