@@ -147,21 +147,22 @@ def every_family():
         yield findings_of(options, table)
 
 
-def family_words():
-    """The same of every family."""
-    return once(line for findings in every_family() for line in words_of(findings.table.name, findings))
+def families():
+    """The words of every family, and fingerprints of its results."""
+    lines, found = [], {}
+    for at, findings in enumerate(every_family()):
+        lines += words_of(findings.table.name, findings)
+        told = results_of(findings)
+        found[f"{at} {findings.table.name}"] = {name: print_of(one) for name, one in told.items()}
+    return once(lines), found
 
 
-def prints():
-    """Fingerprints of every result of a set of every family, and of some odd ones; of other choices in the demo."""
-    found = {
-        f"{at} {findings.table.name}": {name: print_of(one) for name, one in results_of(findings).items()}
-        for at, findings in enumerate(every_family())
-    }
-    study = demo_study()
+def ways():
+    """Fingerprints of other choices in the demo."""
+    study, found = demo_study(), {}
     for at, tether in enumerate(list(tethers_of(study))[:17]):
-        ways = {what: ways_of(study, tether, what) for what in ("slope", "coefficient")}
-        found[f"ways {at}"] = {what: print_of(some) for what, some in ways.items() if some}
+        told = {what: ways_of(study, tether, what) for what in ("slope", "coefficient")}
+        found[f"{at}"] = {what: print_of(some) for what, some in told.items() if some}
     return found
 
 
@@ -198,10 +199,12 @@ def main():
         text = json.dumps(record_of(family, seed), ensure_ascii=False, separators=(",", ":"))
         (FOLDER / f"{family}.json").write_text(text.replace('},{"', '},\n{"') + "\n", encoding="utf-8")
     (FOLDER / "demo.txt").write_text(demo_words(), encoding="utf-8")
-    (FOLDER / "families.txt").write_text(family_words(), encoding="utf-8")
+    words, prints = families()
+    (FOLDER / "families.txt").write_text(words, encoding="utf-8")
     (FOLDER / "spoken.txt").write_text(spoken(), encoding="utf-8")
-    text = json.dumps(prints(), separators=(",", ":"))
-    (FOLDER / "prints.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")
+    for name, one in (("prints", prints), ("ways", ways())):
+        text = json.dumps(one, separators=(",", ":"))
+        (FOLDER / f"{name}.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")
     text = json.dumps(demo_results(), ensure_ascii=False, separators=(",", ":"))
     (FOLDER / "results.json").write_text(text.replace('},"', '},\n"') + "\n", encoding="utf-8")
 

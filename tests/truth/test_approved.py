@@ -10,9 +10,9 @@ from tests.truth.approved import (
     demo_results,
     demo_words,
     differences,
-    family_words,
-    prints,
+    families,
     record_of,
+    ways,
 )
 from tests.truth.spoken import spoken
 
@@ -28,16 +28,20 @@ def test_every_result_of_the_demo_is_the_approved_one():
     assert not list(differences(kept, json.loads(json.dumps(demo_results()))))
 
 
-def test_every_result_of_every_family_is_the_approved_one():
-    kept = json.loads((FOLDER / "prints.json").read_text(encoding="utf-8"))
-    now = prints()
+def test_other_choices_of_the_demo_are_the_approved_ones():
+    assert unlike("ways", ways()) == []
+
+
+def unlike(name, now):
+    """Where fingerprints are others than those kept."""
+    kept = json.loads((FOLDER / f"{name}.json").read_text(encoding="utf-8"))
     assert kept.keys() == now.keys()
-    assert [
-        (name, result, one, now[name].get(result))
-        for name, results in kept.items()
+    return [
+        (which, result, one, now[which].get(result))
+        for which, results in kept.items()
         for result, one in results.items()
-        if not alike(one, now[name].get(result))
-    ] == []
+        if not alike(one, now[which].get(result))
+    ]
 
 
 def alike(one, other):
@@ -51,13 +55,12 @@ def test_every_word_of_the_demo_is_the_approved_one():
     assert kept == now
 
 
-def test_words_of_every_family_are_the_approved_ones():
-    kept, now = (
-        (FOLDER / "families.txt").read_text(encoding="utf-8").splitlines(),
-        family_words().splitlines(),
-    )
+def test_words_and_results_of_every_family_are_the_approved_ones():
+    words, prints = families()
+    kept, now = (FOLDER / "families.txt").read_text(encoding="utf-8").splitlines(), words.splitlines()
     assert [one for one in now if one not in set(kept)] == []
     assert kept == now
+    assert unlike("prints", prints) == []
 
 
 def test_words_beyond_the_readings_of_the_demo_are_the_approved_ones():
