@@ -208,6 +208,15 @@ def test_what_is_zoomed_into_is_counted_anew(window, columns, qtbot):
     assert part.closer.outcome is None
 
 
+def test_a_zoom_that_is_left_before_the_hand_rests_counts_nothing(window, qtbot):
+    part = all_of(window, qtbot)
+    part.picture.main.setXRange(45, 50, padding=0)
+    window.session.show_step("look")
+    qtbot.wait(500)
+    assert part.closer.outcome is None
+    assert not part.closer.work.busy
+
+
 def test_what_cannot_be_counted_closer_is_said(window, folder, qtbot):
     part = all_of(window, qtbot)
     folder.rename(folder.with_name("elsewhere"))

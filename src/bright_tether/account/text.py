@@ -32,7 +32,7 @@ from bright_tether.words.readings.other_choices import other_choices_reading
 from bright_tether.words.readings.rows import rows_sentence, share_in_words
 from bright_tether.words.readings.standing import standing_sentence
 from bright_tether.words.readings.strength import permutation_sentence, strength_reading
-from bright_tether.words.said import listed
+from bright_tether.words.said import capital, listed
 
 _WIDTH = 22
 
@@ -115,7 +115,7 @@ def _by_sums(findings: FarFindings, wanted: Wanted) -> str:
     lacking = [name for name, why in _whys(findings.checks).items() if Cause.EVERY_ROW in why.values()]
     if lacking:
         need = "needs" if len(lacking) == 1 else "need"
-        parts[-1] += f"\n{listed(lacking)} {need} every row at once: --share ROWS draws some."
+        parts[-1] += f"\n{capital(listed(lacking))} {need} every row at once: --share ROWS draws some."
     if findings.tether.compare.group:
         parts.append(comparison_text(findings))
     if wanted.at:

@@ -59,10 +59,12 @@ def findings_by_engine(
 
     in_memory : makes those of a table that is small enough to be taken in.
     """
-    engine = _engine(options)
+    place = _place(options)
+    engine = _engine(options, place)
     columns = engine.columns()
-    if engine.count() * len(columns) <= AT_HAND:
-        return in_memory(options, _taken_in(options))
+    large = place.path.is_file() and place.too_large  # to count its rows may take as long as to sum them
+    if not large and engine.count() * len(columns) <= AT_HAND:
+        return in_memory(options, _taken_in(place))
     asked = [name for name in _ROWS_NEEDED if getattr(options, name) not in (None, False, 0, "", ())]
     if options.errors in ("newey_west", "clustered"):
         asked.append("errors")
@@ -99,9 +101,8 @@ def findings_by_engine(
     ))  # fmt: skip
 
 
-def _taken_in(options: argparse.Namespace) -> Table:
+def _taken_in(place: Place) -> Table:
     """All rows of a small table."""
-    place = _place(options)
     if not place.database and not place.path.is_dir():
         return read_file(place.path)
     every = draw_share(place, AT_HAND, 1)
@@ -126,8 +127,7 @@ def _place(options: argparse.Namespace) -> Place:
     return Place(place.path, tables[0])
 
 
-def _engine(options: argparse.Namespace) -> Engine:
-    place = _place(options)
+def _engine(options: argparse.Namespace, place: Place) -> Engine:
     if options.engine == "dask":
         if not options.scheduler:
             raise BadCall(

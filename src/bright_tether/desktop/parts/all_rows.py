@@ -94,8 +94,10 @@ class AllRowsPart(QWidget):
 
     def _look_closer(self) -> None:
         """Have the pairs in view counted by themselves, where much less than all of them is in view."""
-        ends = self.picture.looked_into
-        self.closer.follow(None if ends is None else closer_look(self._session.findings, ends, self._by))
+        findings, ends = self._session.findings, self.picture.looked_into
+        # by the time that the hand rests another table may be on the stage
+        there = self.isVisible() and is_share(findings) and findings.numbers_tied
+        self.closer.follow(None if ends is None or not there else closer_look(findings, ends, self._by))
         self.picture.show_closer(self.closer.outcome)
 
     def _take_closer(self, outcome: Closer) -> None:
