@@ -184,10 +184,10 @@ class _ClusterRows:
             return None
         return in_turn(one for one in self.engine.each(_along, self.question, of) if one is not None)
 
-    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
+    def by_x(self, of: Callable[[Iterator[tuple[Floats, Floats]]], T]) -> T | None:
         """In rising x, where there are no more than are taken in here to be put in order."""
         held = self.engine.taken_in(self.question)
-        return None if held is None else held.by_x()
+        return None if held is None else held.by_x(of)
 
 
 def _own(question: Question, start: int, end: int) -> Question:

@@ -237,16 +237,31 @@ class _DuckRows:
 
     def along(self, of: Callable[[Floats, Floats], J]) -> J | None:
         """What all lots come to in the stated order, else that of the files."""
-        if self.in_order is None:
+        select = self.in_order
+        if select is None:
             return None
-        return in_turn(self.engine.each(self.in_order, of, as_they_stand=True))
 
-    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
-        """Lot after lot in rising x."""
-        return (
-            None if self.rising is None
-            else self.engine.each(self.rising, lambda x, y: (x, y), as_they_stand=True)
-        )  # fmt: skip
+        def make() -> J | None:
+            return in_turn(self.engine.each(select, of, as_they_stand=True))
+
+        return make() if select == self.select else _in_room(make)
+
+    def by_x(self, of: Callable[[Iterator[tuple[Floats, Floats]]], T]) -> T | None:
+        """What is made of lot after lot in rising x."""
+        select = self.rising
+        if select is None:
+            return None
+        return _in_room(lambda: of(self.engine.each(select, lambda x, y: (x, y), as_they_stand=True)))
+
+
+def _in_room(put_in_order: Callable[[], T]) -> T | None:
+    """What is made of rows in order; None where the memory that was given does not allow it."""
+    try:
+        return put_in_order()
+    except UnreadableFile as short:
+        if short.trouble is not Trouble.MEMORY_SHORT:
+            raise
+        return None
 
 
 def _put_in_order(place: Place, question: Question, by: str) -> str:

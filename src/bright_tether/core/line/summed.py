@@ -58,9 +58,9 @@ class SummedFit(Elsewhere, Fit):
     @once
     def levels(self) -> Levels | None:
         """Residuals along rising x."""
-        wanted = not self.exact and self.n <= MOST_IN_ORDER
-        stretches = self._summed.where.by_x() if wanted else None
-        return None if stretches is None else levels_of(stretches, self.at, self.n)
+        if self.exact or self.n > MOST_IN_ORDER:
+            return None
+        return self._summed.where.by_x(lambda stretches: levels_of(stretches, self.at, self.n))
 
     @property
     def _summed(self) -> SummedPairs:

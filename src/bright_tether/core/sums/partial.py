@@ -72,6 +72,7 @@ class Joinable(Protocol):
 
 
 J = TypeVar("J", bound=Joinable)
+T = TypeVar("T")
 
 
 class Rows(Protocol):
@@ -86,8 +87,10 @@ class Rows(Protocol):
     def along(self, of: Callable[[Floats, Floats], J]) -> J | None:
         """What all stretches come to in the stated order, else that of the table; None where there is no such order."""
 
-    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
-        """x and y, stretch after stretch, in rising x, equal ones as they stand; None where nobody puts them so."""
+    def by_x(self, of: Callable[[Iterator[tuple[Floats, Floats]]], T]) -> T | None:
+        """What is made of x and y, stretch after stretch, in rising x, equal ones as they stand; None where nobody
+        puts them so.
+        """
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -109,11 +112,11 @@ class HeldRows:
         """Block after block, as they stand."""
         return in_turn(of(self.x[part], self.y[part]) for part in blocks(self.x.size, CACHED_ROWS))
 
-    def by_x(self) -> Iterator[tuple[Floats, Floats]] | None:
+    def by_x(self, of: Callable[[Iterator[tuple[Floats, Floats]]], T]) -> T | None:
         """Block after block of all put in order."""
         order = np.argsort(self.x, kind="stable")
         parts = (order[part] for part in blocks(self.x.size, CACHED_ROWS))
-        return ((self.x[part], self.y[part]) for part in parts)
+        return of((self.x[part], self.y[part]) for part in parts)
 
 
 def in_turn(found: Iterator[J]) -> J | None:
