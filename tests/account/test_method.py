@@ -10,6 +10,8 @@ import pytest
 from bright_tether.account.composing import page_of
 from bright_tether.account.evidence import write_evidence
 from bright_tether.account.html import html_file
+from bright_tether.core.strength import by_case
+from bright_tether.demo.loggers import loggers_study
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.study import changes
@@ -40,6 +42,19 @@ def findings_with(**line):
 def test_errors_in_force_are_told_with_what_they_rest_on(errors, said):
     told = [words for words, _ in definition_sentences(findings_with(errors=errors), {"gather"})]
     assert told == ([] if said is None else [f"Standard errors after {said}; t on 62 df."])
+
+
+def test_intervals_by_case_say_whether_one_case_or_a_set_of_them_is_left_out(monkeypatch):
+    """More cases than can be left out one by one go together."""
+    told = []
+    for parts in (by_case._PARTS, 4):
+        monkeypatch.setattr(by_case, "_PARTS", parts)
+        monkeypatch.setattr(by_case, "_PAIRS", 1)
+        study = loggers_study()
+        found = Findings(study, study.tethers[2])
+        told += [words for words, _ in definition_sentences(found, {"line"}) if "leaving" in words]
+    assert told == [f"Intervals of coefficients by leaving one {one} after another out (Efron & Stein 1981)."
+                    for one in ("case", "set of cases")]  # fmt: skip
 
 
 def test_each_step_that_is_shown_brings_its_own_definitions():

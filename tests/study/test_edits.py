@@ -112,6 +112,15 @@ def test_unchanged_columns_are_shared(study):
     assert after.tables[0].columns[1] is study.tables[0].columns[1]
 
 
+def test_a_table_whose_kept_residuals_are_right_stays_the_same(study):
+    study = column_changes.keep_figure(study, study.tethers[0], "residual").apply(study)
+    again = changes.tint_by(study, study.tethers[0], "c3").apply(study)
+    assert again.tables[0] is study.tables[0]
+    later = cell_changes.set_cells(again, "t1", {(0, "c1"): 9.0}).apply(again)
+    kept = [one.tables[0].columns[-1].cells.tolist() for one in (study, later)]
+    assert kept[0] != kept[1]
+
+
 def test_rules_follow_and_remember_where_they_come_from():
     rules = ground_rules(RuleChoices())
     assert (rules.alpha, rules.level, rules.origin_of("alpha")) == (0.05, 0.95, "default")

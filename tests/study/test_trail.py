@@ -84,3 +84,12 @@ def test_letting_a_doubt_stand_is_named_and_so_is_taking_it_up_again():
     again = changes.answer_doubt(after, after.tether("k1"), "spread", "")
     assert again.label == "Take up the doubt about spread again"
     assert again.apply(after).tether("k1").answers == study.tether("k1").answers
+
+
+def test_the_level_that_follows_α_is_no_change_of_its_own_and_one_that_was_typed_is():
+    study = demo_study()
+    told = []
+    for name, value in (("alpha", 0.1), ("level", 0.8)):
+        study = with_trail(study, changes.change_rule(study, name, value), {"k1"}, WHEN).apply(study)
+        told.append([(one.what, one.after) for one in study.trail])
+    assert told == [[("alpha", "0.1")], [("alpha", "0.1"), ("level", "0.8")]]

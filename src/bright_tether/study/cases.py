@@ -35,8 +35,7 @@ def settle_cases(study: Study, table_id: str, slip: Slip) -> Edit:
 def bring_to_cases(study: Study, table_id: str, slip: Slip, by: str = "mean") -> tuple[Edit, str]:
     """Answer it by a table of one row a case; the edit and the tether's id."""
     edit, tether = one_row_a_case(study, table_id, slip.column, by)
-    edits = edit.edits if isinstance(edit, Several) else (edit,)
-    return Several(label=edit.label, edits=(*asked(study, table_id, slip, edit.label), *edits)), tether
+    return Several(label=edit.label, edits=(*asked(study, table_id, slip, edit.label), *edit.edits)), tether
 
 
 def asked(study: Study, table_id: str, slip: Slip, label: str) -> tuple[SingleEdit, ...]:

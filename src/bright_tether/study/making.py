@@ -77,7 +77,7 @@ def join_tables(study: Study, join: Join, name: str = "") -> tuple[Edit, str]:
     return _made(study, (first, second), join, name, heads, f"Join {second.name} to {first.name}")
 
 
-def one_row_a_case(study: Study, table_id: str, column_id: str, by: str = "mean") -> tuple[Edit, str]:
+def one_row_a_case(study: Study, table_id: str, column_id: str, by: str = "mean") -> tuple[Several, str]:
     """A table of one row for each case that a column names; the edit and the tether's id."""
     table = study.table(table_id)
     key = table.column(column_id)
@@ -91,7 +91,7 @@ def one_row_a_case(study: Study, table_id: str, column_id: str, by: str = "mean"
 def _made(
     study: Study, tables: Sequence[Table], recipe: Recipe, name: str,
     heads: Sequence[tuple[str, dict[str, str]]], label: str,
-) -> tuple[Edit, str]:  # fmt: skip
+) -> tuple[Several, str]:  # fmt: skip
     fresh = [table for table in tables if not any(one.id == table.id for one in study.tables)]
     edits: list[SingleEdit] = []
     present = study
