@@ -16,6 +16,7 @@ from account.test_page import TODAY
 from bright_tether.account.composing import page_of
 from bright_tether.account.handing_over import hand_over
 from bright_tether.account.markdown import markdown_file
+from bright_tether.account.pieces import AllFindings
 from bright_tether.claims.all_rows import all_rows_claim
 from bright_tether.far.cluster import ClusterEngine
 from bright_tether.far.place import Place
@@ -380,6 +381,13 @@ def test_a_cluster_that_does_not_answer_is_said_beside_its_address(window, qtbot
     qtbot.waitUntil(lambda: not part.run.work.busy and not window.session.busy, timeout=30_000)
     window.session.settle()
     assert headline(window).startswith("No Dask scheduler answers at “nowhere at all”")
+    session = window.session
+    piece = put_pin(session.study, "reading", "Pin", tether=session.tether_id, step="line", view="all-rows")
+    everything = AllFindings(piece.apply(session.study), session.through)
+    page = page_of(everything.study, today=TODAY, everything=everything)
+    told = f"{page.chapters[0].method} {page.chapters[0].entries[0].blocks[0]}"
+    assert "by the workers of a Dask cluster" in told
+    assert "No Dask scheduler answers at “nowhere at all”" in told  # and nobody else went through them
     field.setText("")
     field.editingFinished.emit()
     all_of(window, qtbot)

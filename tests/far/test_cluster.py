@@ -27,6 +27,8 @@ from bright_tether.far.question import Question
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.filters import Condition
 from command.test_engines import apart
+from command.test_report_engines import share_study
+from command.test_report_engines import told as account_told
 
 pytest.importorskip("duckdb")
 pytest.importorskip("distributed")
@@ -106,7 +108,9 @@ QUESTIONS = {
 }
 
 
-def test_a_cluster_gives_the_digits_of_one_machine_and_survives_a_loss(folder, cluster, capsys):
+def test_a_cluster_gives_the_digits_of_one_machine_and_survives_a_loss(
+    folder, cluster, capsys, qapp, tmp_path
+):
     engine, here = ClusterEngine(Place(folder), cluster.address), DuckEngine(Place(folder))
     assert engine.count() == here.count() == PARTS * ROWS
     assert engine.columns() == here.columns()
@@ -162,6 +166,12 @@ def test_a_cluster_gives_the_digits_of_one_machine_and_survives_a_loss(folder, c
         account(folder, capsys, *engine) for engine in (("dask", "--scheduler", cluster.address), ("duckdb",))
     ]
     assert not list(apart(*found))
+    study = share_study(folder, tmp_path / "s.tether")
+    dask, duck = (
+        account_told(study, tmp_path, *engine)
+        for engine in (("dask", "--scheduler", cluster.address), ("duckdb",))
+    )
+    assert dask == duck
 
 
 def account(folder, capsys, *engine):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 
 from bright_tether.account.freezing import revived
@@ -9,13 +10,15 @@ from bright_tether.account.page import Chapter, Entry, Page, Rows, numbered
 from bright_tether.account.pieces import AllFindings, blocks_of
 from bright_tether.account.press import NO_PRESS, Press
 from bright_tether.account.since import changed_since
+from bright_tether.live.all_rows import all_rows, is_share
 from bright_tether.live.findings import Findings
-from bright_tether.steps.catalogue import STEPS
+from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study.names import tether_name
 from bright_tether.study.pins import Pin
 from bright_tether.study.study import Study
 from bright_tether.words.about import own_version
 from bright_tether.words.grids.lines import tethers_grid
+from bright_tether.words.readings.all_rows import gone_through_sentence
 from bright_tether.words.readings.definitions import definition_sentences, source_sentences
 from bright_tether.words.readings.method import (
     asides_grid,
@@ -45,8 +48,8 @@ def page_of(
         if tether is not None:
             name = tether_name(study, study.tether(tether))
             if tether not in introduced:
-                steps = {pin.step for pin in pins if pin.tether == tether}
-                method, used_keys = _method(everything.of(tether), steps)
+                own = [pin for pin in pins if pin.tether == tether]
+                method, used_keys = _method(everything.of(tether), own)
                 keys |= used_keys
             introduced.add(tether)
         chapters.append(Chapter(name=name, method=method, entries=entries))
@@ -64,12 +67,14 @@ def page_of(
     return numbered(page)
 
 
-def _method(findings: Findings, steps: set[str]) -> tuple[tuple[str, ...], set[str]]:
-    """How the figures came about, from which files, and where the tether stands; and what that rests on."""
+def _method(findings: Findings, pins: Sequence[Pin]) -> tuple[tuple[str, ...], set[str]]:
+    """How the figures of its pins came about, from which files, and where the tether stands; and what that rests on."""
     method = (*method_sentences(findings), *source_sentences(findings))
     if findings.refusal is not None:
         return method, set()
-    defined = definition_sentences(findings, steps)
+    if is_share(findings) and any(step_of(pin.step).view(pin.view).run is all_rows for pin in pins):
+        method = (*method, gone_through_sentence(findings))
+    defined = definition_sentences(findings, {pin.step for pin in pins})
     words = (*method, *(one for one, _ in defined), f"Where it stands: {standing_sentence(findings)}.")
     return words, {key for _, keys in defined for key in keys}
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from bright_tether.account.press import Press
 from bright_tether.claims.doubts import lineup_claim
 from bright_tether.core.results import OutOfRange, Refusal
+from bright_tether.far.through import WHERE_IT_IS, Through
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.study.pins import Block, Figures, Grid, Part, Passage, Pin, Steps
@@ -20,14 +21,16 @@ from bright_tether.words.readings.refused import beyond
 class AllFindings:
     """The findings of every tether of a study, each made once."""
 
-    def __init__(self, study: Study) -> None:
-        self.study = study
+    def __init__(self, study: Study, through: Through = WHERE_IT_IS) -> None:
+        """through : who goes through the whole of a table of which the study has a share."""
+        self.study, self._through = study, through
         self._made: dict[str, Findings] = {}
 
     def of(self, tether: str) -> Findings:
         """All that is known of a tether."""
         if tether not in self._made:
-            self._made[tether] = Findings(self.study, self.study.tether(tether))
+            found = self._made[tether] = Findings(self.study, self.study.tether(tether))
+            found.through = self._through
         return self._made[tether]
 
     def every(self) -> tuple[Findings, ...]:

@@ -11,12 +11,12 @@ import numpy as np
 
 from bright_tether.command.clock import places
 from bright_tether.command.entries import BadCall, whole
-from bright_tether.far.cluster import ClusterEngine
 from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import Engine, FarColumn
 from bright_tether.far.place import Place
 from bright_tether.far.question import Question
 from bright_tether.far.share import draw_share
+from bright_tether.far.through import ENGINES, EngineName, Through
 from bright_tether.live.far import FarAsked, far_findings
 from bright_tether.live.findings import Findings
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
@@ -37,19 +37,33 @@ _ROWS_NEEDED = (
 AT_HAND = 1 << 22
 
 
-def add_engine(parser: argparse.ArgumentParser) -> None:
-    """Add the options."""
-    who = "who goes through the table: memory takes it in; duckdb leaves it where it is, however large; dask has "
-    who += "the workers of a cluster go through its Parquet files"
-    parser.add_argument("--engine", choices=("memory", "duckdb", "dask"), default="memory", help=who)
-    some = "with --engine duckdb, take so many rows drawn by chance (--seed) instead of sums over all of them"
-    parser.add_argument("--share", type=whole, default=0, metavar="ROWS", help=some)
+def add_through(parser: argparse.ArgumentParser, usual: EngineName) -> None:
+    """Add the options that say who goes through a table. usual : who does where nothing is said."""
+    who = (
+        "who goes through a table: memory takes it in; duckdb leaves it where it is, however large; dask has "
+    )
+    who += f"the workers of a cluster go through its Parquet files; {usual} if nothing is said"
+    parser.add_argument("--engine", choices=ENGINES, default=usual, help=who)
     where = "of --engine dask, the address of the scheduler, such as tcp://localhost:8786"
     parser.add_argument("--scheduler", default="", metavar="ADDRESS", help=where)
-    parser.add_argument("--table", default="", metavar="NAME", help="of a DuckDB file, the table")
     parser.add_argument(
         "--memory", default="", metavar="SIZE", help="what the engine may hold at a time: 512MB"
     )
+
+
+def through(options: argparse.Namespace) -> Through:
+    """What they say. Raises BadCall."""
+    if options.engine == "dask" and not options.scheduler:
+        raise BadCall("--engine dask needs --scheduler ADDRESS: where the scheduler of the cluster listens.")
+    return Through(options.engine, options.scheduler, options.memory)
+
+
+def add_engine(parser: argparse.ArgumentParser) -> None:
+    """Add the options."""
+    add_through(parser, "memory")
+    some = "with --engine duckdb, take so many rows drawn by chance (--seed) instead of sums over all of them"
+    parser.add_argument("--share", type=whole, default=0, metavar="ROWS", help=some)
+    parser.add_argument("--table", default="", metavar="NAME", help="of a DuckDB file, the table")
 
 
 def findings_by_engine(
@@ -60,7 +74,7 @@ def findings_by_engine(
     in_memory : makes those of a table that is small enough to be taken in.
     """
     place = _place(options)
-    engine = _engine(options, place)
+    engine = through(options).of(place)
     columns = engine.columns()
     large = place.path.is_file() and place.too_large  # to count its rows may take as long as to sum them
     if not large and engine.count() * len(columns) <= AT_HAND:
@@ -125,16 +139,6 @@ def _place(options: argparse.Namespace) -> Place:
     if options.table or len(tables) > 1:
         raise BadCall(f"Say which table with --table: “{place.name}” has {', '.join(tables)}.")
     return Place(place.path, tables[0])
-
-
-def _engine(options: argparse.Namespace, place: Place) -> Engine:
-    if options.engine == "dask":
-        if not options.scheduler:
-            raise BadCall(
-                "--engine dask needs --scheduler ADDRESS: where the scheduler of the cluster listens."
-            )
-        return ClusterEngine(place, options.scheduler, memory=options.memory)
-    return DuckEngine(place, memory=options.memory)
 
 
 def _named(columns: tuple[FarColumn, ...], name: str) -> FarColumn:

@@ -12,7 +12,9 @@ from typing import Any
 from bright_tether.account.composing import page_of
 from bright_tether.account.export import UnknownKind, export
 from bright_tether.account.page import Page
+from bright_tether.account.pieces import AllFindings
 from bright_tether.account.press import Press
+from bright_tether.command.engines import add_through, through
 from bright_tether.command.entries import BadCall
 from bright_tether.study.package import open_study
 from bright_tether.study.study import Study
@@ -30,14 +32,16 @@ def add_report(commands: argparse._SubParsersAction[Any], press: Callable[[], Pr
     parser.add_argument("--style", choices=("plain", "compact"), help="in place of the study's own")
     beside = "also write pairs, tables, results, pictures and a script that checks them"
     parser.add_argument("--evidence", action="store_true", help=beside)
+    add_through(parser, "duckdb")
     parser.set_defaults(run=lambda options: report(options, press()))
 
 
 def report(options: argparse.Namespace, press: Press) -> int:
     """Write the account and say what was written; 0, or 2 with one line on standard error."""
 
-    def write(study: Study, page: Page) -> None:
-        for path in export(page, study, Path(options.output), press, evidence=options.evidence):
+    def write(study: Study, page: Page, everything: AllFindings) -> None:
+        place, evidence = Path(options.output), options.evidence
+        for path in export(page, study, place, press, evidence=evidence, everything=everything):
             sys.stdout.write(f"{path}\n")
 
     return _made(options, press, write)
@@ -50,17 +54,18 @@ def add_hand_over(commands: argparse._SubParsersAction[Any], press: Callable[[],
     parser.add_argument("study", metavar="STUDY", help="a study file, or demo for the study that ships along")
     where = "a new folder, or a file that ends in .zip"
     parser.add_argument("-o", "--output", required=True, metavar="PLACE", help=where)
+    add_through(parser, "duckdb")
     parser.set_defaults(run=lambda options: handed_over(options, press()), style=None)
 
 
 def handed_over(options: argparse.Namespace, press: Press) -> int:
     """Put everything in one place and say what did not go along; 0, or 2 with one line on standard error."""
 
-    def write(study: Study, page: Page) -> None:
+    def write(study: Study, page: Page, everything: AllFindings) -> None:
         from bright_tether.account.handing_over import hand_over
         from bright_tether.words.handing_over import left_behind
 
-        missing = hand_over(page, study, Path(options.output), press)
+        missing = hand_over(page, study, Path(options.output), press, everything=everything)
         sys.stdout.write(f"{options.output}\n")
         if missing:
             sys.stderr.write(f"bright-tether:{left_behind(missing)}\n")
@@ -68,7 +73,9 @@ def handed_over(options: argparse.Namespace, press: Press) -> int:
     return _made(options, press, write)
 
 
-def _made(options: argparse.Namespace, press: Press, write: Callable[[Study, Page], None]) -> int:
+def _made(
+    options: argparse.Namespace, press: Press, write: Callable[[Study, Page, AllFindings], None]
+) -> int:
     import msgspec
 
     try:
@@ -80,7 +87,8 @@ def _made(options: argparse.Namespace, press: Press, write: Callable[[Study, Pag
             study = open_study(Path(options.study))
         if options.style:
             study = msgspec.structs.replace(study, style=options.style)
-        write(study, page_of(study, press, today=date.today()))
+        everything = AllFindings(study, through(options))
+        write(study, page_of(study, press, today=date.today(), everything=everything), everything)
     except UnreadableFile as found:
         raise BadCall(unreadable(found)) from None
     except UnknownKind as found:

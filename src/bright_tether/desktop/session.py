@@ -14,6 +14,7 @@ from bright_tether.desktop.background import Pool, Progress, Work
 from bright_tether.desktop.places import place_of
 from bright_tether.far.place import Place
 from bright_tether.far.share import draw_share, share_of
+from bright_tether.far.through import WHERE_IT_IS
 from bright_tether.live.findings import Findings, Need
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
@@ -79,7 +80,9 @@ class Session(QObject):
         self.work = Work(self)
         self.work.done.connect(lambda findings, _: self._take(findings))
         self.work.failed.connect(lambda error: self.noticed.emit(f"This could not be worked out: {error}."))
-        self.findings = Findings(self.study, self.tether)
+        #: Who goes through the whole of a table of which the study has a share.
+        self.through = WHERE_IT_IS
+        self.findings = self._found()
         self._refresh()
 
     @property
@@ -353,12 +356,17 @@ class Session(QObject):
 
     def ask(self) -> None:
         """Have what the stage needs of the present findings made; ``findings_changed`` says when it is there."""
-        self._prepare(
-            self.findings if self.findings.study is self.study else Findings(self.study, self.tether)
-        )
+        there = self.findings.study is self.study and self.findings.through == self.through
+        self._prepare(self.findings if there else self._found())
 
     def _refresh(self) -> None:
-        self._prepare(Findings(self.study, self.tether))
+        self._prepare(self._found())
+
+    def _found(self) -> Findings:
+        """What is known of the tether on the stage, nothing of it made yet."""
+        found = Findings(self.study, self.tether)
+        found.through = self.through
+        return found
 
     def _prepare(self, findings: Findings) -> None:
         if self.in_place:

@@ -12,12 +12,11 @@ import numpy as np
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.core.sums.partial import NO_ENDS, Partial
-from bright_tether.far.cluster import ClusterEngine
-from bright_tether.far.duck import DuckEngine
 from bright_tether.far.engine import Engine, Stopped
 from bright_tether.far.place import Place
 from bright_tether.far.question import FarKind, Question
 from bright_tether.far.share import Share, place_of, share_of
+from bright_tether.far.through import Through
 from bright_tether.live.far import FarAsked, FarFindings, far_findings
 from bright_tether.live.findings import Findings
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
@@ -88,26 +87,21 @@ def is_share(findings: Findings) -> bool:
     return share_of(findings.table) is not None
 
 
-def all_rows(findings: Findings, scheduler: str = "") -> Task[AllRows]:
-    """The run over all rows, made from what is asked of them and nothing else.
-
-    scheduler : the address of the cluster that goes through them; "" for this machine.
-    """
+def all_rows(findings: Findings) -> Task[AllRows]:
+    """The run over all rows, made from what is asked of them and nothing else."""
     share, place = share_of(findings.table), place_of(findings.table)
     if share is None or place is None:
         return Task((findings.owner, "all_rows"), (), findings.memory, _all_here, _whole)
-    inputs = share, place, _asked(findings, share), scheduler
+    inputs = share, place, _asked(findings, share), findings.through
     return Task((findings.owner, "all_rows"), inputs, findings.memory, _make, _whole)
 
 
-def closer_look(
-    findings: Findings, ends: tuple[float, float, float, float], scheduler: str = ""
-) -> Task[Closer]:
+def closer_look(findings: Findings, ends: tuple[float, float, float, float]) -> Task[Closer]:
     """The run over the pairs between these ends, counted in as many cells as all of them are."""
     share, place = share_of(findings.table), place_of(findings.table)
     assert share is not None
     assert place is not None
-    inputs = share, place, replace(_asked(findings, share).question, view=ends), scheduler
+    inputs = share, place, replace(_asked(findings, share).question, view=ends), findings.through
     return Task((findings.owner, "closer_look"), inputs, findings.memory, _look_closer, _whole)
 
 
@@ -151,11 +145,11 @@ def _all_here(progress: Callable[[Any], bool]) -> AllRows:
 
 
 def _look_closer(
-    share: Share, place: Place, question: Question, scheduler: str, progress: Callable[[Any], bool]
+    share: Share, place: Place, question: Question, through: Through, progress: Callable[[Any], bool]
 ) -> Closer:
     assert question.view is not None
     try:
-        engine = _engine(place, scheduler, lambda done: progress((min(done, share.of), share.of)))
+        engine = through.of(place, lambda done: progress((min(done, share.of), share.of)))
         n = engine.overview(question).extent.n
         counts = _counted(engine, question, question.view) if n else np.zeros((TALL, WIDE), np.int64)
         return Closer(counts=counts, ends=question.view)
@@ -163,10 +157,6 @@ def _look_closer(
         return Closer(counts=None, ends=question.view, whole=False)
     except UnreadableFile as refused:
         return Closer(counts=None, ends=question.view, refused=refused)
-
-
-def _engine(place: Place, scheduler: str, told: Callable[[int], bool]) -> Engine:
-    return ClusterEngine(place, scheduler, progress=told) if scheduler else DuckEngine(place, progress=told)
 
 
 def _counted(engine: Engine, question: Question, ends: tuple[float, float, float, float]) -> Ints:
@@ -179,7 +169,7 @@ def _whole(value: AllRows | Closer, *_: object) -> bool:
 
 
 def _make(
-    share: Share, place: Place, asked: FarAsked, scheduler: str, progress: Callable[[Any], bool]
+    share: Share, place: Place, asked: FarAsked, through: Through, progress: Callable[[Any], bool]
 ) -> AllRows:
     """Go through all rows: sums, residuals, neighbours, residuals along x, cells."""
     passed, last, whole = 0, 0, 5 * share.of
@@ -190,7 +180,7 @@ def _make(
         return progress((min(passed * share.of + done, whole), whole))
 
     try:
-        engine = _engine(place, scheduler, told)
+        engine = through.of(place, told)
         known = {one.name for one in engine.columns()}
         question = asked.question
         for name in (

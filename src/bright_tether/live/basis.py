@@ -10,6 +10,7 @@ from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.core.summary import ColumnSummary, summarise
+from bright_tether.far.through import WHERE_IT_IS, Through
 from bright_tether.live.cloud import Cloud, cloud, drawable
 from bright_tether.study.declared import given, result
 from bright_tether.study.in_play import InPlay, NothingTied, NotNumbers
@@ -40,6 +41,9 @@ def _y_summary(pairs: Pairs) -> ColumnSummary:
 
 class Basis(InPlay):
     """One tether of one study, as every step needs it."""
+
+    #: Who goes through the whole of a table of which the study has a share.
+    through: Through = WHERE_IT_IS
 
     @once
     def tint_column(self) -> Column | None:

@@ -12,6 +12,7 @@ from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import label
 from bright_tether.desktop.session import Session
 from bright_tether.far.share import place_of
+from bright_tether.far.through import WHERE_IT_IS, Through
 from bright_tether.live.all_rows import AllRows, Closer, all_rows, closer_look, is_share
 from bright_tether.pictures.all_rows import AllRowsPicture
 from bright_tether.pictures.sure import sure
@@ -69,7 +70,7 @@ class AllRowsPart(QWidget):
         self.where.setText("" if source is None else f"The whole table: {source.path}")
         place = place_of(findings.table)
         self._cluster.setVisible(place is not None and place.in_parts)
-        self.run.follow(all_rows(findings, self._by) if there else None)
+        self.run.follow(all_rows(findings) if there else None)
         self._show()
         self._looked.start()
 
@@ -85,19 +86,17 @@ class AllRowsPart(QWidget):
         self.picture.restyle(tokens)
 
     def _changed(self) -> None:
+        address = self.scheduler.text().strip()
+        self._session.through = Through("dask", address) if address else WHERE_IT_IS
         if self.isVisible():
             self._session.ask()
-
-    @property
-    def _by(self) -> str:
-        return self.scheduler.text().strip()
 
     def _look_closer(self) -> None:
         """Have the pairs in view counted by themselves, where much less than all of them is in view."""
         findings, ends = self._session.findings, self.picture.looked_into
         # by the time that the hand rests another table may be on the stage
         there = self.isVisible() and is_share(findings) and findings.numbers_tied
-        self.closer.follow(None if ends is None or not there else closer_look(findings, ends, self._by))
+        self.closer.follow(None if ends is None or not there else closer_look(findings, ends))
         self.picture.show_closer(self.closer.outcome)
 
     def _take_closer(self, outcome: Closer) -> None:

@@ -43,7 +43,7 @@ class PictureOut(Popup):
     def __init__(self, session: Session, step: str, view: str, parent: QWidget) -> None:
         super().__init__("A figure for a paper", parent, 970)
         self._session, self._of = session, (session.findings, step, view)
-        self._all = AllFindings(session.study)
+        self._all = AllFindings(session.study, session.through)
         self._plate: Plate | None = None
         #: Of other pictures, those whose long tables are worked out.
         self._ready: list[Findings] = []

@@ -178,7 +178,7 @@ class WriteUpStep(Stage):
         """Keep what a pin shows now."""
         study = self._session.history.study
         pin = next(one for one in study.pins if one.id == pin_id)
-        entry = entry_of(pin, AllFindings(study), self.press)
+        entry = entry_of(pin, AllFindings(study, self._session.through), self.press)
         when = datetime.now().isoformat("T", "minutes")
         self._session.do(freeze(study, pin, frozen_of(entry.blocks, when)))
 
@@ -206,7 +206,8 @@ class WriteUpStep(Stage):
 
     def hand_over_to(self, path: Path) -> None:
         """Study, data, account, tables, pictures and script to one place; how it went is said."""
-        study, everything = self._session.study, AllFindings(self._session.study)
+        study = self._session.study
+        everything = AllFindings(study, self._session.through)
 
         def make(page: Page) -> str:
             missing = hand_over(page, study, path, self.press, everything=everything)
@@ -216,7 +217,8 @@ class WriteUpStep(Stage):
 
     def write_to(self, path: Path) -> None:
         """Write the account, with its evidence where that is ticked; how it went is said in place."""
-        study, everything = self._session.study, AllFindings(self._session.study)
+        study = self._session.study
+        everything = AllFindings(study, self._session.through)
         evidence = self.evidence.isChecked()
 
         def make(page: Page) -> str:

@@ -12,6 +12,7 @@ from bright_tether.claims.all_rows import (
 )
 from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.core.results import Interval, Refusal
+from bright_tether.far.through import EngineName
 from bright_tether.live.all_rows import AllHere, AllRows
 from bright_tether.live.findings import Findings
 from bright_tether.tables.delimited import UnreadableFile
@@ -20,6 +21,18 @@ from bright_tether.words.causes import refusal, unreadable
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.said import Said
+
+#: Who goes through all rows, as the method tells it.
+_GONE_THROUGH: dict[EngineName, str] = {
+    "duckdb": "All rows were gone through where they are, by DuckDB.",
+    "dask": "All rows were gone through where they are, by the workers of a Dask cluster.",
+    "memory": "The pairs of all rows were taken into memory and gone through there.",
+}
+
+
+def gone_through_sentence(findings: Findings) -> str:
+    """Who went through all rows."""
+    return _GONE_THROUGH[findings.through.engine]
 
 
 def all_rows_reading(findings: Findings, found: AllRows | None) -> Reading:
