@@ -6,9 +6,9 @@ import math
 from functools import lru_cache
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.results import Alternative, Floats
+from bright_tether.core.special import special
 
 #: Beyond this an exponential is more than a double holds.
 _LOG_LARGEST = math.log(np.finfo(float).max)

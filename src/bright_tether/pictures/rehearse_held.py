@@ -6,9 +6,9 @@ import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont
-from scipy import special
 
 from bright_tether.core.rehearse.held import HeldDraws
+from bright_tether.core.special import special
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.board import Board
 from bright_tether.pictures.frame import with_room

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.checks.added import why_none
 from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Ints, Why, reasons
+from bright_tether.core.special import special
 from bright_tether.core.sums.along import FEW, Steps
 
 #: Largest n for which p rests on the exact distribution.

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.polynomial.polynomial import polyval
-from scipy import special
 
 from bright_tether.core.checks.added import why_no_rows, why_none
 from bright_tether.core.exact import CACHED_ROWS, blocks
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Why, reasons
+from bright_tether.core.special import special
 from bright_tether.core.tails import chi_above
 
 #: Royston's approximations: weights of the outermost values, and the normalising of 1 − W.

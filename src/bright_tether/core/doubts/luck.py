@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.doubts.power import ALIKE
 from bright_tether.core.doubts.statistics import DOUBTS, Design, statistic
 from bright_tether.core.doubts.verdicts import ANY_SIGN, LEAST_DF_OF_ORDER, MANY_ROWS, NO_SHAPE, SIZES
 from bright_tether.core.results import Bools, Floats
+from bright_tether.core.special import special
 
 DRAWS, SEED = 1000, 6
 #: With more values than this fewer lines are drawn, down to LEAST_DRAWS; above MOST_ROWS none are.

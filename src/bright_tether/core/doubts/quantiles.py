@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.results import Floats, Ints
+from bright_tether.core.special import special
 
 DRAWS = 200
 #: More rows than this are shown without simulated room.

@@ -7,12 +7,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.rehearse.draws import draw_samples
 from bright_tether.core.rehearse.kinds import Purpose
 from bright_tether.core.rehearse.truth import Truth
 from bright_tether.core.results import Alternative, Floats
+from bright_tether.core.special import special
 from bright_tether.core.tails import t_beyond
 
 MOST_PAIRS = 1_000_000

@@ -6,12 +6,12 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.rehearse.draws import Draws
 from bright_tether.core.rehearse.kinds import Judged, Statistic
 from bright_tether.core.rehearse.truth import null_reach
 from bright_tether.core.results import Floats, Interval
+from bright_tether.core.special import special
 from bright_tether.core.tails import t_beyond, z_beyond
 
 

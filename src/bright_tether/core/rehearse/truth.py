@@ -6,12 +6,12 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.rehearse.kinds import Design, Pattern, Shape
 from bright_tether.core.resampling.bootstrap import drawn_rows
 from bright_tether.core.results import Floats, read_only
+from bright_tether.core.special import special
 
 #: Errors of fanning samples at the ends of x, as multiples of those in the middle.
 FAN = (0.25, 1.75)

@@ -6,12 +6,12 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.centred import unscaled
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, reasons
+from bright_tether.core.special import special
 from bright_tether.core.tails import z_beyond
 
 #: Drawn rows worked on at once: few enough for the processor's cache.

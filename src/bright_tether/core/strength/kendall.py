@@ -8,10 +8,10 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from scipy import special
 
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Alternative, Cause, Interval, Ints, Why, reasons
+from bright_tether.core.special import special
 from bright_tether.core.strength.compared import Compared, compared_codes, compared_of
 from bright_tether.core.tails import z_beyond
 

@@ -1,0 +1,23 @@
+"""What a start may not bring along: it would be waited for, and nobody asked for it."""
+
+import subprocess
+import sys
+
+import pytest
+
+LISTS = "numpy.__all__, numpy.__numpy_submodules__"
+
+
+@pytest.mark.parametrize(("module", "unwanted"), [
+    ("bright_tether.core.special", ("numpy.testing", "numpy.f2py", "numpy.ma", "scipy.stats")),
+    ("bright_tether.live.findings", ("numpy.testing", "scipy.stats", "scipy.optimize", "pyarrow", "duckdb", "PyQt6")),
+    ("bright_tether.desktop.start", ("scipy.stats", "scipy.optimize", "pyarrow", "duckdb", "distributed", "jinja2",
+                                     "docx", "odf", "weasyprint")),
+])  # fmt: skip
+def test_what_is_heavy_and_not_asked_for_is_not_loaded(module, unwanted):
+    code = f"import numpy, sys; before = {LISTS}; import {module}; assert ({LISTS}) == before; print(*sys.modules)"
+    loaded = subprocess.run(
+        [sys.executable, "-c", code], check=True, capture_output=True, text=True
+    ).stdout.split()
+    assert module in loaded
+    assert not {name for name in unwanted if name in loaded}
