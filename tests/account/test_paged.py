@@ -1,12 +1,12 @@
 """The account on paper: a PDF that a screen reader can read, with nothing torn and no page half empty."""
 
 from collections import Counter
-from dataclasses import replace
 from types import SimpleNamespace
 
 import msgspec
 import pikepdf
 import pytest
+from msgspec.structs import replace
 
 from account.test_page import TODAY
 from account.universal import elements, faults_of

@@ -1,9 +1,8 @@
 """Samples of a line with columns held: each is what least squares gives of it, and intervals keep their level."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from bright_tether.core.line.held import fit_held, sandwich_of
 from bright_tether.core.line.longer import longer_line as line_of_held

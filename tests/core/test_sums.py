@@ -1,6 +1,5 @@
 """Sums that merge: the same digits however the rows are split, and every figure that rests on them."""
 
-from dataclasses import fields, is_dataclass
 from fractions import Fraction
 from itertools import pairwise
 
@@ -14,7 +13,7 @@ from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.figures import line
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
-from bright_tether.core.results import Cause, ConstantColumn, EveryRow
+from bright_tether.core.results import Cause, ConstantColumn, EveryRow, names_of
 from bright_tether.core.strength import apart
 from bright_tether.core.strength.compared import compared_of
 from bright_tether.core.strength.pearson import pearson
@@ -38,8 +37,8 @@ def summed(x, y, rows=HeldRows):
 
 def worst(found, wanted, passed=()):
     """The largest relative difference of any number, of those that both have."""
-    if is_dataclass(found):
-        names = [f.name for f in fields(found) if f.name not in (*passed, "why")]
+    if names_of(found):
+        names = [name for name in names_of(found) if name not in (*passed, "why")]
         return max((worst(getattr(found, n), getattr(wanted, n), passed) for n in names), default=0.0)
     if hasattr(found, "items"):
         return max(worst(found[key], wanted[key], passed) for key in found)

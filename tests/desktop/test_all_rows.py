@@ -1,6 +1,5 @@
 """A table that stays where it is: a share is drawn, every step is walked with it, and Line goes through all rows."""
 
-import dataclasses
 import re
 from contextlib import contextmanager
 
@@ -9,6 +8,7 @@ import pikepdf
 import pyarrow as pa
 import pyarrow.parquet as pq
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtWidgets import QLineEdit, QSpinBox, QTableWidget
 from scipy import stats
 
@@ -310,11 +310,11 @@ def test_a_share_that_misses_the_slope_says_how_often_shares_do(window, qtbot):
     findings = window.session.findings
     claim = all_rows_claim(findings, part.outcome)
     low, high = claim.share_interval
-    moved = dataclasses.replace(claim, held="misses", level=0.999, share_interval=(low, high))
+    moved = replace(claim, held="misses", level=0.999, share_interval=(low, high))
     assert "where the errors suit the data, at most about 0.1 % of shares do" in str(
         words._of_share(moved, 3)
     )
-    assert "about 5 % of shares" in str(words._of_share(dataclasses.replace(moved, level=0.95), 3))
+    assert "about 5 % of shares" in str(words._of_share(replace(moved, level=0.95), 3))
     slope, between = words.slope_in_words(claim.slope, claim.interval, 3)
     digits = len(slope.split(".")[1])
     assert 10.0**-digits < (claim.interval[1] - claim.interval[0]) < 10.0 ** (3 - digits)

@@ -1,9 +1,8 @@
 """Several files as one table, and two tables joined, in the window."""
 
-from dataclasses import replace
-
 import msgspec
 import pytest
+from msgspec.structs import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton, QTableWidget
 

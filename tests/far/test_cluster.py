@@ -7,12 +7,13 @@ import socket
 import subprocess
 import sys
 import time
-from dataclasses import astuple, dataclass
+from dataclasses import dataclass
 
 import numpy as np
 import pyarrow as pa
 import pyarrow.parquet as pq
 import pytest
+from msgspec.structs import astuple
 
 from bright_tether.command.parser import run
 from bright_tether.core.line.plain import fit_line

@@ -15,8 +15,8 @@ EXAMPLES = dict(
     )
 )
 IMPORTS = """
-from dataclasses import dataclass
 from typing import ClassVar
+import msgspec
 from bright_tether.claims.claim import Claim
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Why, reasons

@@ -6,7 +6,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from bright_tether.core.results import Refusal
+from bright_tether.core.results import Refusal, names_of
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
@@ -75,8 +75,8 @@ def told(value):
         return {key: told(one) for key, one in value.items()}
     if isinstance(value, tuple | list):
         return [told(one) for one in value]
-    if hasattr(value, "__dataclass_fields__"):
-        return {name: told(getattr(value, name)) for name in value.__dataclass_fields__ if name != "why"}
+    if names := names_of(value):
+        return {name: told(getattr(value, name)) for name in names if name != "why"}
     # what an object works out when it is asked is no part of what it is
     own = (
         {name: one for name, one in vars(value).items() if not hasattr(type(value), name)}

@@ -9,7 +9,6 @@ import sys
 import tempfile
 import textwrap
 from collections import defaultdict
-from dataclasses import fields
 from pathlib import Path
 
 import msgspec
@@ -20,6 +19,7 @@ import pyarrow.parquet as pq
 import bright_tether.claims
 from bright_tether.account.readings import readings_record
 from bright_tether.claims.claim import Claim
+from bright_tether.core.results import names_of
 from bright_tether.demo.study import demo_study
 from bright_tether.far.place import Place
 from bright_tether.far.share import draw_share
@@ -129,7 +129,7 @@ def table():
     rows = []
     for kind, made in kinds().items():
         rule = " ".join(textwrap.dedent(made.__doc__ or "").split())
-        facts = ", ".join(f"`{name}`" for name in (field.name for field in fields(made)))
+        facts = ", ".join(f"`{name}`" for name in names_of(made))
         cells = (
             f"`{kind}`",
             f"{rule} Facts: {facts}.",

@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import math
 import zlib
-from dataclasses import fields, is_dataclass
 from fractions import Fraction
 
 import numpy as np
 
-from bright_tether.core.results import Refusal
+from bright_tether.core.results import Refusal, names_of
 from bright_tether.live.findings import Findings
 from bright_tether.live.sketches import MODES
 from bright_tether.study.declared import Result
@@ -17,6 +16,8 @@ from bright_tether.study.declared import Result
 #: What families are asked for.
 ERRORS = ("classical", "HC0", "HC1", "HC2", "HC3", "newey_west", "clustered")
 _DEEP = 6
+#: Where what is asked comes from, which is no result.
+_ASKED = ("bright_tether.tables", "bright_tether.study")
 
 
 def short(value, depth=0):
@@ -32,10 +33,14 @@ def short(value, depth=0):
         return _array(value)
     if depth > _DEEP:
         return "…"
-    if is_dataclass(value) and not isinstance(value, type):
+    if (
+        (names := names_of(value))
+        and not isinstance(value, type)
+        and not type(value).__module__.startswith(_ASKED)
+    ):
         # a line is told by its own results; here it would stand in each of them
         left = ("fit", "pairs", "basis") if depth else ()
-        return {f.name: short(getattr(value, f.name), depth + 1) for f in fields(value) if f.name not in left}
+        return {name: short(getattr(value, name), depth + 1) for name in names if name not in left}
     if isinstance(value, dict):
         return {str(key): short(one, depth + 1) for key, one in value.items()}
     if isinstance(value, tuple | list):

@@ -8,6 +8,7 @@ import pytest
 from bright_tether.claims import decision, stories
 from bright_tether.claims.decision import DirectionClaim
 from bright_tether.core.doubts import verdicts
+from bright_tether.core.results import names_of
 from tests.truth.check import CHECKS, faults, language, shared
 from tests.truth.families import FAMILIES, case, odd
 from tests.truth.pages import DOCS, kinds
@@ -188,6 +189,6 @@ def test_what_a_rule_explains_is_a_fact_of_its_claim():
         for kind, made in kinds().items()
         for names in re.findall(r"(?:^|[.;]\s+|\n\s*)((?:\w+, )*\w+) : ", made.__doc__)
         for name in names.split(", ")
-        if name not in made.__dataclass_fields__
+        if name not in names_of(made)
     ]
     assert not stale

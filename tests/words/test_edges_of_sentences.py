@@ -1,10 +1,9 @@
 """Sentences at their edges: what is said of exactly none, of one, and of what is the same everywhere."""
 
-import dataclasses
-
 import msgspec
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
 from bright_tether.claims.cases import WithinSlopeClaim
 from bright_tether.claims.coefficients import AgreementClaim
@@ -112,7 +111,7 @@ def test_each_cause_names_the_doubts_that_it_keeps_from_a_verdict():
     claims = tuple(claims_of(findings).doubt(name) for name in QUESTIONS)
     causes = {"bend": Cause.TOO_FEW_VALUES, "order": Cause.ONE_SIDED_SIGNS}
     held = tuple(
-        dataclasses.replace(one, verdict=Verdict.NONE, cause=causes[one.name]) if one.name in causes else one
+        replace(one, verdict=Verdict.NONE, cause=causes[one.name]) if one.name in causes else one
         for one in claims
     )
     said = not_judged_sentences(held)

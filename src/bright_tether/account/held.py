@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import fields
 from typing import Any
 
 from bright_tether.account.checks import checks_record
@@ -10,7 +9,7 @@ from bright_tether.account.values import plain
 from bright_tether.claims.along import along_of
 from bright_tether.claims.held_forecast import held_forecasts_of
 from bright_tether.core.line.held import Held, HeldSlope
-from bright_tether.core.results import Refusal
+from bright_tether.core.results import Refusal, names_of
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import longer_of
 from bright_tether.study.memory import attempt
@@ -74,4 +73,4 @@ def held_record(findings: Findings) -> dict[str, Any]:
 
 
 def _names(kind: type) -> list[str]:
-    return [one.name for one in fields(kind) if one.name not in _APART]
+    return [name for name in names_of(kind) if name not in _APART]

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
+
+import msgspec
 
 from bright_tether.study.pins import Figures, Grid
 from bright_tether.words.digits import NONE
@@ -19,8 +20,7 @@ _RAISED = str.maketrans("⁻⁰¹²³⁴⁵⁶⁷⁸⁹", "-0123456789")
 _NOTHING = (NONE, f"p {NONE}")
 
 
-@dataclass(frozen=True, slots=True)
-class Number:
+class Number(msgspec.Struct, frozen=True):
     """A number in a cell. text : as it is written, with a plain minus and a point."""
 
     value: float
@@ -30,8 +30,7 @@ class Number:
 Cell = str | Number
 
 
-@dataclass(frozen=True, slots=True)
-class Outward:
+class Outward(msgspec.Struct, frozen=True):
     """A table of cells; strong : the row in force, below 0 for none."""
 
     title: str

@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 
 import msgspec
+from msgspec import field
+from msgspec.structs import replace
 
 from bright_tether.study.pins import Block, Drawing, Figures, Grid, PageStyle, Pin, Steps
 from bright_tether.words.references import Reference
@@ -22,8 +23,7 @@ _REFERRED = re.compile(r"\[\[(p\d+)\]\]")
 _COUNTED: dict[type, str] = {Drawing: "Figure", Grid: "Table", Figures: "Table", Steps: "Table"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Entry:
+class Entry(msgspec.Struct, frozen=True, kw_only=True):
     """One pin as it stands on the page. frozen : when it was, "" for a live one; since : what changed."""
 
     pin: Pin
@@ -32,8 +32,7 @@ class Entry:
     since: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Chapter:
+class Chapter(msgspec.Struct, frozen=True, kw_only=True):
     """Pins of one tether in a row, under its name, its method and its rows. name : "" without a tether."""
 
     name: str
@@ -41,8 +40,7 @@ class Chapter:
     entries: tuple[Entry, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Rows:
+class Rows(msgspec.Struct, frozen=True, kw_only=True):
     """The rows of one tether: every one counted, every exclusion with its reason, the trail."""
 
     name: str
@@ -51,8 +49,7 @@ class Rows:
     trail: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Page:
+class Page(msgspec.Struct, frozen=True, kw_only=True):
     """A whole write-up. proposed : whether its pins were not chosen but proposed.
 
     called : what the first figure or table of a pin is called, by the id of the pin.
@@ -116,5 +113,5 @@ def numbered(page: Page) -> Page:
         referring,
     ):
         chapters = tuple(replace(one, entries=tuple(map(change, one.entries))) for one in chapters)
-    rows = tuple(replace(one, grids=tuple(map(captioned, one.grids))) for one in page.rows)  # type: ignore[arg-type]
+    rows = tuple(replace(one, grids=tuple(map(captioned, one.grids))) for one in page.rows)
     return replace(page, chapters=chapters, rows=rows, called=called)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.account.checks import checks_record
@@ -50,8 +50,7 @@ from bright_tether.words.readings.decision import hypotheses
 from bright_tether.words.readings.rows import rows_sentence, share_in_words
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Wanted:
+class Wanted(msgspec.Struct, frozen=True, kw_only=True):
     """What is told beside the sections that always are. comparison : the chosen one, where there is one."""
 
     comparison: bool = True
@@ -67,7 +66,10 @@ class Wanted:
     widths: bool = False
 
 
-def record(findings: Findings, wanted: Wanted = Wanted()) -> dict[str, Any]:
+_EVERYTHING = Wanted()
+
+
+def record(findings: Findings, wanted: Wanted = _EVERYTHING) -> dict[str, Any]:
     """Every section of the analysis; a value that does not exist is None with its reason under "why".
 
     Data that allow little leave little, never nothing. Raises Refusal only for what no data mend: a column of

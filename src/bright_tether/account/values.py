@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import fields, is_dataclass
 from enum import Enum
 from typing import Any
 
@@ -20,6 +19,7 @@ from bright_tether.core.results import (
     OutOfRange,
     Refusal,
     TooFewPairs,
+    names_of,
 )
 from bright_tether.live.basis import BeyondPictures
 from bright_tether.study.memory import attempt
@@ -34,7 +34,7 @@ def some(kind: type, make: Callable[[], Any], **known: Any) -> dict[str, Any]:
 
 def blank(kind: type, code: Cause, **known: Any) -> dict[str, Any]:
     """The names of a result without values, for one cause. known : those that there are all the same."""
-    names = [field.name for field in fields(kind) if field.name != "why" and field.name not in known]
+    names = [name for name in names_of(kind) if name != "why" and name not in known]
     return {**known, **dict.fromkeys(names), "why": dict.fromkeys(names, cause(code))}
 
 
@@ -55,8 +55,8 @@ def cause_of(refusal: Refusal) -> Cause:
 
 def plain(result: Any) -> Any:
     """A result as dictionaries, lists, numbers and None; reasons become sentences."""
-    if is_dataclass(result):
-        values = {field.name: plain(getattr(result, field.name)) for field in fields(result)}
+    if names := names_of(result):
+        values = {name: plain(getattr(result, name)) for name in names}
         if not values.get("why", True):
             del values["why"]
         return values
@@ -75,7 +75,7 @@ def plain(result: Any) -> Any:
 
 def entries(result: RowByRow | Forecasts) -> list[dict[str, Any]]:
     """A result of arrays as one entry a row; a missing value carries its reason in the entry."""
-    columns = {f.name: plain(getattr(result, f.name)) for f in fields(result) if f.name != "why"}
+    columns = {name: plain(getattr(result, name)) for name in names_of(result) if name != "why"}
     why = {key: cause(code) for key, code in getattr(result, "why", {}).items()}
     listed = []
     for values in zip(*columns.values(), strict=True):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -16,8 +15,7 @@ from bright_tether.live.findings import Findings
 SIZE_COUNTS = 100_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AllRowsClaim(Claim):
+class AllRowsClaim(Claim, frozen=True, kw_only=True):
     """The slope of all pairs, with its interval by these errors, and the share's by the same.
 
     held : whether the share's interval holds the slope of all pairs; None where either is missing.
@@ -42,8 +40,7 @@ class AllRowsClaim(Claim):
     size_counts: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AllRowsStrengthClaim(Claim):
+class AllRowsStrengthClaim(Claim, frozen=True, kw_only=True):
     """r of all pairs, and of the share."""
 
     kind: ClassVar[str] = "all_rows_strength"
@@ -51,8 +48,7 @@ class AllRowsStrengthClaim(Claim):
     share_r: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ShareOfRowsClaim(Claim):
+class ShareOfRowsClaim(Claim, frozen=True, kw_only=True):
     """What rests on the share. mends : its cells that were changed since they were drawn, which the whole has not.
 
     errors : those in force in the share where sums of all rows cannot have them, and HC3 stand for them; else None.

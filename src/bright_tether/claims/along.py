@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
+
+import msgspec
 
 from bright_tether.claims.claim import Claim
 from bright_tether.core.results import Refusal
@@ -13,8 +14,7 @@ from bright_tether.live.held import AlongLine
 AlongVerdict = Literal["differs", "not shown", "exact"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AtPlaceFact:
+class AtPlaceFact(msgspec.Struct, frozen=True, kw_only=True):
     """The slope where the other column has one value, or in one level of it."""
 
     place: float | None
@@ -24,8 +24,7 @@ class AtPlaceFact:
     high: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SlopeAlongClaim(Claim):
+class SlopeAlongClaim(Claim, frozen=True, kw_only=True):
     """Whether the slope of x differs along a column, by p against α. difference : per unit of it, None of a category.
 
     f on df1 and df2 tests one slope for all. at : the slopes at its quartiles, or in each level.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -12,8 +11,7 @@ from bright_tether.live.findings import Findings
 BentVerdict = Literal["carried", "hidden", "turned", "alike", "no interval", "none"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BentClaim(Claim):
+class BentClaim(Claim, frozen=True, kw_only=True):
     """The percentage-bend r beside Pearson's. bent_x, bent_y : how many values of each were bent, of n.
 
     verdict : by whether Pearson's r lies in the interval of rows drawn again: alike within; outside it carried where it

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from bright_tether.claims.claim import Claim
@@ -10,8 +9,7 @@ from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CasesClaim(Claim):
+class CasesClaim(Claim, frozen=True, kw_only=True):
     """Rows in play of fewer cases. most : rows of the largest case. decide : whether errors by case are in force.
 
     r_all : of all rows; r_within : of values taken from their case's mean, p_within its two-sided p on df_within;
@@ -37,8 +35,7 @@ class CasesClaim(Claim):
     level: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WithinSlopeClaim(Claim):
+class WithinSlopeClaim(Claim, frozen=True, kw_only=True):
     """One slope within cases, each at its own height."""
 
     kind: ClassVar[str] = "within_slope"
@@ -49,8 +46,7 @@ class WithinSlopeClaim(Claim):
     df: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class KnownCaseClaim(Claim):
+class KnownCaseClaim(Claim, frozen=True, kw_only=True):
     """A further row of a case that is known, from its own level and the slope within cases. rows : it has already."""
 
     kind: ClassVar[str] = "known_case"

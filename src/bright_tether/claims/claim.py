@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, is_dataclass
 from typing import Any, ClassVar
 
+import msgspec
 import numpy as np
 
+from bright_tether.core.results import names_of
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NamedRow:
+
+class NamedRow(msgspec.Struct, frozen=True, kw_only=True):
     """A row as the analyst knows it: its place in the table from 1, and its label where there is one.
 
     As a fact it is its place.
@@ -19,22 +20,21 @@ class NamedRow:
     label: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Claim:
+class Claim(msgspec.Struct, frozen=True, kw_only=True):
     """One thing that is said. Its fields are its facts, in full precision."""
 
     kind: ClassVar[str] = ""
 
     def facts(self) -> dict[str, Any]:
         """The facts by name, as plain data."""
-        return {field.name: _plain(getattr(self, field.name)) for field in fields(self)}
+        return {name: _plain(getattr(self, name)) for name in names_of(self)}
 
 
 def _plain(value: object) -> Any:
     if isinstance(value, NamedRow):
         return value.row
-    if is_dataclass(value) and not isinstance(value, type):
-        return {field.name: _plain(getattr(value, field.name)) for field in fields(value)}
+    if names := names_of(value):
+        return {name: _plain(getattr(value, name)) for name in names}
     if isinstance(value, np.ndarray):
         return value.tolist()
     if isinstance(value, tuple | list):

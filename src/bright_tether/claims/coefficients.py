@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -22,8 +21,7 @@ _TIES = 0.03
 Agreeing = Literal["agree", "signs differ", "outcomes differ", "tau larger"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CoefficientsClaim(Claim):
+class CoefficientsClaim(Claim, frozen=True, kw_only=True):
     """The three coefficients and whether they agree: same sign, same outcome at α, and |τ| below |r|.
 
     largest : the one largest in size. rejected : those whose test rejects.
@@ -39,8 +37,7 @@ class CoefficientsClaim(Claim):
     largest: Literal["r", "rho", "tau"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ApartClaim(Claim):
+class ApartClaim(Claim, frozen=True, kw_only=True):
     """r and ρ are apart, and without a few rows r moves towards ρ. All three values with and without them."""
 
     kind: ClassVar[str] = "apart"
@@ -51,8 +48,7 @@ class ApartClaim(Claim):
     rho_without: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ReversalClaim(Claim):
+class ReversalClaim(Claim, frozen=True, kw_only=True):
     """A run of rows along x that goes against the rest; without it τ is larger in size."""
 
     kind: ClassVar[str] = "reversal"
@@ -65,8 +61,7 @@ class ReversalClaim(Claim):
     tau_without: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TiesClaim(Claim):
+class TiesClaim(Claim, frozen=True, kw_only=True):
     """Comparisons that say nothing of order."""
 
     kind: ClassVar[str] = "ties"
@@ -76,8 +71,7 @@ class TiesClaim(Claim):
     tau_b: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AgreementClaim(Claim):
+class AgreementClaim(Claim, frozen=True, kw_only=True):
     """Two columns in one unit held against each other: y less x.
 
     limits : where about a share of `level` of single differences is expected.
@@ -97,8 +91,7 @@ class AgreementClaim(Claim):
     concordance: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ExactClaim(Claim):
+class ExactClaim(Claim, frozen=True, kw_only=True):
     """The exact p of the deciding rank test, two-sided, beside its approximate p by the alternative."""
 
     kind: ClassVar[str] = "exact_p"

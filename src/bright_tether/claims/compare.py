@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -19,8 +18,7 @@ _WIDER = 1.5
 RungVerdict = Literal["a line each", "parallel", "one line"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DifferenceClaim(Claim):
+class DifferenceClaim(Claim, frozen=True, kw_only=True):
     """The difference that was asked for, by the one test that decides it.
 
     what : "slope". a, b : the two lines, a less b; None for three or more, whose test is the F of one common
@@ -48,8 +46,7 @@ class DifferenceClaim(Claim):
     cases: int | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class EquivalenceClaim(Claim):
+class EquivalenceClaim(Claim, frozen=True, kw_only=True):
     """Whether the slopes are shown to lie within a margin of each other. differ : whether they are shown to differ."""
 
     kind: ClassVar[str] = "equivalence"
@@ -60,8 +57,7 @@ class EquivalenceClaim(Claim):
     differ: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RungsClaim(Claim):
+class RungsClaim(Claim, frozen=True, kw_only=True):
     """How many lines are needed by the F tests, on one common spread or, by_case, on errors by case. parts : the F
     comes out otherwise than the test that decides.
     """
@@ -82,8 +78,7 @@ class RungsClaim(Claim):
     by_case: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CorrelationsClaim(Claim):
+class CorrelationsClaim(Claim, frozen=True, kw_only=True):
     """Two correlations held against each other: of separate rows, of the same rows, or by_case."""
 
     kind: ClassVar[str] = "correlations"
@@ -99,8 +94,7 @@ class CorrelationsClaim(Claim):
     by_case: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WhichTestClaim(Claim):
+class WhichTestClaim(Claim, frozen=True, kw_only=True):
     """Which test decides and why. rows_are : what a row is taken for; said : whether the analyst said so.
 
     ratio : the wider scatter over the narrower, of two groups. shared : of so many cases, those with rows in both.
@@ -115,8 +109,7 @@ class WhichTestClaim(Claim):
     shared: int | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NoLineClaim(Claim):
+class NoLineClaim(Claim, frozen=True, kw_only=True):
     """A group without a line, or with one that has no error."""
 
     kind: ClassVar[str] = "no_line"
@@ -126,8 +119,7 @@ class NoLineClaim(Claim):
     why: Cause
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class UnitsClaim(Claim):
+class UnitsClaim(Claim, frozen=True, kw_only=True):
     """Lines in different units: correlations alone are compared."""
 
     kind: ClassVar[str] = "units_differ"

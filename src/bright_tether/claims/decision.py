@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -14,8 +13,7 @@ Outcome = Literal["rejected", "not rejected", "no test"]
 Sign = Literal[-1, 1]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DecisionClaim(Claim):
+class DecisionClaim(Claim, frozen=True, kw_only=True):
     """How the deciding test came out; the same object in every step.
 
     null : the parameter under H0, other than 0 for a stated slope. other_side : a one-sided test does not reject,
@@ -37,8 +35,7 @@ class DecisionClaim(Claim):
     why: Cause | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DirectionClaim(Claim):
+class DirectionClaim(Claim, frozen=True, kw_only=True):
     """Rising (1) or falling (−1). of : the coefficient or slope whose sign it is."""
 
     kind: ClassVar[str] = "direction"
@@ -46,8 +43,7 @@ class DirectionClaim(Claim):
     of: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StrengthClaim(Claim):
+class StrengthClaim(Claim, frozen=True, kw_only=True):
     """A word for the size of a coefficient, where the decision carries one."""
 
     kind: ClassVar[str] = "strength"
@@ -56,8 +52,7 @@ class StrengthClaim(Claim):
     word: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ChangeClaim(Claim):
+class ChangeClaim(Claim, frozen=True, kw_only=True):
     """What y does for a step of x. slope : y per one x. low, high : its interval at the level.
 
     shown : 0 lies outside its interval at 1 − α, by the errors in force. exact : no residuals.
@@ -73,8 +68,7 @@ class ChangeClaim(Claim):
     exact: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SlopeTestClaim(Claim):
+class SlopeTestClaim(Claim, frozen=True, kw_only=True):
     """The test of the slope by the errors in force, beside another deciding test."""
 
     kind: ClassVar[str] = "slope_test"
@@ -89,8 +83,7 @@ class SlopeTestClaim(Claim):
     why: Cause | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TestsPartClaim(Claim):
+class TestsPartClaim(Claim, frozen=True, kw_only=True):
     """Two tests on one page that come out differently. first : the one that decides; because : a code."""
 
     kind: ClassVar[str] = "tests_part"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from bright_tether.claims.claim import Claim
@@ -11,8 +10,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.live.longer import LongerFindings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DoubtedClaim(Claim):
+class DoubtedClaim(Claim, frozen=True, kw_only=True):
     """The residuals with columns held. n, lost : pairs with a value in every held column, and without.
 
     alone, held : the doubts that show a sign for the line alone, and with the columns held.

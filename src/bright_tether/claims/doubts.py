@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -18,8 +17,7 @@ from bright_tether.live.longer import LongerFindings
 _EXPLAINS = {"bend": ("order",)}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DoubtClaim(Claim):
+class DoubtClaim(Claim, frozen=True, kw_only=True):
     """One doubt. p : of the check p_from, both null where none was computed. size : in its own measure.
 
     short_of : what keeps a p of at most α from being a sign: its size, or the other five checks.
@@ -46,8 +44,7 @@ class DoubtClaim(Claim):
         return self.verdict in (Verdict.SOME, Verdict.CLEAR)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DoubtsClaim(Claim):
+class DoubtsClaim(Claim, frozen=True, kw_only=True):
     """The head of the six. expected_by_luck : the share of true lines of this n and x with at least one sign.
 
     bound : whether that is the rule's bound rather than counted on simulated lines.
@@ -63,8 +60,7 @@ class DoubtsClaim(Claim):
     exact: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DoubtsInForceClaim(Claim):
+class DoubtsInForceClaim(Claim, frozen=True, kw_only=True):
     """Clear signs that nothing answers, and those that a choice or a reason answers."""
 
     kind: ClassVar[str] = "doubts_in_force"
@@ -72,8 +68,7 @@ class DoubtsInForceClaim(Claim):
     remedied: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CarriedClaim(Claim):
+class CarriedClaim(Claim, frozen=True, kw_only=True):
     """Rows that carry the line by their x alone."""
 
     kind: ClassVar[str] = "carried"
@@ -81,8 +76,7 @@ class CarriedClaim(Claim):
     leverage: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LineupClaim(Claim):
+class LineupClaim(Claim, frozen=True, kw_only=True):
     """How often the real picture was picked among those of true lines."""
 
     kind: ClassVar[str] = "lineup"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from bright_tether.claims.claim import Claim
@@ -10,8 +9,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.tables.roles import role_of
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FirstChoiceClaim(Claim):
+class FirstChoiceClaim(Claim, frozen=True, kw_only=True):
     """x as it was taken: the first measurements. passed_over : number columns before it, and what they seem."""
 
     kind: ClassVar[str] = "first_choice"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim, NamedRow
@@ -18,8 +17,7 @@ from bright_tether.live.forecasting import Actual, Expected, Scale
 Of = Literal["mean", "one case", "mean of m"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ForecastClaim(Claim):
+class ForecastClaim(Claim, frozen=True, kw_only=True):
     """What is expected at an x. of : of the mean response, of one case, or of the mean of m cases.
 
     value, low, high : in the column's own units; low and high keep to what y can be, possible says whether the
@@ -48,8 +46,7 @@ class ForecastClaim(Claim):
     beside_high: float | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LevelsClaim(Claim):
+class LevelsClaim(Claim, frozen=True, kw_only=True):
     """The same interval at several levels."""
 
     kind: ClassVar[str] = "levels"
@@ -58,8 +55,7 @@ class LevelsClaim(Claim):
     intervals: tuple[tuple[float, float, float], ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BeyondClaim(Claim):
+class BeyondClaim(Claim, frozen=True, kw_only=True):
     """An x outside the measured range. low, high : that range."""
 
     kind: ClassVar[str] = "beyond"
@@ -69,8 +65,7 @@ class BeyondClaim(Claim):
     distance: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NearClaim(Claim):
+class NearClaim(Claim, frozen=True, kw_only=True):
     """The cases nearest in x, and by how much each lies above (+) or below (−) the line. scale : of these."""
 
     kind: ClassVar[str] = "near"
@@ -79,8 +74,7 @@ class NearClaim(Claim):
     scale: Scale
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BackClaim(Claim):
+class BackClaim(Claim, frozen=True, kw_only=True):
     """Which x gives a y: for new cases (m of them), and for the mean response. why : none is singled out."""
 
     kind: ClassVar[str] = "back"
@@ -95,8 +89,7 @@ class BackClaim(Claim):
     why: Cause | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class CaseClaim(Claim):
+class CaseClaim(Claim, frozen=True, kw_only=True):
     """An actual case against what was expected. side : above or below; by : how far, in y; in_s : in residual sd.
 
     unusual : outside the interval for one case; None where that has no value, as share then, for why.
@@ -116,8 +109,7 @@ class CaseClaim(Claim):
     why: Cause | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WidthClaim(Claim):
+class WidthClaim(Claim, frozen=True, kw_only=True):
     """The interval for one case follows the spread in force, and there is a clear sign that the residuals' is another.
 
     weighted : the spread in force is that of weights; else it is one everywhere.
@@ -129,8 +121,7 @@ class WidthClaim(Claim):
     weighted: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LostClaim(Claim):
+class LostClaim(Claim, frozen=True, kw_only=True):
     """An x whose forecast no double holds."""
 
     kind: ClassVar[str] = "no_forecast"

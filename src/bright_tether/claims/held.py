@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 from typing import ClassVar, Literal
 
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.claims.claim import Claim
 from bright_tether.core.line.errors import ErrorKind, NoErrors
@@ -23,8 +23,7 @@ _HARDLY = 10.0
 HeldVerdict = Literal["keeps", "shrinks", "grows", "turns", "gone", "appears", "neither"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HeldClaim(Claim):
+class HeldClaim(Claim, frozen=True, kw_only=True):
     """The slope alone and with columns held, on the n pairs that have every value; lost : those that have not.
 
     names : of what is held. share : by what share of itself the slope is smaller once they are held, below 0 where it
@@ -51,8 +50,7 @@ class HeldClaim(Claim):
     verdict: HeldVerdict
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PartialClaim(Claim):
+class PartialClaim(Claim, frozen=True, kw_only=True):
     """r of what the held columns leave of x and of y."""
 
     kind: ClassVar[str] = "partial"
@@ -61,8 +59,7 @@ class PartialClaim(Claim):
     df: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ToldApartClaim(Claim):
+class ToldApartClaim(Claim, frozen=True, kw_only=True):
     """How far x can be told from what is held. left : the share of its spread that they do not tell, 1 ÷ inflation.
 
     hardly : whether that is so little that the reader is warned.
@@ -85,8 +82,7 @@ WhyNot = Literal[
 ]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NotHeldClaim(Claim):
+class NotHeldClaim(Claim, frozen=True, kw_only=True):
     """No slope is held, and why. name : the column in the way, where there is one."""
 
     kind: ClassVar[str] = "not_held"
@@ -114,8 +110,7 @@ def not_held_claim(found: Refusal) -> NotHeldClaim:
     return NotHeldClaim(why="too few rows")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class UnseenClaim(Claim):
+class UnseenClaim(Claim, frozen=True, kw_only=True):
     """How strong an unseen column would have to be, with x and with y alike, as partial r².
 
     to_nothing : to explain the whole slope away; to_doubt : to bring its two-sided test to alpha, 0 where it is there

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from bright_tether.claims.claim import Claim
@@ -11,8 +10,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.live.held import HeldAt
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HeldForecastClaim(Claim):
+class HeldForecastClaim(Claim, frozen=True, kw_only=True):
     """A forecast at x with each column held at one value. mean, case : intervals; outside : of what was measured."""
 
     kind: ClassVar[str] = "held_forecast"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -15,8 +14,7 @@ _FAR_OFFSET = 12.0
 FEW_PAIRS = 6
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class IntervalClaim(Claim):
+class IntervalClaim(Claim, frozen=True, kw_only=True):
     """An interval at a level. of : what of. exact : all residuals are zero, so it says nothing of certainty."""
 
     kind: ClassVar[str] = "interval"
@@ -28,8 +26,7 @@ class IntervalClaim(Claim):
     exact: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ShareClaim(Claim):
+class ShareClaim(Claim, frozen=True, kw_only=True):
     """The share that goes with x. of : the spread in y, the weighted spread, or Σy² through the origin."""
 
     kind: ClassVar[str] = "share"
@@ -37,8 +34,7 @@ class ShareClaim(Claim):
     of: Literal["the spread", "the weighted spread", "Σy²"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class InterceptClaim(Claim):
+class InterceptClaim(Claim, frozen=True, kw_only=True):
     """The line at x = 0. inside : 0 lies within the measured x; near : or not far beyond. edge : the nearest x."""
 
     kind: ClassVar[str] = "intercept"
@@ -51,8 +47,7 @@ class InterceptClaim(Claim):
     edge: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MattersClaim(Claim):
+class MattersClaim(Claim, frozen=True, kw_only=True):
     """The slope's interval against the smallest slope that matters."""
 
     kind: ClassVar[str] = "matters"
@@ -62,8 +57,7 @@ class MattersClaim(Claim):
     verdict: Literal["matters", "too small", "cannot tell"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PossibleClaim(Claim):
+class PossibleClaim(Claim, frozen=True, kw_only=True):
     """The line or its interval leaves what y can be, within the measured x."""
 
     kind: ClassVar[str] = "possible"
@@ -72,8 +66,7 @@ class PossibleClaim(Claim):
     limit: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FewClaim(Claim):
+class FewClaim(Claim, frozen=True, kw_only=True):
     """So few pairs that one row can carry the line, or so few cases. df : degrees of freedom left for the residuals.
 
     cases : where cases decide, how many they are.
@@ -85,8 +78,7 @@ class FewClaim(Claim):
     cases: int | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ExactLineClaim(Claim):
+class ExactLineClaim(Claim, frozen=True, kw_only=True):
     """Every pair lies on one line."""
 
     kind: ClassVar[str] = "exact_line"
@@ -94,16 +86,14 @@ class ExactLineClaim(Claim):
     slope: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OffsetClaim(Claim):
+class OffsetClaim(Claim, frozen=True, kw_only=True):
     """x varies by very little beside its size."""
 
     kind: ClassVar[str] = "offset"
     log10_condition: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LevelClaim(Claim):
+class LevelClaim(Claim, frozen=True, kw_only=True):
     """y does not vary."""
 
     kind: ClassVar[str] = "level_line"

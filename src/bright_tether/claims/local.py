@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -13,8 +12,7 @@ from bright_tether.core.shape.local import LocalBand
 from bright_tether.live.findings import Findings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LocalClaim(Claim):
+class LocalClaim(Claim, frozen=True, kw_only=True):
     """A smooth beside the line. stretches : of x in which the line lies outside the band for the local mean.
 
     farthest : x at which it lies farthest outside, by how much of y; above : whether the line lies above there.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -19,8 +18,7 @@ _TIGHT, _LOOSE = 0.35, 0.75
 _FEW = 10
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FormClaim(Claim):
+class FormClaim(Claim, frozen=True, kw_only=True):
     """The form of the band. bend : the verdict of the doubt about it. turns_at : x where the band turns round.
 
     tightness : typical residual over the sd of y, with its word.
@@ -33,8 +31,7 @@ class FormClaim(Claim):
     width: Literal["tight", "", "loose"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OrderCountsClaim(Claim):
+class OrderCountsClaim(Claim, frozen=True, kw_only=True):
     """Comparisons between rows: y higher where x is higher, lower, or tied."""
 
     kind: ClassVar[str] = "comparisons"
@@ -44,8 +41,7 @@ class OrderCountsClaim(Claim):
     tied: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FarRowsClaim(Claim):
+class FarRowsClaim(Claim, frozen=True, kw_only=True):
     """Rows far from the line (the doubt about outliers has a sign), and rows far out in a column."""
 
     kind: ClassVar[str] = "far_rows"
@@ -53,8 +49,7 @@ class FarRowsClaim(Claim):
     far_in_column: tuple[NamedRow, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FewToSeeClaim(Claim):
+class FewToSeeClaim(Claim, frozen=True, kw_only=True):
     """So few pairs that only what is marked stands out."""
 
     kind: ClassVar[str] = "few_to_see"

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from statistics import median
 from typing import ClassVar, Literal
+
+import msgspec
 
 from bright_tether.claims.claim import Claim
 from bright_tether.core.results import Interval
@@ -15,8 +16,7 @@ from bright_tether.live.other_choices import OtherChoices, Way
 WaysVerdict = Literal["none", "one way", "clear throughout", "clear in part", "never clear", "turns"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OtherChoicesClaim(Claim):
+class OtherChoicesClaim(Claim, frozen=True, kw_only=True):
     """All ways with a value and an interval, failed : those without. rising, falling : values above and below 0.
 
     clear_rising, clear_falling : of them, those whose interval leaves 0 out. value, interval, rank : of the present
@@ -47,8 +47,7 @@ class OtherChoicesClaim(Claim):
     verdict: WaysVerdict
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class MovedMostClaim(Claim):
+class MovedMostClaim(Claim, frozen=True, kw_only=True):
     """Which choice, made otherwise alone, moves the present value most. value : what it becomes."""
 
     kind: ClassVar[str] = "moved_most"
@@ -58,8 +57,7 @@ class MovedMostClaim(Claim):
     present: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RowsPathClaim(Claim):
+class RowsPathClaim(Claim, frozen=True, kw_only=True):
     """From every row to the rows in play. before, after : the value at both ends. later : rows set aside after results
     were seen; decided : whether another coefficient decided on the way, which stands on the trail.
     """
@@ -128,8 +126,7 @@ def rows_path_claim(findings: Findings, found: OtherChoices) -> RowsPathClaim | 
     return RowsPathClaim(before=before, after=after, reasons=reasons, later=later, decided=decided)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OptionTold:
+class OptionTold(msgspec.Struct, frozen=True, kw_only=True):
     """One option: the ways that take it, their values from lowest to highest, and how many leave 0 out."""
 
     axis: str

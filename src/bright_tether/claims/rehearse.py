@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -18,8 +17,7 @@ Within = Literal["within simulation error", "above", "below"]
 ROOM = 2.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SimulatedClaim(Claim):
+class SimulatedClaim(Claim, frozen=True, kw_only=True):
     """The share of intervals that held the truth, beside the share promised. of : what the intervals are for."""
 
     kind: ClassVar[str] = "simulated"
@@ -30,8 +28,7 @@ class SimulatedClaim(Claim):
     verdict: Within
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BiasClaim(Claim):
+class BiasClaim(Claim, frozen=True, kw_only=True):
     """The mean of a statistic over samples, beside the truth."""
 
     kind: ClassVar[str] = "bias"
@@ -41,8 +38,7 @@ class BiasClaim(Claim):
     verdict: Within
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SpreadClaim(Claim):
+class SpreadClaim(Claim, frozen=True, kw_only=True):
     """The sd of a statistic over samples, beside the formula's standard error."""
 
     kind: ClassVar[str] = "sampling_spread"
@@ -52,8 +48,7 @@ class SpreadClaim(Claim):
     verdict: Within | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BrokenClaim(Claim):
+class BrokenClaim(Claim, frozen=True, kw_only=True):
     """One broken assumption: what classical intervals of the slope hold, and what other errors make of it.
 
     mended : None where classical intervals keep what they promise. verdict : as they are after that.
@@ -68,8 +63,7 @@ class BrokenClaim(Claim):
     biased: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LuckClaim(Claim):
+class LuckClaim(Claim, frozen=True, kw_only=True):
     """r of samples without a relationship. reach : the |r| that a share of α comes to by luck.
 
     passed : the share that did, with its simulation error; beyond : how many came to one's own |r|.
@@ -87,8 +81,7 @@ class LuckClaim(Claim):
     largest: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OwnClaim(Claim):
+class OwnClaim(Claim, frozen=True, kw_only=True):
     """One's own value among the samples. is_truth : the samples were drawn from it. share : that lie as far off."""
 
     kind: ClassVar[str] = "own"
@@ -98,8 +91,7 @@ class OwnClaim(Claim):
     share: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PlanClaim(Claim):
+class PlanClaim(Claim, frozen=True, kw_only=True):
     """How many pairs a purpose needs. floor : what no number of pairs gets below, where that is what is in the way.
 
     by_power : whether the goal is a power. side : the only side of 0 that the test looks at, where the effect lies on
@@ -117,8 +109,7 @@ class PlanClaim(Claim):
     at_hand: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TrialClaim(Claim):
+class TrialClaim(Claim, frozen=True, kw_only=True):
     """A plan tried out on samples."""
 
     kind: ClassVar[str] = "trial"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, ClassVar
 
 import numpy as np
@@ -14,8 +13,7 @@ if TYPE_CHECKING:
     from bright_tether.core.rehearse.held import HeldDraws
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AloneBesideClaim(Claim):
+class AloneBesideClaim(Claim, frozen=True, kw_only=True):
     """The slope alone on samples of the line with columns held. mean, sd, error : over the samples, and of the mean.
 
     aims : what it comes to without errors; held : the slope held. by_rows : whether the rows themselves were drawn.

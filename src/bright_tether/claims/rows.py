@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
@@ -12,8 +11,7 @@ from bright_tether.core.results import Ints
 from bright_tether.live.findings import Findings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RowsClaim(Claim):
+class RowsClaim(Claim, frozen=True, kw_only=True):
     """Every row of the table accounted for."""
 
     kind: ClassVar[str] = "rows"
@@ -25,8 +23,7 @@ class RowsClaim(Claim):
     rows: int
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ChoiceClaim(Claim):
+class ChoiceClaim(Claim, frozen=True, kw_only=True):
     """Something that was chosen, or not yet, and that the reader must know of. what : a code; value : the choice."""
 
     kind: ClassVar[str] = "choice"
@@ -34,8 +31,7 @@ class ChoiceClaim(Claim):
     value: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RefusalClaim(Claim):
+class RefusalClaim(Claim, frozen=True, kw_only=True):
     """Why there is nothing to say. what : the kind of refusal."""
 
     kind: ClassVar[str] = "refusal"

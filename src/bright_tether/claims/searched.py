@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from bright_tether.claims.claim import Claim
 from bright_tether.live.findings import Findings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SearchedClaim(Claim):
+class SearchedClaim(Claim, frozen=True, kw_only=True):
     """Two columns that were found among many. by_luck : how many of them have p ≤ alpha by luck, on average."""
 
     kind: ClassVar[str] = "searched"

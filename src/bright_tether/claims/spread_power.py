@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -14,8 +13,7 @@ from bright_tether.live.findings import Findings
 PowerVerdict = Literal["follows", "not shown", "none"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SpreadPowerClaim(Claim):
+class SpreadPowerClaim(Claim, frozen=True, kw_only=True):
     """The power of x, or of the fitted value, that the sd about the line follows, by likelihood. p : of none.
 
     verdict : whether that is told from an even spread, by p against alpha; none where no power could be fitted.

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from bright_tether.claims.claim import Claim
@@ -12,8 +11,7 @@ from bright_tether.claims.stories import ClumpsClaim, StoryClaim
 from bright_tether.live.findings import Findings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StandingClaim(Claim):
+class StandingClaim(Claim, frozen=True, kw_only=True):
     """The line that is shown wherever a tether is. remedies : choices in force other than the plain line's."""
 
     kind: ClassVar[str] = "standing"

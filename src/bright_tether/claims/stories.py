@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
+import msgspec
 import numpy as np
 
 from bright_tether.claims.claim import Claim
@@ -23,8 +23,7 @@ _APART = 0.75
 _RUNNING = 8
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class GroupPart:
+class GroupPart(msgspec.Struct, frozen=True, kw_only=True):
     """One group: its name, rows, and r where it has one."""
 
     name: str
@@ -32,8 +31,7 @@ class GroupPart:
     r: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StoryClaim(Claim):
+class StoryClaim(Claim, frozen=True, kw_only=True):
     """What r of all rows and r pooled within the groups of a column tell, two-sided at α.
 
     all, within : r with p_all, p_within; df : of within. groups : r of each.
@@ -56,8 +54,7 @@ class StoryClaim(Claim):
         return self.verdict in FORBIDS
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ClumpsClaim(Claim):
+class ClumpsClaim(Claim, frozen=True, kw_only=True):
     """Separate clumps of points. within_r : pooled inside them, with its two-sided p; across : r of all.
 
     apart : links between over links inside. by : a category column that sets them apart.
@@ -74,8 +71,7 @@ class ClumpsClaim(Claim):
     by: str | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class GapClaim(Claim):
+class GapClaim(Claim, frozen=True, kw_only=True):
     """An empty stretch of x wider than a quarter of its range."""
 
     kind: ClassVar[str] = "gap"
@@ -84,8 +80,7 @@ class GapClaim(Claim):
     share: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class BuiltInClaim(Claim):
+class BuiltInClaim(Claim, frozen=True, kw_only=True):
     """Strength that comes from how the columns were made. why : running totals, own part, averages, repeated cases.
 
     whole, part : column names, or what a row is, or the column of cases.
@@ -97,8 +92,7 @@ class BuiltInClaim(Claim):
     part: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PopulationsClaim(Claim):
+class PopulationsClaim(Claim, frozen=True, kw_only=True):
     """Groups that are populations of their own: columns most of whose spread lies between them, with that share."""
 
     kind: ClassVar[str] = "populations"

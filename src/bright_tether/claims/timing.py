@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar
 
 from bright_tether.claims.claim import Claim
 from bright_tether.live.findings import Findings
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TimingClaim(Claim):
+class TimingClaim(Claim, frozen=True, kw_only=True):
     """When the rows in play were taken, by one date column; moments in seconds since 1970-01-01.
 
     step : the one that at least half of all steps have, else null; median : of all steps; alike : steps of that length

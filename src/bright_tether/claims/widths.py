@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -16,8 +15,7 @@ WidthVerdict = Literal["keeps", "misses", "not shown", "unknown"]
 APART = 0.02
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WidthToldClaim(Claim):
+class WidthToldClaim(Claim, frozen=True, kw_only=True):
     """One way to find the interval for one case. held : rows inside and rows, each left out, by part of x.
 
     low, high : at the first x asked for, in the columns' own units. simulated : shares of new cases inside.
@@ -32,8 +30,7 @@ class WidthToldClaim(Claim):
     simulated: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class WidthsClaim(Claim):
+class WidthsClaim(Claim, frozen=True, kw_only=True):
     """Whether one spread everywhere keeps its level in each part of x. verdict : by cases drawn with the spread that
     the likelihood takes for best, where that power is told from 0 (p ≤ alpha): keeps within 0.02 in every part, else
     misses; not shown where it is not told; unknown where nothing was drawn. narrow, wide : parts, from 0, in which

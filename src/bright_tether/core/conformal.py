@@ -11,9 +11,11 @@ Tibshirani & Wasserman 2018, Distribution-Free Predictive Inference for Regressi
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.forecast import Forecasts, away_from_mean, heights_at
@@ -39,8 +41,7 @@ _APART = 4
 _PLACES = 193
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Place:
+class _Place(msgspec.Struct, frozen=True, eq=False):
     """A new case's x among the rows: where it stands, which rows are near to each, and how it moves their residuals."""
 
     at: int

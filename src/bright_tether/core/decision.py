@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from bright_tether.core.line.coefficients import Coefficients
 from bright_tether.core.line.figures import Line
@@ -13,8 +13,7 @@ from bright_tether.core.strength.spearman import Spearman
 from bright_tether.core.tails import t_beyond
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Decision:
+class Decision(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The deciding statistic with its critical value, p, and the outcome.
 
     null : the statistic's own parameter under H0; H1 follows from the alternative. instead_of : the test that

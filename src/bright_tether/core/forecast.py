@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import scaled_by
@@ -19,8 +19,7 @@ _MEAN = ("se_mean", "ci", "half_ci", "band")
 _CASE = ("se_individual", "pi", "half_pi")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Forecasts:
+class Forecasts(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One entry for each x asked for; intervals as (m, 2), heights in y units; NaN where there is no value.
 
     distance : how many sd of x beyond the measured range, 0 inside it. why : one reason a name.

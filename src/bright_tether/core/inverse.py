@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import fraction_unscaled
@@ -16,8 +16,7 @@ from bright_tether.core.results import Cause, Interval, Why, left_range, reasons
 from bright_tether.core.tails import t_beyond
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Inverse:
+class Inverse(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The x at which the line reaches y, with Fieller's interval; g ≥ 1 leaves none.
 
     y in y units, x and ci in x units.

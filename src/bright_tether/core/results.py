@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import math
-from dataclasses import fields, is_dataclass, replace
 from enum import StrEnum
 from types import MappingProxyType
 from typing import TYPE_CHECKING, Literal, TypeVar
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 if TYPE_CHECKING:
-    from collections.abc import Mapping
+    from collections.abc import Iterable, Mapping
 
 Result = TypeVar("Result")
 Floats = NDArray[np.float64]
@@ -116,18 +117,27 @@ class OutOfRange(Refusal):
     """The line itself has a slope or height that no double can hold."""
 
 
+def names_of(record: object) -> tuple[str, ...]:
+    """What a record or a kind of record holds, in order; nothing of anything else.
+
+    Records are msgspec structs; those that work something out once and keep it are dataclasses.
+    """
+    held: Iterable[str] = getattr(record, "__struct_fields__", getattr(record, "__dataclass_fields__", ()))
+    return tuple(held)
+
+
 def kept_in_range(result: Result) -> Result:
     """A result as it is kept: what left float64 has no value, for the cause ``OUT_OF_RANGE``.
 
-    Only dataclasses with reasons are looked into, their numbers and intervals; arrays carry NaN or ±inf where
+    Only records with reasons are looked into, their numbers and intervals; arrays carry NaN or ±inf where
     a row has no value, and are told as missing where they are told. Source: quantities §0.
     """
-    if not is_dataclass(result) or isinstance(result, type) or not hasattr(result, "why"):
+    if not isinstance(result, msgspec.Struct) or not hasattr(result, "why"):
         return result
     lost = {
-        field.name
-        for field in fields(result)
-        if (isinstance(value := getattr(result, field.name), float) and not math.isfinite(value))
+        name
+        for name in names_of(result)
+        if (isinstance(value := getattr(result, name), float) and not math.isfinite(value))
         or (
             isinstance(value, tuple)
             and any(isinstance(end, float) and not math.isfinite(end) for end in value)

@@ -4,16 +4,15 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import Centred, centre, fraction_unscaled, unscaled
 from bright_tether.core.results import Cause, Floats, Why, reasons
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class ColumnSummary:
+class ColumnSummary(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Size, centre, spread and the five numbers, in the column's own unit."""
 
     n: int

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+import msgspec
 
 Spot = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AxisMarks:
+class AxisMarks(msgspec.Struct, frozen=True, kw_only=True):
     """Two known points of an axis: where they stand in pixels, and what they say; log for powers."""
 
     first: Spot
@@ -25,8 +25,7 @@ class AxisMarks:
         return apart and self.low != self.high and not (self.log and min(self.low, self.high) <= 0)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Calibration:
+class Calibration(msgspec.Struct, frozen=True, kw_only=True):
     """Both axes of a printed plot; they may be turned or skewed in the picture.
 
     A pixel is written as a walk along both axes, p = p₀ + a·u + b·v; a gives x and b gives y.

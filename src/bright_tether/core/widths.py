@@ -10,9 +10,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.conformal import Conformal, conformal, forecast_by_ranks
@@ -40,8 +40,7 @@ _ACROSS = 81
 PARTS = 3
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Width:
+class Width(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One way to find the interval. power : where one is fitted. at : the interval at each x asked for, in y units.
 
     across : its ends over the range of x, (k, 2), for a picture.
@@ -57,8 +56,7 @@ class Width:
     simulated: tuple[tuple[float, float], ...]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Widths:
+class Widths(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """All ways that there are.
 
     across : x over the measured range, (k,). parts : the largest x of each part; places : the x in each at which
@@ -85,8 +83,7 @@ class Widths:
         return next((one for one in self.ways if one.kind == kind), None)
 
 
-@dataclass(frozen=True, slots=True)
-class _Made:
+class _Made(msgspec.Struct, frozen=True):
     """One way on some rows."""
 
     fit: Fit
@@ -100,8 +97,7 @@ class _Made:
         )
 
 
-@dataclass(frozen=True, slots=True)
-class _Truth:
+class _Truth(msgspec.Struct, frozen=True):
     """Heights and sd of y by which samples are drawn, at the rows and then at the places, (n + places,)."""
 
     kind: WidthKind
@@ -111,8 +107,7 @@ class _Truth:
     places: Floats
 
 
-@dataclass(slots=True)
-class _Counts:
+class _Counts(msgspec.Struct):
     """Rows inside and rows, and shares of drawn cases inside, by part of x."""
 
     inside: list[int]

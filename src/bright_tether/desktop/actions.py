@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
+import msgspec
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QWidget
 
 from bright_tether.words.synonyms import SYNONYMS
 
 
-@dataclass(frozen=True, slots=True)
-class Deed:
+class Deed(msgspec.Struct, frozen=True):
     """One thing that can be done. possible : whether it applies now. step : where it is done, "" anywhere.
 
     study : whether it is about the study as a whole.

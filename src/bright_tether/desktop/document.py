@@ -5,10 +5,10 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 
+import msgspec
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from bright_tether.desktop.background import Pool
@@ -31,8 +31,7 @@ SUFFIX = ".tether"
 KEPT = "The unsaved work on “{}” is kept: “Take up unsaved work” in the list of actions brings it back."
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Saved:
+class Saved(msgspec.Struct, frozen=True, kw_only=True):
     """How a save ended. changed : somebody else changed the file, and it was left as it is."""
 
     study: Study

@@ -26,7 +26,6 @@ from bright_tether.desktop.parts.table_deeds import TableDeeds
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import cell_changes, changes, row_changes
-from bright_tether.tables.html_table import table_of
 from bright_tether.theme.tokens import Tokens
 
 
@@ -252,7 +251,7 @@ class Grid(QTableView):
     def paste_block(self) -> None:
         """Put the clipboard's cells with the first one at the cursor."""
         held = sure(sure(QGuiApplication.clipboard()).mimeData())
-        block = table_of(held.html()) if held.hasHtml() else []
+        block = _table_in(held.html()) if held.hasHtml() else []
         block = block or block_of(held.text())
         if not block:
             return
@@ -327,3 +326,10 @@ def _is_number(text: str) -> bool:
     from bright_tether.tables.cells import as_number
 
     return as_number(text) is not None
+
+
+def _table_in(page: str) -> list[list[str]]:
+    """The table of a page that was copied; what reads pages is loaded when there is one."""
+    from bright_tether.tables.html_table import table_of
+
+    return table_of(page)

@@ -67,6 +67,6 @@ def palette(tokens: Tokens) -> QPalette:
 def style_sheet(tokens: Tokens) -> str:
     """One style sheet for the whole window; widgets are told apart by object name or ``kind``."""
     sheet = files("bright_tether.theme").joinpath("window.qss").read_text(encoding="utf-8")
-    named = {name: getattr(tokens, name) for name in Tokens.__slots__}
+    named = {name: getattr(tokens, name) for name in Tokens.__struct_fields__}
     arrow = files("bright_tether.theme").joinpath(f"down-{tokens.name}.svg")
     return Template(sheet).substitute(named, down_arrow=Path(str(arrow)).as_posix())

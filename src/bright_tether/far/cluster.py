@@ -7,11 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
 from importlib import import_module
 from typing import Any, TypeVar
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.line.summed import MOST_IN_ORDER
 from bright_tether.core.once import once
@@ -163,8 +164,7 @@ class ClusterEngine:
             client.close()
 
 
-@dataclass(frozen=True, slots=True)
-class _ClusterRows:
+class _ClusterRows(msgspec.Struct, frozen=True):
     """The pairs of all parts."""
 
     engine: ClusterEngine

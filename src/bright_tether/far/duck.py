@@ -6,11 +6,11 @@ import os
 import resource
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any, TypeVar
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Floats
@@ -218,8 +218,7 @@ def memory_for_it() -> str:
     return f"{max(min(most // 8, 10**9) >> 20, 64)}MB"
 
 
-@dataclass(frozen=True, slots=True)
-class _DuckRows:
+class _DuckRows(msgspec.Struct, frozen=True):
     """The pairs that a query gives. in_order, rising : queries that give them in the stated order, and by x."""
 
     engine: DuckEngine

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Protocol
+
+import msgspec
 
 from bright_tether.core.strength.compared import Compared
 from bright_tether.core.sums.partial import Rows
@@ -15,16 +16,14 @@ class Stopped(Exception):
     """The work was given up, since nobody waits for it any more."""
 
 
-@dataclass(frozen=True, slots=True)
-class FarColumn:
+class FarColumn(msgspec.Struct, frozen=True):
     """A column by its header."""
 
     name: str
     kind: FarKind
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Overview:
+class Overview(msgspec.Struct, frozen=True, kw_only=True):
     """Every row accounted for; how many rows lack x and y themselves; how many pairs there are, and where they end."""
 
     counted: Counted

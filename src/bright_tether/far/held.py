@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from bright_tether.core.results import Floats
 from bright_tether.core.sums.partial import HeldRows, J, Rows
@@ -11,8 +10,7 @@ from bright_tether.far.duck import DuckEngine
 from bright_tether.far.question import Question
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Ordered(HeldRows):
+class _Ordered(HeldRows, frozen=True, eq=False):
     """Pairs with an order of their own. there : what puts them in it."""
 
     there: Rows

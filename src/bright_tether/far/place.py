@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
+
+import msgspec
 
 from bright_tether.tables.databases import is_duckdb
 from bright_tether.tables.delimited import Trouble, UnreadableFile
@@ -20,8 +21,7 @@ _LOOKED_AT = 2000
 ROW = "\x02row"
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(msgspec.Struct, frozen=True):
     """A file or a folder of Parquet files. table : of a DuckDB file, its table; "" where it is the only one."""
 
     path: Path

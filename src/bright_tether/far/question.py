@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+import msgspec
 
 from bright_tether.far.place import ROW, named, text
 from bright_tether.tables.cells import as_number
@@ -14,8 +15,7 @@ from bright_tether.tables.filters import Condition
 FarKind = Literal["number", "date", "text"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Question:
+class Question(msgspec.Struct, frozen=True, kw_only=True):
     """Pairs of two columns, by their headers.
 
     clock : how x is measured where it is a date. beside : columns without which a row counts as missing.

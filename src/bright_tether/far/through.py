@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal, get_args
+
+import msgspec
 
 from bright_tether.far.engine import Engine
 from bright_tether.far.place import Place
@@ -14,8 +15,7 @@ EngineName = Literal["memory", "duckdb", "dask"]
 ENGINES: tuple[EngineName, ...] = get_args(EngineName)
 
 
-@dataclass(frozen=True, slots=True)
-class Through:
+class Through(msgspec.Struct, frozen=True):
     """scheduler : the address of the cluster's. memory : what an engine may hold at a time; "" for a share."""
 
     engine: EngineName = "duckdb"

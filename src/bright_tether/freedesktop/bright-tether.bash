@@ -1,9 +1,9 @@
 _shtab_bright_tether_subparsers=(analyse rehearse report hand-over differences install-desktop remove-desktop)
 
-_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --along --choices --choices-of --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --width --widths --local --agreement --resample --seed --rows --engine --share --scheduler --table --memory --readings --format)
+_shtab_bright_tether_analyse_option_strings=(-h --help --x --y --alternative --alpha --level --at --dates --per --since --mean-of --decide --slope-0 --intercept-0 --group --second-response --rows-are --with --along --choices --choices-of --margin --order --weights --weight-pattern --new-weight --no-intercept --errors --cluster --error-ratio --inverse-at --width --widths --local --agreement --resample --seed --rows --engine --scheduler --memory --share --table --readings --format)
 _shtab_bright_tether_rehearse_option_strings=(-h --help --x --y --from --count --with --samples --seed --judge --level --at --true-intercept --true-slope --true-sd --pairs --shape --pattern --alike --design --format)
-_shtab_bright_tether_report_option_strings=(-h --help -o --output --style --evidence)
-_shtab_bright_tether_hand_over_option_strings=(-h --help -o --output)
+_shtab_bright_tether_report_option_strings=(-h --help -o --output --style --evidence --engine --scheduler --memory)
+_shtab_bright_tether_hand_over_option_strings=(-h --help -o --output --engine --scheduler --memory)
 _shtab_bright_tether_differences_option_strings=(-h --help)
 _shtab_bright_tether_install_desktop_option_strings=(-h --help)
 _shtab_bright_tether_remove_desktop_option_strings=(-h --help)
@@ -37,6 +37,8 @@ _shtab_bright_tether_rehearse___pattern_choices=(even fanning)
 _shtab_bright_tether_rehearse___design_choices=(kept drawn even normal)
 _shtab_bright_tether_rehearse___format_choices=(text json)
 _shtab_bright_tether_report___style_choices=(plain compact)
+_shtab_bright_tether_report___engine_choices=(memory duckdb dask)
+_shtab_bright_tether_hand_over___engine_choices=(memory duckdb dask)
 _shtab_bright_tether_pos_0_choices=(analyse rehearse report hand-over differences install-desktop remove-desktop)
 
 _shtab_bright_tether_analyse__h_nargs=0

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from typing import Any
 
 import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.results import Floats, Ints, Refusal
@@ -41,8 +41,7 @@ class AllHere(Refusal):
     """The table is no share: all its rows are in every figure."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class AllRows:
+class AllRows(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What there is of all rows. far : their results, made already; refused : why there are none.
 
     counts : points in cells, (TALL, WIDE) from the lowest row, over the ends of x and y. whole : whether it was not
@@ -57,8 +56,7 @@ class AllRows:
     whole: bool = True
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Closer:
+class Closer(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """All pairs between some ends of x and y, in cells. refused : why they could not be counted."""
 
     counts: Ints | None
@@ -67,8 +65,7 @@ class Closer:
     refused: UnreadableFile | None = None
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Cells:
+class _Cells(msgspec.Struct, frozen=True, eq=False):
     """How many pairs lie in each cell. ends : of x and y."""
 
     ends: tuple[float, float, float, float]

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.forecast import forecast
@@ -25,8 +25,7 @@ Scale = Callable[[Any], Any]
 MOST_PAIRS = 20_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Alternative:
+class Alternative(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One line, of a kind that ``words`` names: its curve in x and y units, its slope with interval where it has one,
     its typical residual.
 

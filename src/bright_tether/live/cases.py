@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.compare.groups import Parts
@@ -30,8 +30,7 @@ from bright_tether.tables.column import Cells, Column
 VALUES: dict[Decider, str] = {"pearson": "r", "spearman": "rho", "kendall": "tau_b"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class InForce:
+class InForce(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """A coefficient with the test and interval in force: by case where cases decide, else by rows.
 
     letter, statistic, df : t, or z without df. critical, p_exact : by rows alone.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.once import once
@@ -37,8 +38,7 @@ def drawable(*columns: np.ndarray) -> bool:
     return abs(sum(powers)) < _TOGETHER
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Rising:
+class Rising(msgspec.Struct, frozen=True, eq=False):
     """Points in rising x, as a density counts them. x, y : (k,)."""
 
     x: np.ndarray

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.checks.added import FTest, no_test
 from bright_tether.core.compare.by_case import ComparedByCase, compared_by_case
@@ -58,8 +58,7 @@ class NoOtherLine(Refusal):
         self.name, self.why = name, why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Comparison:
+class Comparison(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Section 6. What is for two lines is None for more or fewer, for the cause in ``why_not_two``.
 
     same_rows, dependent : two responses on the same rows. rows_are : what a row is, as said or taken.
@@ -93,8 +92,7 @@ SecondResponse = tuple[Cells, RowsAre | None, tuple[str, str], bool]
 OtherLine = tuple[Pairs, tuple[str, str], bool, tuple[str, ...] | None]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Asked:
+class Asked(msgspec.Struct, frozen=True, eq=False):
     """What every comparison is asked with."""
 
     pairs: Pairs

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.compare.groups import Parts
 from bright_tether.core.compare.ladder import MOST_GROUPS
@@ -144,8 +144,7 @@ def _in_room(put_in_order: Callable[[], T | None]) -> T:
     return found
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FarAsked:
+class FarAsked(msgspec.Struct, frozen=True, kw_only=True):
     """What is asked of a table that stays where it is. name : of the table. line, compare, forecast : as chosen."""
 
     name: str

@@ -6,9 +6,9 @@ import math
 import re
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from typing import Any, Literal
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.conformal import conformal, forecast_by_ranks
@@ -28,8 +28,7 @@ Scale = Literal["as measured", "log", "root"]
 _ONE_FUNCTION = re.compile(r'(log10|log|sqrt)\("?([^()"]+)"?\)')
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
+class Way(msgspec.Struct, frozen=True):
     """How a tied column stands to the one it was worked out from. source : that column."""
 
     source: Column
@@ -43,8 +42,7 @@ class Way:
         return self.scale != "as measured"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Expected:
+class Expected(msgspec.Struct, frozen=True, kw_only=True):
     """One forecast in original units. half_* are None where a transformed scale has none or where an interval
     was cut or is by ranks, pi where nothing can be said of a new case. pi_by_spread : the interval by one spread
     beside one by ranks, else None.
@@ -71,8 +69,7 @@ class Expected:
     possible: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Actual:
+class Actual(msgspec.Struct, frozen=True, kw_only=True):
     """A case held against its forecast: how far it lies from the line, and whether that is unusual.
 
     share : of new cases that lie at least as far off, by t, or of the rows by ranks; it and inside are None where

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.along import SlopeAlong, slope_along, slope_by_level
@@ -79,8 +79,7 @@ class HeldCells(NamedTuple):
     unit: str | None = None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class HeldTerm:
+class HeldTerm(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What a slope beside that of x is of. level : of a category, "" of a column of numbers; reference : beside it."""
 
     name: str
@@ -89,8 +88,7 @@ class HeldTerm:
     reference: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class HeldLine:
+class HeldLine(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The slope held, what its terms are, and which pairs have every value: keep (n,) bool of the pairs."""
 
     held: Held
@@ -98,8 +96,7 @@ class HeldLine:
     keep: np.ndarray
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class HeldPart:
+class HeldPart(msgspec.Struct, frozen=True, eq=False):
     """The pairs that have a value in every held column, which of all they are, and the terms with their cells."""
 
     pairs: Pairs
@@ -204,8 +201,7 @@ def _codes(clusters: Ints | None, keep: np.ndarray) -> Ints | None:
     return None if clusters is None else np.unique(clusters[keep], return_inverse=True)[1]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class UnseenLine:
+class UnseenLine(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What an unseen column would have to do; and what one as strong as each held column would, by its short name."""
 
     unseen: Unseen
@@ -234,8 +230,7 @@ def make_unseen(
     return UnseenLine(unseen=unseen(slope / se, fit.residual_df, alpha), yardsticks=tuple(found))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class AlongLine:
+class AlongLine(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The slope of x along one of the held columns. levels : of a category, in the order of its places."""
 
     short: str
@@ -275,8 +270,7 @@ def make_along(
     return AlongLine(short=chosen.short, unit=None, levels=names, along=found)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class HeldAt:
+class HeldAt(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Forecasts with columns held. at : what each is held at, by its short name: a value, or a level."""
 
     at: tuple[tuple[str, float | str], ...]

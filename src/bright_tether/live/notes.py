@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Ints
@@ -15,8 +14,7 @@ from bright_tether.tables.column import Cells
 from bright_tether.tables.table import Table
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Filled:
+class Filled(msgspec.Struct, frozen=True, eq=False):
     """Some cells of a column. n : with a value, summary : None in a column without numbers."""
 
     n: int
@@ -24,8 +22,7 @@ class Filled:
     summary: ColumnSummary | None
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Notes:
+class Notes(msgspec.Struct, frozen=True, eq=False):
     """All rows of a column, the marked ones where there are some, and its small picture."""
 
     whole: Filled

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from itertools import groupby, islice
 from typing import Literal
 
+import msgspec
+
 from bright_tether.core.line.change import Scale
 from bright_tether.core.once import once
 from bright_tether.core.results import Interval, Refusal
@@ -34,8 +36,7 @@ MOST_WAYS = 2000
 _EVERY = 8
 
 
-@dataclass(frozen=True, slots=True)
-class Way:
+class Way(msgspec.Struct, frozen=True):
     """One way: its options, the pairs that it has, and what y changes by, with its interval."""
 
     options: Options
@@ -57,8 +58,7 @@ class Way:
         return (self.options.coefficient == "kendall") is (other.options.coefficient == "kendall")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Mover:
+class Mover(msgspec.Struct, frozen=True, kw_only=True):
     """The choice that moves the result most when it alone is made otherwise. way : its place among the ways."""
 
     axis: str

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.forecast import forecast
 from bright_tether.core.line.plain import Fit
@@ -40,16 +41,14 @@ _JUDGED_BY: dict[str, Judged] = {"HC0": "HC3", "HC1": "HC3", "HC2": "HC3", "HC3"
                                  "newey_west": "newey_west"}  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class BrokenCase:
+class BrokenCase(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The slope under one broken assumption, its intervals judged in three ways."""
 
     name: str
     by: dict[Judged, Sampling]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stated:
+class Stated(msgspec.Struct, frozen=True, kw_only=True):
     """What is said of the truth that is drawn from; None where it is as fitted. Source: the choices."""
 
     source: Source

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import TYPE_CHECKING
+
+from msgspec.structs import replace
 
 from bright_tether.core.line.longer import LongerFit
 from bright_tether.core.rehearse.kinds import Judged

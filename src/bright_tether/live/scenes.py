@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.row_by_row import RowByRow
@@ -24,8 +23,7 @@ from bright_tether.study.declared import family, given, result
 FOREIGN = -1
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Strip:
+class Strip(msgspec.Struct, frozen=True, eq=False):
     """Residuals below a picture. heights : (m,), NaN where a point has none. dense : in place of many points."""
 
     heights: Floats
@@ -33,8 +31,7 @@ class Strip:
     dense: Rising | None
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Spread:
+class Spread(msgspec.Struct, frozen=True, eq=False):
     """How a column spreads, beside its axis. beyond : (k,) values outside the fences."""
 
     counted: Histogram
@@ -42,8 +39,7 @@ class Spread:
     beyond: Floats
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class LookPoints:
+class LookPoints(msgspec.Struct, frozen=True, eq=False):
     """The scatter as Look shows it. hidden : points that a log scale has no place for. trend : None of too few."""
 
     points: Cloud
@@ -103,8 +99,7 @@ def _look_points(logs: tuple[bool, bool], points: Cloud) -> LookPoints:
     return LookPoints(points, hidden, _spread(x), _spread(y), trend)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class ComparePoints:
+class ComparePoints(msgspec.Struct, frozen=True, eq=False):
     """The points of every group that is compared, with their residuals."""
 
     points: Cloud

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Bools, Floats, Ints
@@ -14,8 +14,7 @@ from bright_tether.live.line import codes_of
 from bright_tether.tables.column import Column
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Screen:
+class Screen(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What was looked at: the columns, and what each two of them give. whole : whether all are done.
 
     y : place of the column that the others are held against, None where every two are or there is none.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.doubts.quantiles import Quantiles
@@ -42,8 +43,7 @@ _NONE: Ints = np.zeros(0, np.int64)
 Setting = tuple[str, bool, tuple[float, float, int] | None]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Small:
+class Small(msgspec.Struct, frozen=True, eq=False):
     """What a card shows of a sketch. x, y : (m,), every so many-th point that has both; ends : left, right, low, high.
 
     values : the lowest and the highest x of all points.
@@ -96,8 +96,7 @@ def _ends(sketch: Sketch, values: tuple[float, float], heights: Floats) -> tuple
     return left - wide * 0.04, right + wide * 0.04, low - tall * 0.05, high + tall * 0.05
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Shown:
+class _Shown(msgspec.Struct, frozen=True, eq=False):
     """What a sketch is drawn from. residual : as shown, own : in y units, times √weight where there are some."""
 
     mode: str

@@ -16,10 +16,11 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import product
 from typing import Literal, NamedTuple, cast
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.change import Scale
@@ -71,8 +72,7 @@ class Options(NamedTuple):
     coefficient: str = "none"
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class TakenFrom:
+class TakenFrom(msgspec.Struct, frozen=True, eq=False):
     """What the rows of all ways are taken from. asides : the rows set aside, by reason."""
 
     x: Floats
@@ -85,8 +85,7 @@ class TakenFrom:
     pattern: WeightPattern | None
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Asked:
+class Asked(msgspec.Struct, frozen=True, eq=False):
     """What all ways rest on: the columns and rows, and what is in force.
 
     coefficient : the one in force, where coefficients are compared; None where slopes are.

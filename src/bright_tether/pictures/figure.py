@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from xml.etree import ElementTree
 
+import msgspec
 from PyQt6.QtCore import QBuffer, QIODevice, QMarginsF, QPointF, QRectF, QSizeF
 from PyQt6.QtGui import QColor, QFont, QImage, QPageLayout, QPageSize, QPainter, QPdfWriter
 
@@ -31,8 +31,7 @@ _SVG = "http://www.w3.org/2000/svg"
 Shown = tuple[Findings, str, str, FigureAxes]
 
 
-@dataclass(frozen=True, slots=True)
-class Panel:
+class Panel(msgspec.Struct, frozen=True):
     """One picture in its place. area : in pixels of the layout; letter : "" where it stands alone."""
 
     drawing: Drawing
@@ -40,8 +39,7 @@ class Panel:
     letter: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Plate:
+class Plate(msgspec.Struct, frozen=True):
     """A whole figure. wide, tall : of the layout, in pixels."""
 
     panels: tuple[Panel, ...]

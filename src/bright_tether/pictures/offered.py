@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from bright_tether.words.readings.unanswered import QUESTIONS
 
@@ -16,8 +16,7 @@ _DERIVED = (*PLANES, "fitted", "held")
 SIX = "Six pictures, each with axes of its own: open one doubt to choose its axes."
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Offered:
+class Offered(msgspec.Struct, frozen=True, kw_only=True):
     """parts : of ``CHOICES``. line, dot : whether widths and sizes can be chosen; ticks : small ones, and a frame.
 
     axes : which of x and y can be chosen; why : why not all, in one sentence, "" where all can.

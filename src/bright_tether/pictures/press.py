@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 from PyQt6.QtCore import QBuffer, QCoreApplication, QEvent, QIODevice, QRect, QRectF, QSize, Qt
 from PyQt6.QtGui import QFont, QPainter
 from PyQt6.QtSvg import QSvgGenerator
@@ -39,8 +39,7 @@ _FINE = 3
 Part = tuple[QWidget, QRect]
 
 
-@dataclass(frozen=True, slots=True)
-class Sheet:
+class Sheet(msgspec.Struct, frozen=True):
     """What a picture is laid out on. tall : None for as tall as it is on the page, with all that belongs to it.
 
     figure : how it is dressed for a paper, None for all that a page shows; axes : of this picture.

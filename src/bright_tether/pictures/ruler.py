@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
 
+import msgspec
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPainterPath, QPen, QTransform
@@ -27,8 +27,7 @@ _LEAST_ROW, _WORDS, _MARK = 36, 18, 13
 _MOST_PLACES = 40
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class RulerRow:
+class RulerRow(msgspec.Struct, frozen=True, kw_only=True):
     """One coefficient on the ruler.
 
     small : values drawn as small marks in their groups' looks. missing : why there is no interval.

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from msgspec.structs import replace
 
 from bright_tether.live.all_rows import AllRows, all_rows, is_share
 from bright_tether.live.findings import Findings

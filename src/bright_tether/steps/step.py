@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Any
+
+import msgspec
 
 from bright_tether.live.findings import Findings, Need
 from bright_tether.study.declared import Given, Task
@@ -38,8 +39,7 @@ def as_it_is(findings: Findings, reading: Reading) -> Reading:
     return reading
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class View:
+class View(msgspec.Struct, frozen=True, kw_only=True):
     """One view of a step. id : kept in files, never changed. title : as it is read.
 
     grids : its tables, Refusal where there is no line. needs : results that it shows beside those of its step.
@@ -54,8 +54,7 @@ class View:
     offered: Callable[[Findings], bool] = always
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Step:
+class Step(msgspec.Struct, frozen=True, kw_only=True):
     """One step. id : kept in files, never changed; the modules of its stage and its pictures are called by it.
 
     gist : what it is for, in a sentence. views : the first is shown at first. reading : of a view, with what there

@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import inspect
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 from typing import Any, Generic, Protocol, Self, TypeVar, overload
+
+import msgspec
 
 from bright_tether.core.results import Refusal
 from bright_tether.study.memory import Memory, same_inputs
@@ -127,8 +128,7 @@ class Family(_WithOneMore[T], Generic[Q, T]):
         return holder.memory.keep(key, self.make, setting, *_values(self.inputs, holder))
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Task(Generic[T]):
+class Task(msgspec.Struct, Generic[T], frozen=True, eq=False):
     """A long run with what it is made from: it can be stopped, and files itself under that and nothing else.
 
     whole : whether a value is all that was asked for; what was stopped is not kept.

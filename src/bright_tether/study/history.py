@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import msgspec
+from msgspec.structs import replace
 
 from bright_tether.study.edits import ChangePin, Edit
 from bright_tether.study.study import Study
 
 
-@dataclass(frozen=True, slots=True)
-class History:
+class History(msgspec.Struct, frozen=True):
     """The study as it is, the edits that led here, and those taken back (nearest first)."""
 
     study: Study

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import msgspec
 
 from bright_tether.core.line.weights import WeightPattern
@@ -16,8 +14,7 @@ from bright_tether.tables.computed import expression
 from bright_tether.tables.table import Table
 
 
-@dataclass(frozen=True, slots=True)
-class Remedy:
+class Remedy(msgspec.Struct, frozen=True):
     """A change that may answer a doubt. words : what it does."""
 
     words: str

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 import msgspec
@@ -37,8 +36,7 @@ class Difference(NamedTuple):
     after: Cell
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reread:
+class Reread(msgspec.Struct, frozen=True, kw_only=True):
     """What reading a file again comes to. edit : None where nothing is to be changed, or something has to be asked.
 
     new, gone : rows; changed : cells of the file; kept : cells mended here that stay so; dropped : mends that

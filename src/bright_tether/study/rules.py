@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from itertools import pairwise
 from typing import Annotated, Literal, TypeVar
 
@@ -59,8 +58,7 @@ def words_from_text(text: str) -> Words | None:
     return tuple(steps)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class GroundRules:
+class GroundRules(msgspec.Struct, frozen=True, kw_only=True):
     """The rules in force for one tether, and where each comes from.
 
     level follows α (1 − α) until it is chosen.

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any, TypeVar
 
 import msgspec
@@ -22,8 +21,7 @@ _APART = ("id", "table", "view", "lineups", "asides", "chosen")
 T = TypeVar("T", Table, Tether)
 
 
-@dataclass(frozen=True, slots=True)
-class OtherCell:
+class OtherCell(msgspec.Struct, frozen=True):
     """One cell. row : its place in the later table, from 0."""
 
     row: int
@@ -31,8 +29,7 @@ class OtherCell:
     after: Cell
 
 
-@dataclass(frozen=True, slots=True)
-class ColumnChange:
+class ColumnChange(msgspec.Struct, frozen=True):
     """Cells of one column. many : how many differ, those listed among them; renamed : its name before, "" as now."""
 
     column: Column
@@ -42,8 +39,7 @@ class ColumnChange:
     formula: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class TableChange:
+class TableChange(msgspec.Struct, frozen=True):
     """One table in both. new, gone : places of rows, from 0, in the later and in the earlier table."""
 
     before: Table
@@ -60,8 +56,7 @@ class TableChange:
         return not (self.columns or self.new_columns or self.gone_columns or self.new or self.gone)
 
 
-@dataclass(frozen=True, slots=True)
-class ChoiceChange:
+class ChoiceChange(msgspec.Struct, frozen=True):
     """One choice. tether : of the later study, None for the study itself. field : with dots, as it is kept."""
 
     tether: Tether | None
@@ -70,8 +65,7 @@ class ChoiceChange:
     after: Any
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TwoStates:
+class TwoStates(msgspec.Struct, frozen=True, kw_only=True):
     """All that differs. tethers : those in both, each as it was and as it is."""
 
     before: Study

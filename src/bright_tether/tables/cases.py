@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.tables.column import Column
@@ -20,8 +20,7 @@ _LEAST, _EACH = 8, 6
 _MOST_ROWS = 200_000
 
 
-@dataclass(frozen=True, slots=True)
-class RepeatedCases:
+class RepeatedCases(msgspec.Struct, frozen=True):
     """A column that names so many cases in so many rows; most : rows of the largest. first : the first that repeats."""
 
     column: str

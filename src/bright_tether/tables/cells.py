@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import dataclass
+
+import msgspec
 
 from bright_tether.tables.writing import printable
 
@@ -15,8 +16,7 @@ _NUMBER = re.compile(r"[+\-−]?(\d+([.,]\d*)?|[.,]\d+)([eE][+\-−]?\d+)?%?")
 MISSING_WORDS = frozenset({"", "na", "n/a", "nan", "null", "none", ".", "-", "–", "—", "?", "missing"})
 
 
-@dataclass(frozen=True, slots=True)
-class NumberStyle:
+class NumberStyle(msgspec.Struct, frozen=True):
     """How numbers are written: the decimal mark, and the mark between thousands ("" for none).
 
     With no decimal mark stated, point and comma are both understood.

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from itertools import pairwise
 
 import msgspec
@@ -70,8 +69,7 @@ def remade(table: Table, sources: Mapping[str, Table]) -> Table:
     return msgspec.structs.replace(table, columns=tuple(columns), row_ids=ids, next_row=most)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Matches:
+class Matches(msgspec.Struct, frozen=True, kw_only=True):
     """How the rows of two tables find each other.
 
     places : (rows of the first,) the row of the second by its place, −1 for none, −2 where several have the identifier.

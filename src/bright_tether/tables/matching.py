@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 from typing import Literal
+
+import msgspec
+from msgspec.structs import replace
 
 from bright_tether.tables.clock import DateOrder, order_told
 from bright_tether.tables.column import Column
@@ -15,8 +17,7 @@ from bright_tether.tables.table import Table
 Place = tuple[str, str]
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(msgspec.Struct, frozen=True):
     """One column of a stacked table: its head, and which column of each table stands in it, by table id."""
 
     name: str

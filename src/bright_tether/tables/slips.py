@@ -5,10 +5,11 @@ from __future__ import annotations
 import hashlib
 import math
 import re
-from dataclasses import dataclass, replace
 from enum import StrEnum
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.tables.cases import repeated_cases
 from bright_tether.tables.cells import Cell, as_number
@@ -47,8 +48,7 @@ class SlipKind(StrEnum):
     SHARED_CASES = "shared_cases"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Slip:
+class Slip(msgspec.Struct, frozen=True, kw_only=True):
     """A slip: where, and the cells that would mend it (None where the rows would be taken out).
 
     rows : row ids. cells : what to put into the column, one a row. dates : by which order its dates would be read.

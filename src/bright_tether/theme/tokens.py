@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+import msgspec
+from msgspec.structs import replace
 
 #: One point shape a group, in the order of the hues, so that nothing rests on colour alone.
 SHAPES = ("o", "t1", "s", "d", "p")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Tokens:
+class Tokens(msgspec.Struct, frozen=True, kw_only=True):
     """Inks, hues and spacing of one theme; colours as #rrggbb, distances in pixels."""
 
     name: str

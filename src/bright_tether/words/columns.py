@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+
+import msgspec
+from msgspec import field
 
 from bright_tether.core.summary import ColumnSummary
 from bright_tether.study.names import tether_name
@@ -19,8 +21,7 @@ _DUST = 1e-12
 _MOST_ROWS = 1_000_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Way:
+class Way(msgspec.Struct, frozen=True, kw_only=True):
     """One way to draw: its words, and of each number it takes the words and the start.
 
     fixed : numbers that belong to the way. of_x : whether it builds on another column. named : on names.

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
+
+import msgspec
 
 How = Literal["fresh", "opened", "taken up", "saving", "saved", "failed"]
 _WORDS: dict[How, str] = {
@@ -16,8 +17,7 @@ _WORDS: dict[How, str] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class SaveState:
+class SaveState(msgspec.Struct, frozen=True):
     """How the file stands to the study. when : it was saved."""
 
     how: How

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TypeVar
+
+import msgspec
 
 from bright_tether.core.results import OutOfRange
 from bright_tether.tables.clock import SECONDS, Clock, as_written, moment_of
@@ -13,8 +14,7 @@ from bright_tether.words import digits as d
 T = TypeVar("T")
 
 
-@dataclass(frozen=True, slots=True)
-class Figure:
+class Figure(msgspec.Struct, frozen=True):
     """One line of figures: its name, its value, what stands beside it."""
 
     name: str
@@ -22,16 +22,14 @@ class Figure:
     beside: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Marking:
+class Marking(msgspec.Struct, frozen=True):
     """Rows that a sentence speaks of, to be marked from it. rows : row ids."""
 
     words: str
     rows: frozenset[int]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Reading:
+class Reading(msgspec.Struct, frozen=True, kw_only=True):
     """What a step says: a headline, sentences, the figures they rest on, and what to beware of.
 
     share : the part of the spread in y that goes with x, 0 to 1, with its caption.
@@ -46,8 +44,7 @@ class Reading:
     markings: tuple[Marking, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(msgspec.Struct, frozen=True):
     """One step of a working: what is worked out, how, with which numbers, and what comes out."""
 
     what: str
@@ -55,8 +52,7 @@ class Step:
     result: str
 
 
-@dataclass(frozen=True, slots=True)
-class Working:
+class Working(msgspec.Struct, frozen=True):
     """The opened-up calculation behind a figure."""
 
     title: str
@@ -70,8 +66,7 @@ def there(value: T | None) -> T:
     return value
 
 
-@dataclass(frozen=True, slots=True)
-class Names:
+class Names(msgspec.Struct, frozen=True):
     """The analyst's own names for the two columns, with their units."""
 
     x: str

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import Any
+
+import msgspec
 
 from bright_tether.words.said import listed
 
 
-@dataclass(frozen=True, slots=True)
-class Reference:
+class Reference(msgspec.Struct, frozen=True):
     """One paper or book. where : journal, or publisher; at : volume and pages, "" for a book."""
 
     key: str

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 from importlib.resources import files
 
+import msgspec
 
-@dataclass(frozen=True, slots=True)
-class Term:
+
+class Term(msgspec.Struct, frozen=True):
     """One term. alike : other spellings of it on the screen."""
 
     name: str

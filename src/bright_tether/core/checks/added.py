@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.plain import Fit
@@ -14,8 +14,7 @@ from bright_tether.core.tails import f_above
 _EPSILON = 2.0**-52
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class FTest:
+class FTest(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """F on (df1, df2) with its upper tail."""
 
     f: float | None

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import unscaled
@@ -21,8 +21,7 @@ from bright_tether.core.results import Cause, Why, reasons
 from bright_tether.core.tails import t_both
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Curvature:
+class Curvature(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """t and two-sided p of an added (x − x̄)² term on df = n − 3; of x² on n − 2 through the origin.
 
     share : of SSE that the term takes up. turn : x at which the bent line turns round.

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.checks.added import own_x, with_weights
 from bright_tether.core.line.plain import Fit

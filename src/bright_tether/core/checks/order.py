@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.checks.added import why_none
@@ -20,8 +20,7 @@ EXACT_UP_TO = FEW
 _STEP = 0.04
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class DurbinWatson:
+class DurbinWatson(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """d, p against positive likeness, two-sided p = 2·min(p, 1 − p), lag1 = Σe_i·e_(i−1)/Σe²."""
 
     d: float | None
@@ -31,8 +30,7 @@ class DurbinWatson:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Runs:
+class Runs(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Runs of one sign along the order, zeros left out; z and two-sided normal p."""
 
     runs: int | None

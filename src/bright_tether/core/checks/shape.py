@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 from numpy.polynomial.polynomial import polyval
 
@@ -25,8 +25,7 @@ _LARGE_SD = (-0.4803, -0.082676, 0.0030302)
 _GAMMA = (-2.273, 0.459)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class ShapiroWilk:
+class ShapiroWilk(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """W with Royston's p."""
 
     w: float | None
@@ -34,8 +33,7 @@ class ShapiroWilk:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class AndersonDarling:
+class AndersonDarling(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """A² with mean and sd estimated, its value adjusted for n, and p."""
 
     a2: float | None
@@ -44,8 +42,7 @@ class AndersonDarling:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class JarqueBera:
+class JarqueBera(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """jb on χ²(2), with the population skewness g1 and excess kurtosis g2 it is made of."""
 
     jb: float | None

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.checks.added import centred_x, why_none
@@ -16,8 +16,7 @@ from bright_tether.core.sums.residual import SecondSums
 from bright_tether.core.tails import chi_above
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class SpreadTest:
+class SpreadTest(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """lm = n·R² with its upper χ² tail on df."""
 
     lm: float | None

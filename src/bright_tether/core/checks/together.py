@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from bright_tether.core.checks.added import FTest, why_no_rows
 from bright_tether.core.checks.bend import Curvature, curvature, lack_of_fit, reset
@@ -21,8 +21,7 @@ from bright_tether.core.results import Cause, Ints, Why, reasons
 from bright_tether.core.shape.fences import fences
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class ResidualFences:
+class ResidualFences(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Quartiles and fences of the residuals in y units; rows : table rows from 1 beyond them."""
 
     q1: float | None
@@ -33,8 +32,7 @@ class ResidualFences:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Checks:
+class Checks(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Section 5: each check of the residuals under its public key."""
 
     curvature: Curvature

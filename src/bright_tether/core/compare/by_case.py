@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from fractions import Fraction
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.checks.added import FTest, no_test
 from bright_tether.core.compare.differences import CorrelationTest, Difference, judged, no_difference
@@ -21,8 +22,7 @@ from bright_tether.core.strength.by_case import NoLeftOut, left_out, parts_of, s
 from bright_tether.core.tails import f_above, t_both
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class ComparedByCase:
+class ComparedByCase(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What a case adds to the errors of every line it has rows in is taken together.
 
     cases : in all lines; shared : those with rows in two or more of them. slopes, intercepts, heights, correlations :
@@ -41,8 +41,7 @@ class ComparedByCase:
     correlations: CorrelationTest | None
 
 
-@dataclass(frozen=True, slots=True)
-class _Line:
+class _Line(msgspec.Struct, frozen=True):
     """One line in units that all share. added : (3, cases), what each case adds to the errors of the height at its
     own x̄, of the slope, and of the height at 0; cause : why these may not judge.
     """
@@ -55,8 +54,7 @@ class _Line:
     cause: Cause | None
 
 
-@dataclass(frozen=True, slots=True)
-class _Together:
+class _Together(msgspec.Struct, frozen=True):
     """All lines. there : (lines, cases), who has rows where. tilt, rise : powers of two of the units of x and y."""
 
     lines: tuple[_Line, ...]

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 from fractions import Fraction
 from typing import Literal
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.centred import unscaled
 from bright_tether.core.compare.groups import Group, moments, units_of
@@ -22,8 +23,7 @@ from bright_tether.core.tails import t_above, t_beyond, t_both, z_both
 Basis = Literal["separate", "same_rows", "by_case"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Difference:
+class Difference(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """First less second, with its standard error, t, df, two-sided p and interval."""
 
     difference: float | None
@@ -35,8 +35,7 @@ class Difference:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Differences:
+class Differences(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The same difference judged by separate variances, by Welch's df, and by one pooled variance."""
 
     separate: Difference
@@ -44,8 +43,7 @@ class Differences:
     pooled: Difference | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Equivalence:
+class Equivalence(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Two one-sided tests of a difference against a margin; p is the larger.
 
     basis : separate lines, or the difference within the same rows.
@@ -58,8 +56,7 @@ class Equivalence:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class CorrelationTest:
+class CorrelationTest(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """z of the difference of Fisher-transformed r, or Williams' t on df for dependent ones."""
 
     z: float | None
@@ -231,8 +228,7 @@ def dependent_correlations(x: Floats, first: Floats, second: Floats) -> Correlat
     return CorrelationTest(z=None, t=t, df=n - 3, p=t_both(t, n - 3), why=reasons())
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class SameRows:
+class SameRows(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Two responses on the same cases: the line of their difference on x."""
 
     slope: Difference

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import fraction_unscaled
@@ -18,8 +18,7 @@ from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, ConstantColumn, Floats, Ints, OutOfRange, TooFewPairs
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Group:
+class Group(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One group with its own line; fit and line are None for the cause, errors and what they judge for no_errors.
 
     places : (n,) where its rows stand among all pairs. judged : slope and intercept by the errors in force.
@@ -101,8 +100,7 @@ def group_lines(
     return tuple(found)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Parts:
+class Parts(msgspec.Struct, frozen=True, eq=False):
     """Pairs that lie in groups already: name, pairs, and their places among all pairs where these are known."""
 
     named: tuple[tuple[str, Pairs, Ints], ...]
@@ -137,8 +135,7 @@ def mean_x_of(groups: Sequence[Group]) -> float | None:
     return fraction_unscaled(whole / sum(n for n, _ in parts), 0)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Moments:
+class Moments(msgspec.Struct, frozen=True, kw_only=True):
     """n, means and sums of one group in y and x units, about its own means."""
 
     n: int

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import unscaled
@@ -21,8 +21,7 @@ from bright_tether.core.results import Cause, Interval, Why, reasons
 MOST_GROUPS = 60
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Ladder:
+class Ladder(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Parallel, same height given parallel, and one line for all, each against the rung above.
 
     common_slope, one_slope, one_intercept : the lines that the lower rungs imply; heights : of each
@@ -38,8 +37,7 @@ class Ladder:
     one_intercept: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class TwoGroups:
+class TwoGroups(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Two of the groups by name: difference of slopes with the variance pooled over all."""
 
     groups: tuple[str, str]
@@ -103,8 +101,7 @@ def height_of(value: float, rise: int) -> float:
     return math.nan if height is None else height
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class CommonSlope:
+class CommonSlope(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One slope within all groups, each at its own height; t on df = N − k − 1. y units per x unit."""
 
     slope: float | None

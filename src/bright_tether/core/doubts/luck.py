@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.doubts.power import ALIKE
@@ -17,8 +16,7 @@ DRAWS, SEED = 1000, 6
 MOST_VALUES, LEAST_DRAWS, MOST_ROWS = 400_000, 200, 2000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class ByLuck:
+class ByLuck(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The share of true lines that show at least one sign. draws : how many were drawn; 0 where the rule's own
     bound stands for it.
     """

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.doubts.statistics import Design, statistic
@@ -25,8 +25,7 @@ DRAWS = 400
 SEED = 20
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Seen:
+class Seen(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The chance that a check notices a mild, a strong and an extreme departure; limit : its statistic's."""
 
     doubt: str

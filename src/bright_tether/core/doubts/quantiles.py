@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.doubts.statistics import Design
@@ -15,8 +14,7 @@ DRAWS = 200
 MOST = 2000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Quantiles:
+class Quantiles(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Residuals in units of s, by rank. order : (n,) places of the residuals from lowest to highest.
 
     normal, residual, low, high : (n,) in that order; low and high hold 95 % of simulated true lines.

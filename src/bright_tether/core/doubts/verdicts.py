@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
 from typing import TYPE_CHECKING, NamedTuple
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.checks.together import Checks
@@ -57,8 +57,7 @@ class Verdict(StrEnum):
     NONE = "not judged"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Doubt:
+class Doubt(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One doubt: verdict, deciding p, size in its own measure, rows concerned, what could be seen.
 
     p_from : the check that gave p; both None where none did. rows : places among the pairs, where there is a

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.coefficients import Hypotheses
@@ -16,8 +16,7 @@ from bright_tether.core.results import Cause, Floats, Ints
 from bright_tether.core.tails import f_above
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class AtPlace:
+class AtPlace(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The line of y on x where the other column has one value, or in one level, all else at its mean.
 
     place : the value, None of a level. slope : with the errors in force; intercept : None beyond double range.
@@ -28,8 +27,7 @@ class AtPlace:
     intercept: float | None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class SlopeAlong:
+class SlopeAlong(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The slope of x along another column. difference : by how much it is larger for one unit more, None of levels.
 
     f, p : of one slope for all, on df1 and df2, by the errors in force; None where every residual is 0.

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
+
+import msgspec
 
 from bright_tether.core.centred import fraction_unscaled, unscaled
 from bright_tether.core.line.plain import Fit
@@ -13,8 +14,7 @@ from bright_tether.core.results import Alternative, Cause, Interval, Why, reason
 from bright_tether.core.tails import t_beyond, t_tail
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Coefficients:
+class Coefficients(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Slope and intercept with one kind of standard error.
 
     se_slope in y units per x unit; se_intercept in y units; t on n − 2.
@@ -31,8 +31,7 @@ class Coefficients:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Hypotheses:
+class Hypotheses(msgspec.Struct, frozen=True, kw_only=True):
     """What the coefficients are tested against, and how.
 
     level : interval level. slope_0 in y units per x unit, intercept_0 in y units.

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import fraction_unscaled, unscaled
@@ -15,8 +15,7 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Interval, Why, reasons
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Deming:
+class Deming(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Slope in y per x, intercept in y units; jackknife se and interval, t on n − 2.
 
     error_ratio : variance of the errors of y over that of x, in y units² per x unit².

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
@@ -27,8 +27,7 @@ class NoErrors(Refusal):
         self.cause = cause
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Errors:
+class Errors(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The covariance in force, scaled: of the height at x̄, of the slope, and of both together.
 
     intercept : variance of the height at x = 0. df : of t.

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
+
+import msgspec
 
 from bright_tether.core.centred import fraction_unscaled
 from bright_tether.core.line.coefficients import Coefficients, Hypotheses, coefficients
@@ -17,8 +18,7 @@ from bright_tether.core.results import Alternative, Cause, Interval, Why, reason
 from bright_tether.core.tails import t_both, z_beyond
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Line:
+class Line(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The fitted line in figures: heights in y units, slopes in y units per x unit, ss in y units²."""
 
     slope: float | None
@@ -149,7 +149,7 @@ def fisher_interval(r: float, unshared: float, df: int, level: float) -> Interva
 
 
 def _figures_of(errors: Coefficients) -> dict[str, Any]:
-    return {name: getattr(errors, name) for name in Coefficients.__slots__ if name != "why"}
+    return {name: getattr(errors, name) for name in Coefficients.__struct_fields__ if name != "why"}
 
 
 def _shares(fit: Fit, model: float) -> dict[str, float | None]:

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import centre, fraction_unscaled
@@ -34,8 +35,7 @@ from bright_tether.core.tails import t_tail
 _POWER = {"HC0": 0, "HC1": 0, "HC2": 1, "HC3": 2}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class HeldSlope:
+class HeldSlope(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One slope of several, in y units per unit of its term, with the errors in force; t on df."""
 
     slope: float | None
@@ -48,8 +48,7 @@ class HeldSlope:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Held:
+class Held(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """x alone and with other terms held, on the same rows.
 
     alone : the line's slope on these rows; held : that of x beside the other terms; terms : theirs, in their order.
@@ -161,8 +160,7 @@ def _left(fit: TermsFit) -> Floats:
     return read_only(scaled_by(fit.residual, fit.y.exponent))
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Sandwich:
+class Sandwich(msgspec.Struct, frozen=True, eq=False):
     """The covariance of the slopes of several terms, (k, k), scaled; df : of t."""
 
     covariance: Floats

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import scaled_by
@@ -16,8 +16,7 @@ from bright_tether.core.results import Floats, Interval, Ints
 from bright_tether.core.tails import t_beyond
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HeldForecast:
+class HeldForecast(msgspec.Struct, frozen=True, kw_only=True):
     """At one x: fitted in y units, the interval for the mean of y there and for one new case; t on df.
 
     outside : whether x or a held value lies beyond what was measured. Values beyond doubles are None.

@@ -8,9 +8,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks
@@ -22,8 +22,7 @@ _APART = 1e-3
 _NO_STEP = 1e-13
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Solved:
+class Solved(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One target on some columns: a slope each, what is left, (n,), and Σ of its squares.
 
     factor : (k, k), the upper triangle R of the columns over the roots of their squares.

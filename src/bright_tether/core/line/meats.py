@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks
@@ -15,8 +15,7 @@ from bright_tether.core.sums.residual import SecondSums
 LEVERAGE_ONE_WITHIN = 1e-12
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Meat:
+class Meat(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Scaled variances, before any factor: of the height at x̄, of the slope, of both together, of the intercept.
 
     NaN where a row's leverage is 1 and what is summed is divided by what that leaves.

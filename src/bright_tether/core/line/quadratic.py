@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.checks.added import centred_x
@@ -14,8 +14,7 @@ from bright_tether.core.pairs import require
 from bright_tether.core.results import Floats
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Quadratic:
+class Quadratic(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """y = a + b·x + c·x² about x̄, in data units; s on n − 3."""
 
     height: float

@@ -7,8 +7,8 @@ search; Siegel 1982, Biometrika 69, 242–244.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.plain import Fit
@@ -30,8 +30,7 @@ _BEST, _STEPS, _STILL, _RESTS = 3, 200, 1e-12, 1e-9
 MOST_ROWS = 800
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Resistant:
+class Resistant(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """MM: slope and intercept with standard error and interval, t on n − 2; scale of the residuals in y units.
 
     lowered : rows whose weight is below one half. None for se and interval where more than half lie on one line.

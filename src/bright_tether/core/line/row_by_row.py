@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import blocks, scaled_by
@@ -25,8 +25,7 @@ _WORKED = (
 )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class RowByRow:
+class RowByRow(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One entry a pair, in table order; NaN where a value does not exist, for the cause in ``why``.
 
     row : table row from 1. x in x units; y, fitted, residual in y units; dfbeta_slope in y units

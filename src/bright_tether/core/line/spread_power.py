@@ -8,9 +8,9 @@ likelihood of what the line leaves; Satterthwaite 1946 for the df at a place.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import scaled_by
@@ -26,8 +26,7 @@ REACH, _STEPS = 12.0, 97
 FEWEST = 5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class SpreadPower:
+class SpreadPower(msgspec.Struct, frozen=True, kw_only=True):
     """power : θ; ci : by profile likelihood, None where it goes on beyond what is looked at.
 
     p : of θ = 0, by the likelihood ratio. scale : mean of log m, which the weights m^(−2θ) are measured from.

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import msgspec
 
 from bright_tether.core.centred import fraction_unscaled, unscaled
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.tails import t_beyond
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Sums:
+class Sums(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Means in x and y units; sums of squares and products about them; None beyond double range."""
 
     n: int

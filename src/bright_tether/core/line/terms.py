@@ -7,9 +7,9 @@ columns, and refined from residuals that are formed in pairs of doubles; of many
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import Centred, centre, fraction_unscaled
@@ -36,8 +36,7 @@ class Collinear(Refusal):
         self.term = term
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Design:
+class Design(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What y is explained by: terms, each (n,), finite, beside an intercept."""
 
     terms: tuple[Floats, ...]
@@ -48,8 +47,7 @@ class Design:
         return len(self.terms) + 1
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class TermsFit:
+class TermsFit(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """y on several terms, each from its mean and in scaled units: column j in 2^terms[j].exponent.
 
     slopes_exact : scaled, one a term. residual : (n,), scaled as y. factor : (k, k), the upper triangle R of the

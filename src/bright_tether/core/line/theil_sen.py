@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import unscaled
@@ -20,8 +20,7 @@ _ALL = 1_000_000
 _DRAWN = 100_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class TheilSen:
+class TheilSen(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Slope in y per x with its interval by ranks; intercept = median(y − slope·x), in y units."""
 
     slope: float | None

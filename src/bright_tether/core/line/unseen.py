@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.terms import Design, fit_terms
@@ -20,8 +20,7 @@ from bright_tether.core.tails import t_beyond
 _HALVINGS = 50
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Yardstick:
+class Yardstick(msgspec.Struct, frozen=True, kw_only=True):
     """An unseen column as strong as a measured one: its partial r² with x, and with y once x is held.
 
     possible : whether one so strong can be at all.
@@ -32,8 +31,7 @@ class Yardstick:
     possible: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Unseen:
+class Unseen(msgspec.Struct, frozen=True, kw_only=True):
     """t, df : classical, of the slope against 0. share : partial r² of y with x, t² ÷ (t² + df).
 
     to_nothing, to_doubt : the partial r², with x and with y alike, that takes the slope to 0, or its two-sided test

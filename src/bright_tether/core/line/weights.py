@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal, get_args
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import scaled_by
@@ -17,8 +17,7 @@ WeightPattern = Literal["inverse-x", "inverse-x2", "inverse-fitted2", "power-x",
 PATTERNS: tuple[WeightPattern, ...] = get_args(WeightPattern)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NewWeight:
+class NewWeight(msgspec.Struct, frozen=True, kw_only=True):
     """How a new case weighs: as stated, or by the pattern at its own x. One of the two is given."""
 
     stated: float | None = None

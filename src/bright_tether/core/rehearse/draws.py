@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.errors import lag_for
@@ -22,8 +22,7 @@ _KEPT = 200_000
 _MOST_KEPT = 200
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Draws:
+class Draws(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """N samples of n pairs, each as its line, in a frame that no size of x and y overflows.
 
     x is from ``x_ref`` in 2^ex, y from the true height there in 2^ey. mean_x, centre (the height at the

@@ -8,8 +8,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.errors import lag_for
@@ -27,8 +27,7 @@ _AT_ONCE = 1 << 18
 _FLAT = 1e-10
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class HeldDraws:
+class HeldDraws(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Each sample as its slope held and its slope alone, (N,), in y units per x unit.
 
     se : of the slope held, by the errors it is judged by, (N,), empty where rows are drawn. truth : the slope held
@@ -55,8 +54,7 @@ class HeldDraws:
         return self.held.size
 
 
-@dataclass(slots=True)
-class _Pile:
+class _Pile(msgspec.Struct):
     """What is drawn so far, in the frame of the fit."""
 
     held: list[Floats]

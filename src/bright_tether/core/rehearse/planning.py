@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.rehearse.draws import draw_samples
@@ -19,8 +19,7 @@ MOST_PAIRS = 1_000_000
 _NODES, _WEIGHTS = np.polynomial.legendre.leggauss(48)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Wish:
+class Wish(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What is asked for. sd : of the errors; sd_x, away : of x, and how far the forecast lies from its mean.
 
     goal : the half-width wished for, or the power. effect : the true slope, or r, that the power is for.
@@ -37,8 +36,7 @@ class Wish:
     alternative: Alternative = "two-sided"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Plan:
+class Plan(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """How many pairs: needed is None where no number does. reached : half-width or power there.
 
     n, value : (k,) the curve. floor : what no number of pairs gets below.
@@ -52,8 +50,7 @@ class Plan:
     value: Floats
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Checked:
+class Checked(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The plan tried out: the mean half-width or the share found, with its simulation error."""
 
     n: int

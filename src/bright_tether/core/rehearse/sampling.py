@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.rehearse.draws import Draws
@@ -15,8 +15,7 @@ from bright_tether.core.special import special
 from bright_tether.core.tails import t_beyond, z_beyond
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Sampling:
+class Sampling(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """A statistic over N samples, beside the truth and beside what the formula says.
 
     mean_error, sd_error, caught_error : simulation errors. bias = mean − truth.
@@ -109,8 +108,7 @@ def share_as_far(one: Sampling, own: float) -> float:
     return float(np.mean(np.abs(one.values - one.truth) >= abs(own - one.truth)))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Luck:
+class Luck(msgspec.Struct, frozen=True, kw_only=True):
     """r of samples without a relationship. passed : share with |r| ≥ reach, error : of that by simulation.
 
     beyond : samples that reached one's own |r|. largest : |r| of the farthest.

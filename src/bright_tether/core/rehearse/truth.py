@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.plain import Fit
@@ -18,8 +18,7 @@ FAN = (0.25, 1.75)
 _HEAVY_DF = 5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Truth:
+class Truth(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """A true line and how pairs come from it.
 
     intercept, slope, sd : in y units; sd of the errors, its root mean square over x where they fan.

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import unscaled
@@ -18,8 +18,7 @@ from bright_tether.core.tails import z_beyond
 _AT_ONCE = 1 << 16
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Resampled:
+class Resampled(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """One estimate over the draws: their sd, percentile and BCa intervals, and the draws themselves.
 
     draws : (N,), NaN where a draw gives no value.
@@ -32,8 +31,7 @@ class Resampled:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Bootstrap:
+class Bootstrap(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Slope, intercept and r over N draws of n rows. redrawn : draws with one x only, drawn again."""
 
     slope: Resampled

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs, require
@@ -15,8 +15,7 @@ from bright_tether.core.results import Alternative, Cause, ConstantColumn, Float
 _AT_ONCE = 1 << 17
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Permutation:
+class Permutation(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """p = (b + 1)/(N + 1), b of N shuffles reaching the observed r by the alternative.
 
     shuffles : those done, fewer than asked for where it was stopped. p_error : simulation error of p.

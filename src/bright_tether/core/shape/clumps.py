@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs
@@ -24,8 +24,7 @@ APART = 4.0
 LEAST_SHARE, LEAST_IN_CLUMP = 0.1, 4
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Clumps:
+class Clumps(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Points in separate clumps.
 
     of : (n,) the clump of each pair from 0, by place of its first pair; −1 for points in none.

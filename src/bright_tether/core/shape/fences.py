@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Floats, Ints
@@ -12,8 +11,7 @@ from bright_tether.core.summary import quartiles
 REACH = 1.5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Fences:
+class Fences(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Quartiles (type 7), fences 1.5 interquartile ranges beyond them, whisker ends, places beyond.
 
     low_whisker, high_whisker : the outermost values inside the fences.

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.checks.bend import Curvature
@@ -20,8 +19,7 @@ GAP_SHARE = 0.25
 FAR_FENCES = 3.0
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Gaps:
+class Gaps(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Empty stretches of x. wide : those that count, from the left. share : of the range, of the widest of all."""
 
     wide: tuple[Interval, ...]
@@ -33,8 +31,7 @@ class Gaps:
         return max(self.wide, key=lambda one: one[1] - one[0], default=None)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Form:
+class Form(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What the eye is told, in figures.
 
     bent : whether the curvature is beyond α and takes up BEND_SHARE of the residuals.

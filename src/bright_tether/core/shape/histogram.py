@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Floats, Ints
@@ -13,8 +13,7 @@ MOST_BINS = 400
 _NARROWEST = 1e-300
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Histogram:
+class Histogram(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Counts by bin. edges : (k + 1,), in data units; a value on an edge falls into the upper bin.
 
     counts : (k,). below, above : values outside the first and last edge.
@@ -31,8 +30,7 @@ class Histogram:
         return float(self.edges[1] - self.edges[0])
 
 
-@dataclass(frozen=True, slots=True)
-class Bins:
+class Bins(msgspec.Struct, frozen=True):
     """Bins by hand: where they start, how wide they are, how many; from 1 to MOST_BINS of them."""
 
     start: float

@@ -9,8 +9,8 @@ Devlin 1988 for the variance SSE / (n − 2·tr L + tr LᵀL), whose divisor is 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs, require
@@ -26,8 +26,7 @@ _NARROWEST, _WIDEST, _TRIED = 0.08, 2.0, 25
 _POINTS = 121
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class LocalBand:
+class LocalBand(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The smooth at x across the range, (m,), in data units; ci and pi as (m, 2). NaN where too few pairs are near.
 
     bandwidth : half the width of a window, in x units; found : whether it was chosen by leaving rows out.

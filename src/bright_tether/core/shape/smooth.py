@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs, require
@@ -16,8 +15,7 @@ _STRIPS = 2_000
 _AT_ONCE = 40_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Smooth:
+class Smooth(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """The trend at points across x. x, y : (k,), in data units. share : of the pairs in each window."""
 
     x: Floats

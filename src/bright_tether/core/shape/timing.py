@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Floats
@@ -12,8 +11,7 @@ from bright_tether.core.results import Floats
 GAP = 1.5
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Timing:
+class Timing(msgspec.Struct, frozen=True, kw_only=True):
     """Moments in seconds since 1970.
 
     moments : different ones; shared : rows that share theirs with another. step : the step that at least half of all

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import centre, fraction_unscaled, unscaled
@@ -16,8 +16,7 @@ from bright_tether.core.results import Cause, Interval, Why, reasons
 from bright_tether.core.tails import t_beyond, t_both, z_beyond
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Agreement:
+class Agreement(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Differences y − x in the columns' unit, with t on n − 1; concordance without unit.
 
     limits_ci : one interval for each limit.

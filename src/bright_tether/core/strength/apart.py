@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Bools, Floats, Ints
@@ -50,8 +50,7 @@ class _Runs:
         return Ties(tuple(listed), tuple(sizes[one] for one in listed))
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class AlongY:
+class AlongY(msgspec.Struct, frozen=True, eq=False):
     """What one pass in order of y tells: its ties, and values between which lie stretches of about one size, (k,)."""
 
     n: int

@@ -6,8 +6,8 @@ Source: Wilcox 1994, The percentage bend correlation coefficient, Psychometrika 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs
@@ -21,8 +21,7 @@ DRAWS, SEED, MOST = 1000, 1, 2000
 _BLOCK = 250_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Bent:
+class Bent(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """r of the bent columns; t on n − 2, two-sided against 0; the percentile interval of rows drawn again.
 
     bent_x, bent_y : how many values of each were bent.

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 from functools import partial
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.errors import NoErrors, coefficients_by, errors_in_force
@@ -23,8 +24,7 @@ from bright_tether.core.tails import t_beyond, t_both, t_tail
 _PAIRS, _PARTS = 200_000, 25
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class ByCase:
+class ByCase(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """A coefficient's t on df, its p by the alternative, and its interval, cases taken as a whole."""
 
     t: float | None
@@ -34,8 +34,7 @@ class ByCase:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class CoefficientsByCase:
+class CoefficientsByCase(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """parts : how many were left out in turn, each a case unless there are more cases than parts."""
 
     cases: int

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import centre
@@ -19,8 +19,7 @@ class OneRowEach(Refusal):
     """No case has a second row."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class CaseStory:
+class CaseStory(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """rows of how many cases; most : rows of the largest.
 
     r_within : of values taken from their case's mean, with its two-sided p on df_within = n − cases − 1.
@@ -38,8 +37,7 @@ class CaseStory:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class KnownCase:
+class KnownCase(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """A further row of one case at x, from its own level and the slope within cases, on df = n − cases − 1.
 
     ci : for the case's mean there; pi : for one further row.

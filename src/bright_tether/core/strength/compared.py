@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.once import once
@@ -13,8 +14,7 @@ from bright_tether.core.results import Ints
 from bright_tether.core.strength.falling import inversions
 
 
-@dataclass(frozen=True, slots=True)
-class Ties:
+class Ties(msgspec.Struct, frozen=True):
     """Values that are equal: how many groups there are of each size. sizes, many : (k,)."""
 
     sizes: tuple[int, ...]

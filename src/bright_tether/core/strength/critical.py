@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+import msgspec
 
 from bright_tether.core.results import Alternative, TooFewPairs
 from bright_tether.core.strength.pearson import critical_r
@@ -14,8 +15,7 @@ ALPHAS = (0.10, 0.05, 0.02, 0.01)
 AROUND = 6
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class CriticalTable:
+class CriticalTable(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """|r| (and, by the same t, |ρ|) and |τ| needed. n, df : by row; alphas : by column.
 
     r, tau : one row a number of pairs, one value an α. present : the row of the study's own n.

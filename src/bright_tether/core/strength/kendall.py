@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs, require
@@ -19,8 +19,7 @@ from bright_tether.core.tails import z_beyond
 EXACT_UP_TO = 60
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Kendall:
+class Kendall(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Counts over the n(n − 1)/2 pairs of pairs; τ-a, τ-b; normal p by the alternative; p_exact two-sided.
 
     critical : the |τ_b| at which the normal p equals α.

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import unscaled
@@ -16,8 +16,7 @@ from bright_tether.core.results import Floats
 _EXACT = 200_000
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class PairSums:
+class PairSums(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Σ over the pairs in play, in the columns' units; None where no double holds it.
 
     population_sd_x, population_sd_y, population_covariance : with n where the others have n − 1.

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+import msgspec
 
 from bright_tether.core.centred import unscaled
 from bright_tether.core.line.figures import correlation_of, fisher_interval
@@ -13,8 +14,7 @@ from bright_tether.core.results import Alternative, Cause, Interval, Why, reason
 from bright_tether.core.tails import t_beyond, t_tail
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Pearson:
+class Pearson(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """r without unit, its t on df = n − 2, p by the alternative, Fisher interval, critical |r|."""
 
     r: float | None
@@ -26,8 +26,7 @@ class Pearson:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Covariance:
+class Covariance(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Sxy/(n − 1), in x units times y units."""
 
     covariance: float | None

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs
@@ -14,8 +13,7 @@ LEAST_SHARE, LEAST_ROWS = 0.5, 4
 MOST_PAIRS = 300
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Reversal:
+class Reversal(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Rows next to each other along x whose comparisons with each other run the other way.
 
     places : among the pairs, along x. broken : discordant comparisons inside the run; of_all : in all

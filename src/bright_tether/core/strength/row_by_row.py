@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.once import once
@@ -42,8 +43,7 @@ class Products:
         return math.fsum(self.product.tolist())
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class RankRows:
+class RankRows(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Mid-ranks and their differences, (n,) in table order; squares : Σd²."""
 
     rank_x: Floats
@@ -52,8 +52,7 @@ class RankRows:
     squares: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Comparisons:
+class Comparisons(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Each row compared with the rows after it, once the rows stand in order of x (then y).
 
     order : (n,) places among the pairs. concordant, discordant, tied : (n,) in that order; they add

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 from typing import Any
 
+import msgspec
 import numpy as np
+from msgspec.structs import replace
 
 from bright_tether.core.compare.groups import holm
 from bright_tether.core.line.plain import fit_line
@@ -18,8 +19,7 @@ from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.strength.spearman import spearman
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Looked:
+class Looked(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """Two columns by place, over the pairs complete in both; None where there is no value.
 
     p_holm : p adjusted for all that were looked at (Holm 1979). false_share : the share of false finds that is

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from itertools import permutations
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.line.figures import correlation_of
@@ -20,8 +20,7 @@ from bright_tether.core.tails import t_tail, z_beyond
 EXACT_UP_TO = 9
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Spearman:
+class Spearman(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """ρ without unit, its t on df = n − 2, p by the alternative; p_exact two-sided."""
 
     rho: float | None

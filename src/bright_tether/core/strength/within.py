@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import Centred, unscaled
@@ -17,8 +17,7 @@ from bright_tether.core.tails import t_both
 LEAST_ROWS = 3
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class GroupCorrelation:
+class GroupCorrelation(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """n and r of one group."""
 
     name: str
@@ -27,8 +26,7 @@ class GroupCorrelation:
     why: Why
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class WithinGroups:
+class WithinGroups(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """r of the values centred in their groups, on df = n − k − 1, with its two-sided p.
 
     slope : of the values centred in their groups, y unit per x unit. between_x, between_y : the share of each

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks
@@ -16,8 +16,7 @@ from bright_tether.core.sums.residual import LineAt, ResidualSums
 FEW = 500
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Steps:
+class Steps(msgspec.Struct, frozen=True, eq=False):
     """Neighbours along an order. sums : Σ e², (Δe)², e·e₋₁, (Δz)², (Δ²z)² in units of the line.
 
     first, last : z and e of the two rows at either end, (2, ≤ 2). plus, minus : residuals of either sign; changes :
@@ -54,8 +53,7 @@ class Steps:
         )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class StepsBy:
+class StepsBy(msgspec.Struct, frozen=True):
     """The steps of one stretch. nothing : a residual no larger is zero, in the scale of y."""
 
     line: LineAt
@@ -87,8 +85,7 @@ class StepsBy:
         )  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class SumsAndSteps:
+class SumsAndSteps(msgspec.Struct, frozen=True, eq=False):
     """What one stretch adds to the sums over the residuals, and its steps."""
 
     sums: Partial
@@ -99,8 +96,7 @@ class SumsAndSteps:
         return SumsAndSteps(self.sums.joined(later.sums), self.steps.joined(later.steps))
 
 
-@dataclass(frozen=True, slots=True)
-class BothBy:
+class BothBy(msgspec.Struct, frozen=True):
     """Both of one stretch, on one way through it."""
 
     sums: ResidualSums
@@ -120,8 +116,7 @@ class BothBy:
         return SumsAndSteps(found, self.steps.of(z, e))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Levels:
+class Levels(msgspec.Struct, frozen=True, kw_only=True):
     """Residuals by their x, in the scale of y. distinct : values of x; inside, between : Σ of squares at each x, and of
     the means there; lower, upper : variance in the lowest and the highest third, None of fewer than two rows each.
     """
@@ -133,8 +128,7 @@ class Levels:
     upper: float | None
 
 
-@dataclass(slots=True)
-class _Third:
+class _Third(msgspec.Struct):
     """Rows from one place to another; squares from their first."""
 
     start: int

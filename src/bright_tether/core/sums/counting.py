@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.results import Floats, Ints
@@ -19,8 +19,7 @@ _GATHERED = 1_000_000
 Ends = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Counts:
+class Counts(msgspec.Struct, frozen=True, eq=False):
     """How many of x and of y lie between edges. edges : rising, of x and of y."""
 
     edges: tuple[Floats, Floats]
@@ -35,8 +34,7 @@ class Counts:
         return Partial(high, np.zeros_like(high), *NO_ENDS)
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Between:
+class Between(msgspec.Struct, frozen=True, eq=False):
     """The values of x and of y that lie in stretches. stretches : of each, (k, 2), the upper end not in it."""
 
     stretches: tuple[Floats, Floats]

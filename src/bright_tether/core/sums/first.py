@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks, scaled_by
@@ -16,8 +16,7 @@ from bright_tether.core.sums.partial import Partial, away, rooms
 _N, _X, _Y, _XX, _XY, _YY, _POWERS = range(7)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FirstSums:
+class FirstSums(msgspec.Struct, frozen=True, kw_only=True):
     """Sums about a first guess of both means.
 
     about_x, about_y : the guesses, scaled; exponent_x, exponent_y : values count in 2^exponent. unit : the size of x in
@@ -46,8 +45,7 @@ class FirstSums:
         return Partial(np.ascontiguousarray(high), np.ascontiguousarray(low), *ends)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Spread:
+class Spread(msgspec.Struct, frozen=True, kw_only=True):
     """Means and sums about them, scaled, without rounding to speak of.
 
     powers : means of z, z², … z⁶ about the mean, z in units of √(Σx²/n), (7,), from the power 0 on.

@@ -9,11 +9,11 @@ from __future__ import annotations
 import math
 import threading
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
 from fractions import Fraction
 from functools import reduce
 from typing import Protocol, Self, TypeVar
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks, two_sum
@@ -28,8 +28,7 @@ _kept = threading.local()
 NO_ENDS = (np.zeros(0), np.zeros(0))
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Partial:
+class Partial(msgspec.Struct, frozen=True, eq=False):
     """Sums as high + low, (k,) each; least and most : the smallest and largest of what is looked at, (m,) each."""
 
     high: Floats
@@ -93,8 +92,7 @@ class Rows(Protocol):
         """
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class HeldRows:
+class HeldRows(msgspec.Struct, frozen=True, eq=False):
     """Pairs in memory. x, y : (n,), finite, n ≥ 1."""
 
     x: Floats
@@ -148,8 +146,7 @@ def rooms(many: int, size: int) -> Floats:
     return kept[:many, :size]
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Away:
+class Away(msgspec.Struct, frozen=True, eq=False):
     """A block of values less a number: whole is the difference rounded, low what rounding dropped.
 
     whole = high + middle + rest, exactly. high and middle hold so few digits each that the products of two such add up

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks, scaled_by, two_product, two_sum
@@ -26,8 +26,7 @@ _EPSILON = 2.0**-52
 TIGHT = 1e-3
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LineAt:
+class LineAt(msgspec.Struct, frozen=True, kw_only=True):
     """A line as a pass needs it: scaled, means and slope in two doubles. size_x : √(Sxx/n); s : of its residuals."""
 
     n: int
@@ -85,8 +84,7 @@ def two_doubles(value: Fraction) -> tuple[float, float]:
     return first, float(value - Fraction(first))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ResidualSums:
+class ResidualSums(msgspec.Struct, frozen=True, kw_only=True):
     """Sums over z and e as the line gives them.
 
     turned : what takes z² and z³ nearly square to what stands before. meats : whether robust errors are wanted.
@@ -142,8 +140,7 @@ class ResidualSums:
         return found
 
 
-@dataclass(frozen=True, slots=True)
-class Squares:
+class Squares(msgspec.Struct, frozen=True):
     """Σ of the squared residuals in units of s, straight from them: a difference of sums would have no digits left."""
 
     line: LineAt
@@ -156,8 +153,7 @@ class Squares:
         return Partial(found, np.zeros(1), *NO_ENDS)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class AfterSums:
+class AfterSums(msgspec.Struct, frozen=True, kw_only=True):
     """Σ of the squares of what the square, and the cube too, leave of e. slopes : of e on the terms, (2, 4)."""
 
     by: ResidualSums
@@ -173,8 +169,7 @@ class AfterSums:
         return Partial(found, np.zeros_like(found), *NO_ENDS)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Added:
+class Added(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """A term that is taken up beside the line: Σ of its squares less what stands before it, with e, and what it leaves.
 
     rounding : whether what is left of the term itself is rounding alone. All in units of z and e.
@@ -191,8 +186,7 @@ class Added:
         return 0.0 if self.rounding else self.joint / self.spread * self.joint
 
 
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class SecondSums:
+class SecondSums(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What a second pass found, in units of z and e.
 
     slant : of z² on z. moments : means of e² to e⁴; the mean of e is 0 to the last digits.

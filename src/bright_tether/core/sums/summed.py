@@ -6,10 +6,10 @@ Every result that rests on sums reads them as it reads those in memory; one that
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Any, ClassVar, NoReturn
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.centred import Centred, exponent_for
@@ -35,8 +35,7 @@ class Elsewhere:
         raise AttributeError(name)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Extent:
+class Extent(msgspec.Struct, frozen=True, kw_only=True):
     """What is known before any sum. n : pairs; first : some of them, to guess the means by; the ends of both."""
 
     n: int
@@ -45,8 +44,7 @@ class Extent:
     y: tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Counted:
+class Counted(msgspec.Struct, frozen=True, kw_only=True):
     """Every row of a table accounted for; rows = pairs + missing + set_aside + filtered_out."""
 
     rows: int

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
+import msgspec
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from bright_tether.desktop.parts.widgets import button, emptied, label
@@ -20,8 +20,7 @@ _MOST_OFFERED = 9
 _MOST_LOOKED_AT = 20_000
 
 
-@dataclass(frozen=True, slots=True)
-class Offer:
+class Offer(msgspec.Struct, frozen=True):
     """One thing to compare with. source : which field of the choice holds the key."""
 
     source: str

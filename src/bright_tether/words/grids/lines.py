@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+
+import msgspec
 
 from bright_tether.core.line.coefficients import Coefficients
 from bright_tether.core.line.figures import Line
@@ -15,8 +16,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.reading import names_of
 
 
-@dataclass(frozen=True, slots=True)
-class OneLine:
+class OneLine(msgspec.Struct, frozen=True):
     """What a line of the table is made from. r_ci, p_r : None where they are not told for it."""
 
     name: str

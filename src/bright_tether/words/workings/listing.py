@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
+import msgspec
 import numpy as np
 
 from bright_tether.live.findings import Findings
@@ -14,8 +14,7 @@ from bright_tether.words.reading import names_of
 _FINE = 7
 
 
-@dataclass(frozen=True, slots=True)
-class Listing:
+class Listing(msgspec.Struct, frozen=True):
     """A table of numbers with a closing line.
 
     heads : one a column. columns : (n,) arrays each, in the order listed; whole numbers stay whole.
