@@ -1,11 +1,13 @@
 """Small seeded mistakes put into the code, one at a time: does a test notice each?"""
 
 import ast
+import hashlib
 import os
-import random
 import shutil
 import subprocess
 import sys
+from collections import Counter
+from itertools import islice
 from pathlib import Path
 from typing import NamedTuple
 
@@ -78,31 +80,36 @@ def _texts(node):
 
 
 def mutants(layer, number, seed):
-    """So many mistakes in a layer, drawn from a seed."""
-    draw, known = random.Random(f"{layer} {seed}"), changing_nothing()
-    found = []
-    paths = sorted((ROOT / "src/bright_tether" / layer).rglob("*.py"))
-    while len(found) < number:
-        path = draw.choice(paths)
-        places = list(spots(path))
-        if not places:
-            continue
-        node, changed = draw.choice(places)
+    """So many mistakes in a layer, drawn from a seed: each place as likely as any other.
+
+    What is drawn rests on the lines themselves, so that a change elsewhere leaves the draw as it was.
+    """
+    known, found = changing_nothing(), []
+    for path in sorted((ROOT / "src/bright_tether" / layer).rglob("*.py")):
         lines = path.read_text(encoding="utf-8").splitlines(keepends=True)
-        line = lines[node.lineno - 1]
-        if any(word in line for word in _LEFT):
-            continue
-        held = line.encode()
-        start, end = node.col_offset, node.end_col_offset
-        after = (held[:start] + b"(" + ast.unparse(changed).encode() + b")" + held[end:]).decode()
-        if told_alike(path, line, after) in known:
-            continue
-        try:
-            ast.parse("".join([*lines[: node.lineno - 1], after, *lines[node.lineno :]]))
-        except SyntaxError:
-            continue  # inside the braces of a text
-        found.append(Mutant(path, node.lineno, line, after))
-    return found
+        seen = Counter()
+        for node, changed in spots(path):
+            line = lines[node.lineno - 1]
+            held, start, end = line.encode(), node.col_offset, node.end_col_offset
+            after = (held[:start] + b"(" + ast.unparse(changed).encode() + b")" + held[end:]).decode()
+            told_as = told_alike(path, line, after)
+            seen[told_as] += 1
+            if told_as in known or any(word in line for word in _LEFT):
+                continue
+            lot = hashlib.blake2b(f"{seed} {told_as} {seen[told_as]}".encode()).digest()
+            found.append((lot, Mutant(path, node.lineno, line, after), "".join(lines[: node.lineno - 1]),
+                          "".join(lines[node.lineno :])))  # fmt: skip
+    found.sort(key=lambda one: one[0])
+    return list(islice((one for _, one, *around in found if _stands(one, *around)), number))
+
+
+def _stands(mutant, before, behind):
+    """Whether it is a program at all; inside the braces of a text it may be none."""
+    try:
+        ast.parse(f"{before}{mutant.after}{behind}")
+    except SyntaxError:
+        return False
+    return True
 
 
 def changing_nothing():
