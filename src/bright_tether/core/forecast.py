@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 
 import msgspec
 import numpy as np
 
-from bright_tether.core.exact import scaled_by
+from bright_tether.core.exact import blocks, scaled_by
 from bright_tether.core.line.errors import Errors, NoErrors, errors_of
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.weights import NewWeight, new_weights, plain_heights
-from bright_tether.core.results import Bools, Cause, Floats, Why, read_only, reasons
+from bright_tether.core.results import Bools, Cause, Floats, Why, names_of, read_only, reasons
 from bright_tether.core.tails import f_beyond, t_beyond
 
 _MEAN = ("se_mean", "ci", "half_ci", "band")
 _CASE = ("se_individual", "pi", "half_pi")
+#: Places that are forecast together, so that what is worked out between stays in the processor's cache.
+_AT_ONCE = 1 << 14
 
 
 class Forecasts(msgspec.Struct, frozen=True, kw_only=True, eq=False):
@@ -40,6 +42,9 @@ class Forecasts(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     why: Why
 
 
+_BESIDE_X = tuple(name for name in names_of(Forecasts) if name not in ("x", "why"))
+
+
 def forecast(
     fit: Fit,
     x: Floats,
@@ -57,7 +62,10 @@ def forecast(
     Source: quantities §0, §7.
     """
     with np.errstate(all="ignore"):
-        return _forecast(fit, x, level, mean_of, errors, new)
+        if x.size <= _AT_ONCE:
+            return _forecast(fit, x, level, mean_of, errors, new)
+        parts = (_forecast(fit, x[part], level, mean_of, errors, new) for part in blocks(x.size, _AT_ONCE))
+        return _end_to_end(parts, x)
 
 
 def _forecast(
@@ -73,7 +81,8 @@ def _forecast(
             errors = errors_of(fit, "classical")
         except NoErrors as none:
             errors = none.cause
-    share, cause = (np.ones(x.size), None) if fit.weights is None else new_weights(fit, x, new)
+    share: Floats | float
+    share, cause = (1.0, None) if fit.weights is None else new_weights(fit, x, new)
     if cause is not None:
         why |= dict.fromkeys(_CASE, cause)
     if isinstance(errors, Cause):
@@ -96,9 +105,7 @@ def _forecast(
     half_ci, half_pi = t * se_mean, t * se_individual
     low, high = fit.pairs.ends_x
     outside = (x < low) | (x > high)
-    beyond = np.zeros(x.size)
-    if outside.any():
-        beyond[outside] = np.maximum(low - x[outside], x[outside] - high)
+    beyond = np.maximum(np.maximum(low - x, x - high), 0.0)
     spread = fit.pairs.centred_x
     sd = math.sqrt(spread.sum_squares / (fit.n - 1)) if fit.n > 1 else 0.0
     if sd:
@@ -112,7 +119,7 @@ def _forecast(
         "band": _ends(fitted, half * se_mean), "distance": distance,
     }  # fmt: skip
     for name, values in figures.items():
-        lost = ~np.isfinite(values)
+        lost = np.zeros(1, bool) if math.isfinite(values.sum()) else ~np.isfinite(values)
         if lost.any():
             why.setdefault(name, Cause.OUT_OF_RANGE)
             values = np.array(values)
@@ -124,6 +131,23 @@ def _forecast(
         why=reasons(why),
         **{name: read_only(values) for name, values in figures.items()},
     )
+
+
+def _end_to_end(parts: Iterable[Forecasts], x: Floats) -> Forecasts:
+    """The forecasts of each part as one. x : of all, (m,)."""
+    whole: dict[str, Floats] = {}
+    why: dict[str, Cause] = {}
+    start = 0
+    for part in parts:
+        end = start + part.x.size
+        for name in _BESIDE_X:
+            values = getattr(part, name)
+            if name not in whole:
+                whole[name] = np.empty((x.size, *values.shape[1:]), values.dtype)
+            whole[name][start:end] = values
+        why = {**part.why, **why}
+        start = end
+    return Forecasts(x=x, why=reasons(why), **{name: read_only(values) for name, values in whole.items()})  # type: ignore[arg-type]
 
 
 def _ends(middle: Floats, half: Floats) -> Floats:

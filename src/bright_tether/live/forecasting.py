@@ -296,7 +296,8 @@ def _usual_x(measured: Floats) -> float:
     middle = (measured[0] + measured[-1]) / 2
     whole = float(measured[-1] - measured[0])
     gaps, digits = gaps_in(measured).wide, max(3, 3 + _power(middle) - _power(whole))
-    nearest = float(measured[np.argmin(np.abs(measured - middle))])
+    beside = measured[max(int(np.searchsorted(measured, middle)) - 1, 0) :][:2]
+    nearest = float(min(beside, key=lambda x: abs(x - middle)))
     for x in (float(f"{middle:.{digits}g}"), float(f"{nearest:.{digits + 2}g}")):
         if measured[0] <= x <= measured[-1] and not any(low < x < high for low, high in gaps):
             return x

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from datetime import date
 from functools import wraps
@@ -96,14 +97,16 @@ class ReadPlan(msgspec.Struct, frozen=True, kw_only=True):
 def read_file(path: Path, table_id: str = "t1", plan: ReadPlan | None = None) -> Table:
     """The table in a file, by a plan or by the guess. Raises UnreadableFile."""
     content = file_bytes(path)
-    plan = plan or guess_plan(content, path.name)
-    table = read_content(content, path.name, table_id, plan)
+    with ThreadPoolExecutor(1) as beside:  # both take as long as each other
+        digest = beside.submit(lambda: hashlib.sha256(content).hexdigest())
+        plan = plan or guess_plan(content, path.name)
+        table = read_content(content, path.name, table_id, plan)
     # what was typed into the plan may hold halves of characters, which no JSON can
     choices = printable(json.dumps(msgspec.to_builtins(plan), ensure_ascii=False))
     modified = ""
     with suppress(OSError):
         modified = date.fromtimestamp(path.stat().st_mtime).isoformat()
-    source = Source(path=path_text(path), choices={"plan": choices}, digest=hashlib.sha256(content).hexdigest(),
+    source = Source(path=path_text(path), choices={"plan": choices}, digest=digest.result(),
                     size=len(content), modified=modified)  # fmt: skip
     return msgspec.structs.replace(table, source=source)
 
@@ -245,20 +248,24 @@ def _long_text_columns(content: bytes, plan: ReadPlan) -> tuple[Column, ...] | N
         false_values=[],
         timestamp_parsers=[],
     )
+    # where headers alone are quoted no cell goes on in the next line, and threads can share the text
+    cells_quoted = content.find(b'"', content.find(b"\n") + 1) >= 0
     try:
         read = csv.read_csv(
             pa.BufferReader(memoryview(content)[len(skip) :]),
             csv.ReadOptions(skip_rows=plan.start - 1, autogenerate_column_names=not plan.header),
-            csv.ParseOptions(delimiter=plan.separator, newlines_in_values=b'"' in content),
+            csv.ParseOptions(delimiter=plan.separator, newlines_in_values=cells_quoted),
             options,
-            memory_pool=pa.system_memory_pool(),  # gives each column back as soon as it is turned over
         )
     except pa.ArrowInvalid:
         return None
     if read.num_columns < 2 or read.num_rows == 0:
         return None
     heads = distinct_names(read.column_names if plan.header else [""] * read.num_columns)
-    return _arrow_columns(read, heads, plan.style, plan.dates)
+    columns = read.columns
+    del read
+    pa.default_memory_pool().release_unused()  # what the threads that read had to themselves
+    return _arrow_columns(columns, heads, plan.style, plan.dates)
 
 
 def _arrow_file_columns(content: bytes, name: str, kind: FileKind) -> tuple[Column, ...]:
@@ -285,18 +292,18 @@ def _arrow_file_columns(content: bytes, name: str, kind: FileKind) -> tuple[Colu
 @guarded
 def arrow_table_columns(read: Any, name: str) -> tuple[Column, ...]:
     """The columns of a table of Arrow, which came from the file of this name."""
-    columns = _arrow_columns(read, distinct_names(read.column_names), NumberStyle(), {})
+    columns = _arrow_columns(read.columns, distinct_names(read.column_names), NumberStyle(), {})
     _refuse_odd_heads(columns, name)
     return columns
 
 
 def _arrow_columns(
-    read: Any, heads: list[str], style: NumberStyle, dates: dict[str, DateOrder]
+    waiting: list[Any], heads: list[str], style: NumberStyle, dates: dict[str, DateOrder]
 ) -> tuple[Column, ...]:
+    """Columns of Arrow turned over one after the other, each let go of as it is done. waiting : emptied."""
     import pyarrow as pa
 
-    columns, waiting = [], list(read.columns)
-    del read
+    columns = []
     for at, head in enumerate(heads):
         cells, waiting[at], column_id = waiting[at], None, f"c{at + 1}"
         if pa.types.is_floating(cells.type) or pa.types.is_integer(cells.type):
@@ -307,6 +314,7 @@ def _arrow_columns(
         else:
             columns.append(_column_of_arrow(column_id, head, cells, style, dates.get(head)))
         del cells
+        pa.default_memory_pool().release_unused()
     return tuple(columns)
 
 

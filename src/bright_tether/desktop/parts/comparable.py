@@ -48,9 +48,12 @@ def offers(findings: Findings) -> tuple[Offer, ...]:
 def _groups(findings: Findings, column_id: str) -> Counter[str]:
     """How many rows each group has among those in play; among all where there is no line."""
     cells = findings.table.column(column_id).cells
-    if findings.refusal is None:
-        cells = cells[findings.pairs.at]
-    return Counter(text for text in map(str.strip, cells[:_MOST_LOOKED_AT].tolist()) if text)
+    cells = (
+        cells[:_MOST_LOOKED_AT]
+        if findings.refusal is not None
+        else cells[findings.pairs.at[:_MOST_LOOKED_AT]]
+    )
+    return Counter(text for text in map(str.strip, cells.tolist()) if text)
 
 
 class FirstOffers(QWidget):

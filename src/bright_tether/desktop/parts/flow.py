@@ -19,12 +19,15 @@ class Flow(QLayout):
         super().__init__()
         self._items: list[QLayoutItem] = []
         self._gap = spacing
+        #: Heights by width, as long as nothing in it changes: the layout around asks dozens of times.
+        self._heights: dict[int, int] = {}
         self.setContentsMargins(0, 0, 0, 0)
         for widget in widgets:
             self.addWidget(widget)
 
     def addItem(self, item: Any) -> None:
         """Take one more."""
+        self._heights.clear()
         self._items.append(item)
 
     def count(self) -> int:
@@ -37,6 +40,7 @@ class Flow(QLayout):
 
     def takeAt(self, at: int) -> QLayoutItem | None:
         """Take one out."""
+        self._heights.clear()
         return self._items.pop(at) if 0 <= at < len(self._items) else None
 
     def expandingDirections(self) -> Qt.Orientation:
@@ -49,7 +53,14 @@ class Flow(QLayout):
 
     def heightForWidth(self, width: int) -> int:
         """The height of all lines at this width."""
-        return self._place(QRect(0, 0, width, 0), move=False)
+        if width not in self._heights:
+            self._heights[width] = self._place(QRect(0, 0, width, 0), move=False)
+        return self._heights[width]
+
+    def invalidate(self) -> None:
+        """Something in it has changed."""
+        self._heights.clear()
+        super().invalidate()
 
     def setGeometry(self, area: QRect) -> None:
         """Lay out."""
