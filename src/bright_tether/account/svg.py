@@ -122,8 +122,11 @@ def _kept(element: ElementTree.Element, prefix: str) -> ElementTree.Element | No
         elif name in ("href", _XLINK) and tag == "image" and _PNG.fullmatch(value):
             kept.set("href", value)
         elif name in _ATTRIBUTES and _harmless(value):
-            named = prefix + value if name == "id" else _OWN_URL.sub(rf"url(#{prefix}\1)", value)
-            kept.set(name, named)
+            if name == "id":
+                value = prefix + value
+            elif prefix and "url(" in value:
+                value = _OWN_URL.sub(rf"url(#{prefix}\1)", value)
+            kept.set(name, value)
     kept.text = element.text if tag in ("text", "tspan") else None
     for child in element:
         inner = _kept(child, prefix)
@@ -159,4 +162,6 @@ def _flatten(group: ElementTree.Element) -> None:
 
 
 def _harmless(value: str) -> bool:
-    return "url(" not in _OWN_URL.sub("", value) and ":" not in value and "\\" not in value
+    if ":" in value or "\\" in value:
+        return False
+    return "url(" not in value or "url(" not in _OWN_URL.sub("", value)
