@@ -81,10 +81,11 @@ def test_a_cell_typed_into_a_files_table_ties_nothing_anew(short_table):
     assert (after.tethers[0].x, after.tethers[0].y) == ("c1", "c2")
 
 
-def test_a_row_that_names_columns_leaves_the_kinds_of_a_file_as_they_were():
+@pytest.mark.parametrize("source", [Source(path="bottles.csv"), None], ids=["of a file", "typed"])
+def test_a_row_that_names_columns_leaves_the_kinds_that_were_set(source):
     study = typed(typed(empty_study(), "NTU", "1", "2"), "mg/L", "3", "4", column=1)
     study = change_kind(study, "t1", "c1", "label").apply(study)
-    table = msgspec.structs.replace(study.tables[0], source=Source(path="bottles.csv"))
+    table = msgspec.structs.replace(study.tables[0], source=source)
     study = msgspec.structs.replace(study, tables=(table,))
     after = cell_changes.name_columns(study, "t1", int(table.row_ids[0])).apply(study).tables[0]
     assert [column.name for column in after.columns[:2]] == ["NTU", "mg/L"]

@@ -185,6 +185,8 @@ def test_the_command_prints_them_and_refuses_what_is_no_study(demo, tmp_path, ca
     out = capsys.readouterr().out.splitlines()
     assert out[0] == "What differs: 1 choice."
     assert "the study\ttitle of the study\tTarrow sediment survey\tOther" in out
+    assert parser.run(["differences", "demo", call[2]], lambda files: 9) == 0
+    assert "Other" in capsys.readouterr().out
     assert parser.run([*call[:2], str(tmp_path / "c.tether")], lambda files: 9) == 2
     assert capsys.readouterr().err.count("\n") == 1
 

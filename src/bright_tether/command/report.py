@@ -16,7 +16,7 @@ from bright_tether.account.pieces import AllFindings
 from bright_tether.account.press import Press
 from bright_tether.command.engines import add_through, through
 from bright_tether.command.entries import BadCall
-from bright_tether.study.package import open_study
+from bright_tether.command.studies import study_named
 from bright_tether.study.study import Study
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.words.causes import unreadable
@@ -79,12 +79,7 @@ def _made(
     import msgspec
 
     try:
-        if options.study == "demo":
-            from bright_tether.demo.study import demo_study
-
-            study = demo_study()
-        else:
-            study = open_study(Path(options.study))
+        study = study_named(options.study)
         if options.style:
             study = msgspec.structs.replace(study, style=options.style)
         everything = AllFindings(study, through(options))

@@ -131,7 +131,7 @@ def name_columns(study: Study, table_id: str, row: int) -> Edit | None:
     columns = []
     for column, name in zip(out.columns, heads, strict=True):
         again = column
-        if column.formula is None and table.typed:
+        if column.formula is None and table.typed and column.guessed:
             ids = out.row_ids.tolist()
             cells = [shown(column.cell(place, row_id)) for place, row_id in enumerate(ids)]
             read = column_of_texts(column.id, name, cells, ids)
