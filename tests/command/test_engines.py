@@ -88,8 +88,13 @@ def apart(found, wanted, path=""):
         yield path, found, wanted
 
 
-NEEDS_ROWS = (".checks.shapiro_wilk", ".checks.anderson_darling", ".checks.fences", ".theil_sen", ".newey_west",
-              ".deming")  # fmt: skip
+NEEDS_ROWS = (
+    ".checks.shapiro_wilk",
+    ".checks.anderson_darling",
+    ".checks.fences",
+    ".theil_sen",
+    ".newey_west",
+)
 
 
 def unlike(far, held):

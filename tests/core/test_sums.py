@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from bright_tether.core.checks.together import checks
 from bright_tether.core.line.coefficients import Hypotheses
+from bright_tether.core.line.deming import deming
 from bright_tether.core.line.figures import line
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
@@ -110,6 +111,9 @@ def test_a_line_by_its_sums_is_the_line_of_its_rows(family):
     against = Hypotheses(level=0.95, alternative="two-sided", slope_0=0.0, intercept_0=0.0)
     assert worst(line(by_sums, against), line(rows, against)) < 1e-11
     assert worst(pearson(by_sums, **RULES), pearson(rows, **RULES)) < 1e-11
+    both = [deming(one, error_ratio=0.7, level=0.9) for one in (by_sums, rows)]
+    assert worst(*both) < (1e-7 if family in ("nearly exact", "exact") else 1e-11)
+    assert both[0].why == both[1].why
     needs_rows = ("shapiro_wilk", "anderson_darling", "fences")
     there = checks(rows)
     assert worst(checks(by_sums), there, needs_rows) < 1e-9

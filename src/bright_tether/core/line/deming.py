@@ -13,6 +13,9 @@ from bright_tether.core.centred import fraction_unscaled, unscaled
 from bright_tether.core.line.coefficients import interval
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Interval, Why, reasons
+from bright_tether.core.sums.partial import NO_ENDS, Partial
+from bright_tether.core.sums.residual import LineAt
+from bright_tether.core.sums.summed import SummedPairs
 
 
 class Deming(msgspec.Struct, frozen=True, kw_only=True, eq=False):
@@ -37,7 +40,7 @@ def deming(fit: Fit, *, error_ratio: float, level: float) -> Deming:
     fit : the plain line of the pairs. error_ratio > 0. None where x and y do not go together at all.
     Source: quantities §3; Deming 1943; Linnet 1990 for the jackknife.
     """
-    n, x, y = fit.n, fit.x.high, fit.y.high
+    n = fit.n
     tilt = fit.y.exponent - fit.x.exponent
     ratio = math.ldexp(error_ratio, -2 * tilt)
     whole = [np.array([v]) for v in (fit.x.sum_squares, fit.y.sum_squares, fit.sum_products)]
@@ -49,22 +52,17 @@ def deming(fit: Fit, *, error_ratio: float, level: float) -> Deming:
         return Deming(**absent, error_ratio=error_ratio, why=reasons(dict.fromkeys(names, cause)))
     mean_x, mean_y = fit.x.mean, fit.y.mean
     height = mean_y - Fraction(slope) * mean_x
-    # Each row left out in turn: the sums about the new means follow from the old.
-    shrink = n / (n - 1)
-    slopes = _slope(
-        fit.x.sum_squares - shrink * x * x,
-        fit.y.sum_squares - shrink * y * y,
-        fit.sum_products - shrink * x * y,
-        ratio,
-    )
-    heights = -y / (n - 1) - slopes * (float(mean_x) - x / (n - 1)) + slope * float(mean_x)
+    left_out = LeftOut(n=n, sums=(fit.x.sum_squares, fit.y.sum_squares, fit.sum_products), ratio=ratio, slope=slope,
+                       mean_x=float(mean_x))  # fmt: skip
+    with np.errstate(over="ignore", invalid="ignore"):
+        spreads = _spreads(fit, left_out).tolist()
     why: dict[str, Cause] = {}
     found: dict[str, Any] = {}
-    for name, centre, left_out, exponent in (
-        ("slope", Fraction(slope), slopes - slope, tilt),
-        ("intercept", height, heights, fit.y.exponent),
+    for name, centre, spread, exponent in (
+        ("slope", Fraction(slope), spreads[0], tilt),
+        ("intercept", height, spreads[1], fit.y.exponent),
     ):
-        se = _jackknife(left_out, n)
+        se = _jackknife(spread, n)
         found[f"se_{name}"] = None if se is None else unscaled(se, exponent)
         found[f"ci_{name}"] = None if se is None or n < 3 else interval(centre, se, exponent, n - 2, level)
         cause = Cause.OUT_OF_RANGE if se is not None else Cause.LEVERAGE_ONE
@@ -93,9 +91,47 @@ def _slope(sxx: Floats, syy: Floats, sxy: Floats, ratio: float) -> Floats:
     return np.where(gap >= 0, rising, falling)
 
 
-def _jackknife(left_out: Floats, n: int) -> float | None:
-    """Standard error from the estimates with each row left out, (n,)."""
-    if not np.isfinite(left_out).all():
-        return None
-    away = left_out - left_out.mean()
-    return math.sqrt((n - 1) / n * float(np.dot(away, away)))
+class LeftOut(msgspec.Struct, frozen=True, kw_only=True):
+    """What each row changes when it is left out. sums : Σ of x², y² and x·y from the means; mean_x : scaled as x."""
+
+    n: int
+    sums: tuple[float, float, float]
+    ratio: float
+    slope: float
+    mean_x: float
+
+    def changes(self, x: Floats, y: Floats) -> Floats:
+        """Of slope and height, (2, k). x, y : from their means, (k,)."""
+        n, (sxx, syy, sxy) = self.n, self.sums
+        shrink = n / (n - 1)  # the sums about the new means follow from the old
+        slopes = _slope(sxx - shrink * x * x, syy - shrink * y * y, sxy - shrink * x * y, self.ratio)
+        heights = -y / (n - 1) - slopes * (self.mean_x - x / (n - 1)) + self.slope * self.mean_x
+        return np.stack((slopes - self.slope, heights))
+
+
+class LeftOutSums(msgspec.Struct, frozen=True):
+    """Σ of those changes and of their squares, (4,), over pairs as they are measured."""
+
+    line: LineAt
+    left_out: LeftOut
+
+    def __call__(self, x: Floats, y: Floats) -> Partial:
+        """Of one block."""
+        changes = self.left_out.changes(*self.line.from_means(x, y))
+        found = np.concatenate((changes.sum(axis=1), np.einsum("ij,ij->i", changes, changes)))
+        return Partial(found, np.zeros(4), *NO_ENDS)
+
+
+def _spreads(fit: Fit, left_out: LeftOut) -> Floats:
+    """Σ of the squares of the changes of slope and height from their means, (2,)."""
+    if isinstance(fit.pairs, SummedPairs):
+        found = fit.pairs.where.total(LeftOutSums(fit.at, left_out)).rounded()
+        return np.asarray(found[2:] - found[:2] ** 2 / fit.n)
+    changes = left_out.changes(fit.x.high, fit.y.high)
+    away = changes - changes.mean(axis=1)[:, None]
+    return np.array([np.dot(one, one) for one in away])
+
+
+def _jackknife(spread: float, n: int) -> float | None:
+    """Standard error from Σ of the squares from their mean of the estimates with each row left out."""
+    return math.sqrt((n - 1) / n * spread) if math.isfinite(spread) else None

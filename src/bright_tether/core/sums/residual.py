@@ -63,6 +63,11 @@ class LineAt(msgspec.Struct, frozen=True, kw_only=True):
         """Residuals in the scale of y, (n,). x, y : (n,)."""
         return np.asarray(self.standard_of(x, y)[1] * self.s)
 
+    def from_means(self, x: Floats, y: Floats) -> tuple[Floats, Floats]:
+        """x and y from their means, scaled, (b,) each."""
+        z = scaled_by(x, -self.exponent_x) - self.mean_x[0] - self.mean_x[1]
+        return z, scaled_by(y, -self.exponent_y) - self.mean_y[0] - self.mean_y[1]
+
     @property
     def tight(self) -> bool:
         """Whether the line leaves so little that rounding would take digits of it."""
