@@ -30,7 +30,7 @@ def start() -> Ratio:
         subprocess.run([sys.executable, _HERE / script], check=True, stdout=subprocess.DEVNULL)
         return time.perf_counter() - began
 
-    return compare("start", 1.5, lambda: run("start_ours.py"), lambda: run("start_bare.py"), 7)
+    return compare("start", 1.3, lambda: run("start_ours.py"), lambda: run("start_bare.py"), 7)
 
 
 def analyse_million() -> Ratio:

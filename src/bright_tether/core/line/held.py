@@ -206,12 +206,13 @@ def _scores(fit: TermsFit, inverse: Floats, power: int, *, height: bool) -> Iter
     Raises NoErrors where a row decides its own fitted value.
     """
     roots = np.array([math.sqrt(term.sum_squares) for term in fit.terms])
+    first, second = inverse.T / roots, inverse / roots[:, None]
     for part in blocks(fit.n, CACHED_ROWS):
-        across = inverse.T @ (np.stack([term.high[part] for term in fit.terms]) / roots[:, None])
+        across = first @ np.stack([term.high[part] for term in fit.terms])
         spare = 1 - 1 / fit.n - np.einsum("ij,ij->j", across, across)
         if float(spare.min()) <= LEVERAGE_ONE_WITHIN:
             raise NoErrors(Cause.LEVERAGE_ONE)
-        scores = (inverse @ across) / roots[:, None]
+        scores = second @ across
         if height:
             scores = np.vstack([scores, np.full(across.shape[1], 1 / fit.n)])
         scores *= fit.residual[part] if power == 0 else fit.residual[part] / np.sqrt(spare) ** power

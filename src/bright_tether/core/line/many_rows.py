@@ -42,8 +42,10 @@ def solve_many(columns: Sequence[Floats], asked: Sequence[tuple[Floats, int]]) -
     n, k, many = columns[0].size, len(columns), len(asked)
     every = list({id(one): one for one in (*columns, *(target for target, _ in asked))}.values())
     products = np.zeros((len(every), len(every)))
+    targets = [target for target, _ in asked]
+    room, other = np.empty((len(every), CACHED_ROWS)), np.empty((many, CACHED_ROWS))
     for part in blocks(n, CACHED_ROWS):
-        block = np.stack([one[part] for one in every])
+        block = _side_by_side(room, every, part)
         products += block @ block.T
     gram = products[:k, :k]
     joint = [products[next(at for at, one in enumerate(every) if one is target), :k] for target, _ in asked]
@@ -65,33 +67,48 @@ def solve_many(columns: Sequence[Floats], asked: Sequence[tuple[Floats, int]]) -
         )
 
     slopes = [step(at, joint[at][first:]) for at, (_, first) in enumerate(asked)]
-    left, along, sse = [np.empty(n) for _ in asked], [np.zeros(one.size) for one in slopes], [0.0] * many
+    left, along, sse = [np.empty(n) for _ in asked], np.zeros((many, k)), np.zeros(many)
+    whole = _filled(slopes, k)
     for part in blocks(n, CACHED_ROWS):
-        block = np.stack([one[part] for one in columns])
-        for at, (target, first) in enumerate(asked):
-            gap = target[part] - slopes[at] @ block[first:]
-            along[at] += block[first:] @ gap
-            sse[at] += float(np.dot(gap, gap))
-            left[at][part] = gap
-    more = [step(at, one) for at, one in enumerate(along)]
+        block = _side_by_side(room, columns, part)
+        gaps = _side_by_side(other, targets, part)
+        gaps -= whole @ block
+        along += gaps @ block.T
+        sse += np.einsum("ij,ij->i", gaps, gaps)
+        for gap, one in zip(gaps, left, strict=True):
+            one[part] = gap
+    more = [step(at, along[at, first:]) for at, (_, first) in enumerate(asked)]
     moved = [float(np.linalg.norm(more[at] * roots[first:])) for at, (_, first) in enumerate(asked)]
     if all(one <= _NO_STEP * math.sqrt(square) for one, square in zip(moved, sse, strict=True)):
         return _told(slopes, more, left, sse, factors)
-    sse = [0.0] * many
+    sse, whole = np.zeros(many), _filled(more, k)
     for part in blocks(n, CACHED_ROWS):
-        block = np.stack([one[part] for one in columns])
-        for at, (_, first) in enumerate(asked):
-            gap = left[at][part]
-            gap -= more[at] @ block[first:]
+        steps = whole @ _side_by_side(room, columns, part)
+        for at, one in enumerate(left):
+            gap = one[part]
+            gap -= steps[at]
             sse[at] += float(np.dot(gap, gap))
     return _told(slopes, more, left, sse, factors)
 
 
+def _side_by_side(room: Floats, columns: Sequence[Floats], part: slice) -> Floats:
+    """A block of each column, (k, b), in a room that is used again: fresh memory costs more than the sums."""
+    for at, one in enumerate(columns):
+        size = one[part].size
+        room[at, :size] = one[part]
+    return room[: len(columns), :size]
+
+
+def _filled(slopes: list[Floats], k: int) -> Floats:
+    """Slopes of each target on every column, (targets, k): 0 on those that it is not fitted on, which come first."""
+    return np.stack([np.concatenate((np.zeros(k - one.size), one)) for one in slopes])
+
+
 def _told(
-    slopes: list[Floats], more: list[Floats], left: list[Floats], sse: list[float], factors: list[Floats]
+    slopes: list[Floats], more: list[Floats], left: list[Floats], sse: Floats, factors: list[Floats]
 ) -> list[Solved]:
     return [
         Solved(slopes=tuple(Fraction(float(a)) + Fraction(float(b)) for a, b in zip(slope, step, strict=True)),
                residual=residual, sse=square, factor=np.ascontiguousarray(lower.T))
-        for slope, step, residual, square, lower in zip(slopes, more, left, sse, factors, strict=True)
+        for slope, step, residual, square, lower in zip(slopes, more, left, sse.tolist(), factors, strict=True)
     ]  # fmt: skip
