@@ -96,10 +96,16 @@ def stops(rows: int, folder: Path) -> dict[str, float]:
     return found
 
 
+def _twice(rows: int, folder: Path) -> dict[str, float]:
+    """The same of two windows, the shorter stop of each thing: what else the machine does comes once."""
+    first, second = stops(rows, folder), stops(rows, folder)
+    return {name: min(stop, second[name]) for name, stop in first.items()}
+
+
 def window_million() -> Ratio:
     """The worst of all that is done, a million rows against a thousand."""
     with tempfile.TemporaryDirectory() as folder:
-        few, many = (stops(rows, Path(folder)) for rows in (_FEW, _MANY))
+        few, many = (_twice(rows, Path(folder)) for rows in (_FEW, _MANY))
     for name, stop in many.items():
         print(f"  {name:<14} {1000 * stop:6.0f} ms against {1000 * few[name]:6.0f} ms")
     worst = max(many, key=lambda name: many[name] / few[name])
