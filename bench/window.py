@@ -63,37 +63,58 @@ class Watched:
 def stops(rows: int, folder: Path) -> dict[str, float]:
     """The longest stop of each thing done in a window on so many rows, by its name."""
     from bright_tether.steps.catalogue import IDS
+    from bright_tether.study.axes import choose_axes
     from bright_tether.study.cell_changes import set_cells
-    from bright_tether.study.changes import change_rule, set_aside
+    from bright_tether.study.changes import change_choice, change_rule, set_aside
 
-    draw = np.random.default_rng(3)
-    path = folder / f"{rows}.csv"
-    x = draw.normal(50, 10, rows)
-    site = np.array(["Weir", "Ford", "Mill"])[draw.integers(0, 3, rows)]
-    with path.open("w", encoding="utf-8") as file:
-        file.write("site,x,y\n")
-        file.writelines(
-            f"{s},{a:.3f},{b:.3f}\n" for s, a, b in zip(site, x, 2 * x + draw.normal(0, 5, rows), strict=True)
-        )
+    path = _file(rows, folder)
     watched = Watched()
     session = watched.window.session
     for step in IDS:  # what is built once is no matter of the rows
         session.show_step(step)
     found = {"open": watched.stop_of(lambda: session.open_file(path))}
+    x, y = (session.table.named(name).id for name in "xy")
+
+    def do(make: Callable[..., object], *arguments: object, **more: object) -> Callable[[], object]:
+        return lambda: session.do(make(session.history.study, *arguments, **more))
+
+    watched.stop_of(do(choose_axes, session.tether, x=x, y=y))
     for step in IDS:
         found[step] = watched.stop_of(lambda step=step: session.show_step(step))
     session.show_step("line")
 
-    def do(make: Callable[..., object], *arguments: object) -> Callable[[], object]:
-        return lambda: session.do(make(session.history.study, *arguments))
-
-    found["edit a cell"] = watched.stop_of(do(set_cells, session.table.id, {(17, "c2"): 12.5}))
+    found["edit a cell"] = watched.stop_of(do(set_cells, session.table.id, {(17, x): 12.5}))
     found["undo"] = watched.stop_of(session.undo)
     found["set aside"] = watched.stop_of(do(set_aside, session.tether, {17}, "tried"))
     found["α"] = watched.stop_of(do(change_rule, "alpha", 0.01))
     found["mark"] = watched.stop_of(lambda: session.mark_rows(frozenset(range(1000))))
+    session.show_step("compare")
+    site = session.table.named("site").id
+    found["groups"] = watched.stop_of(do(change_choice, session.tether, "compare", "Sites", group=site))
+    session.show_step("write-up")
+    written = folder / f"{rows}.html"
+    found["write"] = watched.stop_of(lambda: watched.window.step("write-up").write_to(written))
+    assert written.exists()
     watched.window.close()
     return found
+
+
+def _file(rows: int, folder: Path) -> Path:
+    """Sites, days, and pairs of which one in a hundred lacks y, as separated text."""
+    draw = np.random.default_rng(3)
+    path = folder / f"{rows}.csv"
+    x = draw.normal(50, 10, rows)
+    y = 2 * x + draw.normal(0, 5, rows)
+    site = np.array(["Weir", "Ford", "Mill"])[draw.integers(0, 3, rows)]
+    day = np.datetime64("2021-03-01") + np.sort(draw.integers(0, 700, rows))
+    lines = (
+        f"{s},{d},{a:.3f},{'' if at % 100 == 7 else f'{b:.3f}'}\n"
+        for at, (s, d, a, b) in enumerate(zip(site, day, x, y, strict=True))
+    )
+    with path.open("w", encoding="utf-8") as file:
+        file.write("site,day,x,y\n")
+        file.writelines(lines)
+    return path
 
 
 def _twice(rows: int, folder: Path) -> dict[str, float]:

@@ -4,6 +4,7 @@ import threading
 from datetime import date
 
 import pytest
+from PyQt6.QtCore import Qt
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QPushButton
 
@@ -15,10 +16,12 @@ from bright_tether.desktop import document as documents
 from bright_tether.desktop import session as sessions
 from bright_tether.desktop.background import Pool
 from bright_tether.desktop.deeds import write_table
+from bright_tether.desktop.grid_model import NOTE_ROLE
 from bright_tether.study import cell_changes
 from bright_tether.study.journal import recover
 from bright_tether.study.package import save_study
 from bright_tether.study.pin_changes import put_pin
+from bright_tether.tables.clock import moments
 from bright_tether.tables.read_plan import read_file
 from hand import click, named, read
 
@@ -215,3 +218,22 @@ def test_closing_while_a_study_is_opened_loses_nothing_and_leaves_no_thread(
     settled(later, qtbot)
     assert [recover(folder).history.study.tables[0].column("c3").cell(3, 3)
             for folder, _ in later.document.unfinished()] == [7.5]  # fmt: skip
+
+
+def test_a_long_column_of_dates_is_read_beside_the_window(open_window, csv_file, qtbot, long, monkeypatch):
+    threads = []
+
+    def watched(cells):
+        threads.append(threading.current_thread())
+        return moments(cells)
+
+    window = open_window()
+    monkeypatch.setattr("bright_tether.tables.column.moments", watched)
+    window.session.open_file(
+        csv_file("day,a,b\n2021-03-04,1,2\n,2,3\n2021-03-08,3,5\n2021-03-09,4,6\n", "days.csv")
+    )
+    head = named(window, "Table").grid
+    qtbot.waitUntil(lambda: not window.session.busy and head.headerData(0, Qt.Orientation.Horizontal, NOTE_ROLE)
+                    == "date · 1 missing")  # fmt: skip
+    assert threads
+    assert threading.main_thread() not in threads

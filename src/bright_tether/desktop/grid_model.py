@@ -36,6 +36,8 @@ class GridModel(QAbstractTableModel):
         self._asides: dict[int, str] = {}
         self._decimals: dict[str, tuple[object, int | None]] = {}
         self._missing: dict[str, tuple[object, int]] = {}
+        #: The column of dates that is being read.
+        self._looked_up: Column | None = None
         session.study_changed.connect(self.refresh)
         session.mark_changed.connect(self.repaint)
         self.refresh()
@@ -201,10 +203,24 @@ class GridModel(QAbstractTableModel):
         """The kind of a column, how many cells are missing, and whether it orders what is shown."""
         kept = self._missing.get(column.id)
         if kept is None or kept[0] is not column.cells:
-            kept = self._missing[column.id] = (column.cells, column.missing)
+            if column.kind == "date" and not column.told and not self._session.in_place:
+                self._look_up(column)
+                kept = (column.cells, 0)
+            else:
+                kept = self._missing[column.id] = (column.cells, column.missing)
         ordered = {True: " ↓", False: " ↑"}[self.order.falling]
         words = head_words(column, kept[1])
         return words + (ordered if column.id == self.order.column else "")
+
+    def _look_up(self, column: Column) -> None:
+        """Have a long column of dates read; its head says then how many are missing."""
+        if self._looked_up is column:
+            return
+        self._looked_up = column
+        last = self.columnCount() - 1
+        self._session.off(
+            lambda: column.along, lambda _: self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, last)
+        )
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
         """Every cell can be typed into, but for those that are worked out."""

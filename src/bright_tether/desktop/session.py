@@ -237,6 +237,8 @@ class Session(QObject):
 
         def make_and_tie() -> tuple[Table, table_changes.XY]:
             table = make()
+            for column in table.columns:
+                _ = column.missing  # dates are read for it, which heads and axes ask for
             return table, first_pair(table.columns)
 
         def take(found: tuple[Table, table_changes.XY] | Exception) -> None:

@@ -34,6 +34,8 @@ _WEEK = re.compile(r"(\d{4})-?W(\d{2})(?:-?([1-7]))?", re.IGNORECASE)
 _YEAR_LAST = re.compile(r"(\d{1,2})([-/.])\s?(\d{1,2})\2\s?(\d{4}|\d{2})" + _TIME, re.IGNORECASE)
 _NAMED = re.compile(r"(\d{1,2})(?:st|nd|rd|th)?[ .\-/]+([a-z]{3,9})\.?[ ,\-/]+(\d{4})" + _TIME, re.IGNORECASE)
 _NAMED_FIRST = re.compile(r"([a-z]{3,9})\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})" + _TIME, re.IGNORECASE)
+#: Texts that are read as dates at a time.
+_AT_ONCE = 1 << 14
 #: Lengths of days, and of days with a time, as they are kept; "" is none.
 _PLAIN = (0, 10, 16, 19)
 _EPOCH = datetime(1970, 1, 1)
@@ -118,6 +120,13 @@ def moments(cells: np.ndarray) -> Floats:
 
     A month is its first day, a week its Monday. A stated zone is turned into UTC; none counts as written.
     """
+    if cells.size > _AT_ONCE:  # between two lots other threads come to their turn
+        lots = range(0, cells.size, _AT_ONCE)
+        return np.concatenate([_moments(cells[start : start + _AT_ONCE]) for start in lots])
+    return _moments(cells)
+
+
+def _moments(cells: np.ndarray) -> Floats:
     texts = cells.astype(str)
     try:
         if _plain(texts):

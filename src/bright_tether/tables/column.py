@@ -25,7 +25,7 @@ TYPED_ROWS, _FEW, _SHORT = 1000, 5, 24
 _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 
 
-class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
+class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
     """One column: its header as it is, its kind, its cells.
 
     cells : (rows,), float64 with NaN for no number in a number column, else str with "" for missing.
@@ -78,6 +78,11 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
         return self.cells if self.numeric else np.full(self.cells.size, np.nan)
 
     @property
+    def told(self) -> bool:
+        """Whether it is known, or seen at a glance, what the cells are put in order by."""
+        return self.numeric or "along" in self.__dict__
+
+    @property
     def missing(self) -> int:
         """How many cells hold no value: blanks, and texts among numbers."""
         gaps = self.cells == "" if self.kind not in ("number", "date") else np.isnan(self.along)
@@ -87,15 +92,23 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     def along(self) -> Floats:
         """(rows,) what the cells are put in order by: numbers, moments of dates in seconds, ranks of texts.
 
-        NaN where nothing stands.
+        NaN where nothing stands. Worked out once.
         """
         if self.numeric:
             return self.cells
+        if "along" not in self.__dict__:
+            self.__dict__["along"] = self._order()
+        found: Floats = self.__dict__["along"]
+        return found
+
+    def _order(self) -> Floats:
         if self.kind == "date":
             return moments(self.cells)
-        ranks = np.unique(self.cells.astype(str), return_inverse=True)[1].reshape(-1).astype(float)
-        ranks[self.cells == ""] = np.nan
-        return ranks
+        texts = self.cells.tolist()
+        rank: dict[str, float] = {text: at for at, text in enumerate(sorted(set(texts)))}
+        if "" in rank:
+            rank[""] = np.nan
+        return np.fromiter(map(rank.__getitem__, texts), float, len(texts))
 
     def cell(self, at: int, row_id: int) -> Cell:
         """The cell at a position: a number, a text, or None where nothing stands."""
@@ -131,7 +144,12 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True):
                 strays[row_id] = cell
             else:
                 values[place] = np.nan if cell is None else cell
-        return msgspec.structs.replace(self, cells=values, strays=strays)
+        changed = msgspec.structs.replace(self, cells=values, strays=strays)
+        if self.kind == "date" and self.told:  # of a million dates only these are read anew
+            along = self.along.copy()
+            along[list(at)] = moments(values[list(at)])
+            changed.__dict__["along"] = along
+        return changed
 
     def of_kind(self, kind: Kind, row_ids: np.ndarray) -> Column:
         """The same cells read as another kind; nothing that was typed is lost.
