@@ -223,3 +223,12 @@ def test_luck_reaches_no_further_than_one_at_any_alpha(n):
     reaches = [null_reach(n, alpha) for alpha in (0.999, 0.05, 1e-12, 1e-300, 5e-324)]
     assert reaches == sorted(reaches)
     assert 0 < reaches[0] < reaches[-1] == 1
+
+
+@pytest.mark.parametrize(("effect", "alternative", "power"), [
+    (1.0, "two-sided", 1.0), (1.0, "greater", 1.0), (1.0, "less", 0.0), (-1.0, "less", 1.0), (-1.0, "greater", 0.0),
+    (1 - 2.0**-52, "greater", 1.0), (2.0**-52 - 1, "less", 1.0),
+])  # fmt: skip
+def test_every_sample_of_an_exact_line_shows_its_side(effect, alternative, power):
+    wish = Wish(purpose="r power", goal=0.8, sd=1, sd_x=1, effect=effect, alternative=alternative)
+    assert value_at(wish, 9) == power

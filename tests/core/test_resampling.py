@@ -8,7 +8,7 @@ import pytest
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.resampling.bootstrap import bootstrap
-from bright_tether.core.resampling.permutation import permutation
+from bright_tether.core.resampling.permutation import _alike, permutation
 from bright_tether.core.results import Cause, ConstantColumn
 
 
@@ -100,3 +100,8 @@ def test_no_more_shuffles_are_drawn_than_were_asked_for(monkeypatch):
     monkeypatch.setattr("bright_tether.core.resampling.permutation._AT_ONCE", 60)
     found = permutation(pairs_of(X, Y), 25, 3)  # ten at once
     assert (found.shuffles, found.piled.sum()) == (25, 25)
+
+
+def test_cases_of_equal_size_change_places_row_by_row_in_their_order():
+    found = [places.tolist() for places in _alike(np.array([1, 0, 0, 1, 2]))]
+    assert found == [[[1, 2], [0, 3]]]

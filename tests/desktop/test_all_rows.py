@@ -149,6 +149,9 @@ def test_all_rows_stand_beside_the_share(window, columns, qtbot):
     assert float(said[2]) == pytest.approx(line.slope, abs=0.001)
     sentences = " ".join(map(str, window.step("line").reading().sentences))
     assert "its interval holds the slope of all rows" in sentences
+    r, own = re.search(r"r is ([\d.]+) over all, ([\d.]+) in the share", sentences).groups()
+    assert float(r) == pytest.approx(line.rvalue, abs=0.001)
+    assert float(own) == pytest.approx(window.session.findings.pearson.r, abs=0.001)
     assert "differs clearly from 0 too" not in sentences  # not so many rows
     shown = re.match(r"load = ([\d.]+) \+ ([\d.]+) · turbidity", read(window, "equation"))
     assert float(shown[2]) == pytest.approx(line.slope, abs=0.001)  # of all rows, where these are shown

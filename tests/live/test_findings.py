@@ -2,17 +2,22 @@
 
 from weakref import ref
 
+import msgspec
 import pytest
 
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.results import TooFewPairs
+from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings, NothingTied, NotNumbers
 from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study import cell_changes, changes
+from bright_tether.study.choices import ForecastChoice, LineChoice
+from bright_tether.study.column_changes import add_formula
 from bright_tether.study.derived import with_tether
 from bright_tether.study.memory import Memory
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
+from bright_tether.tables.computed import expression
 
 
 @pytest.fixture
@@ -98,3 +103,22 @@ def test_findings_that_nobody_holds_are_gone_with_all_that_was_made(study):
     assert first() is None
     assert fit() is None
     assert later.rows is later.rows
+
+
+def test_the_case_of_a_forecast_needs_a_column_of_cases():
+    study = demo_study()
+    for case, expected in (("", None), ("1", None)):
+        tether = msgspec.structs.replace(study.tethers[0], forecast=ForecastChoice(case=case))
+        assert Findings(with_tether(study, tether), tether).case_code is expected
+
+
+@pytest.mark.parametrize(
+    ("text", "pattern"), [('1/"turbidity"**1', "inverse-x"), ('1/"turbidity"**2', "inverse-x2")]
+)
+def test_a_weight_that_is_worked_out_of_x_tells_what_a_new_case_weighs(text, pattern):
+    study = demo_study()
+    table, tether = study.table("t1"), study.tethers[0]
+    study = add_formula(study, "t1", "weight", expression(text, table)).apply(study)
+    tether = msgspec.structs.replace(tether, line=LineChoice(weights=study.table("t1").named("weight").id))
+    found = Findings(with_tether(study, tether), tether).new_weight
+    assert (found.pattern, found.power) == (pattern, None)

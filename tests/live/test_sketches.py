@@ -168,3 +168,10 @@ def test_a_trend_is_drawn_whatever_the_width_of_x():
     x = np.linspace(3, 4, 30)  # one unit wide
     found = findings_of(x, x + TURN / 40)
     assert found.sketch("residual-on-x").curves[0][0].size == 41
+
+
+def test_a_card_of_a_histogram_reaches_from_its_first_to_its_last_bin():
+    sketch = findings_of().sketch("histogram")
+    left, right, low, high = sketch.small.ends
+    assert (left, right, low) == (sketch.bars.edges[0], sketch.bars.edges[-1], 0.0)
+    assert high > sketch.bars.counts.max()

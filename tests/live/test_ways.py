@@ -273,3 +273,8 @@ def test_of_many_pairs_no_resistant_line_is_drawn(monkeypatch):
     monkeypatch.setattr("bright_tether.live.ways.MOST_PAIRS", 60)
     _, found = ways_of(demo_study())
     assert {one.options.line for one in found.ways} == {"least-squares", "deming"}
+
+
+def test_an_interval_that_ends_at_0_does_not_leave_it_out():
+    ends = [(-1.0, 0.0), (0.0, 1.0), (-1.0, -0.1), (0.1, 1.0)]
+    assert [Way(None, 9, sum(one) / 2, one).clear for one in ends] == [False, False, True, True]

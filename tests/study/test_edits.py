@@ -5,6 +5,7 @@ import numpy as np
 import pytest
 
 from bright_tether.study import axes, cell_changes, changes, column_changes, row_changes, table_changes
+from bright_tether.study.derived import row_figures
 from bright_tether.study.history import History
 from bright_tether.study.package import open_study, save_study
 from bright_tether.study.pins import Grid
@@ -164,3 +165,15 @@ def test_columns_pasted_after_one_was_deleted_have_ids_of_their_own(gone, tmp_pa
     assert len({one.id for one in study.tables[0].columns}) == 3
     save_study(study, tmp_path / "s.tether")
     assert [one.name for one in open_study(tmp_path / "s.tether").tables[0].columns] == ["a", "b", "c"]
+
+
+def test_kept_figures_follow_their_own_tether(study):
+    other = changes.add_tether(study, "t1")[0].apply(study)
+    second = axes.choose_axes(other, other.tethers[1], x="c2", y="c1").apply(other)
+    for tether in second.tethers:
+        second = column_changes.keep_figure(second, second.tether(tether.id), "residual").apply(second)
+    own, mirrored = (column.cells.tolist() for column in second.tables[0].columns[-2:])
+    later = cell_changes.set_cells(second, "t1", {(0, "c1"): 9.0}).apply(second)
+    for column, tether in zip(later.tables[0].columns[-2:], later.tethers, strict=True):
+        np.testing.assert_array_equal(column.cells, row_figures(later, tether, "residual"))
+    assert own != mirrored

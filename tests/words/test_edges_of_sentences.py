@@ -27,9 +27,11 @@ from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
 from bright_tether.words.columns import formula_words
 from bright_tether.words.grids.rehearse import broken_grid
+from bright_tether.words.grids.reread import MOST_LISTED, changes_grid
 from bright_tether.words.reading import Names
 from bright_tether.words.readings.cases import within_slope_sentence
 from bright_tether.words.readings.doubts import not_judged_sentences
+from bright_tether.words.readings.line import equation_of
 from bright_tether.words.readings.strength import agreement_sentences
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
@@ -138,3 +140,35 @@ def test_a_slope_within_cases_has_the_decimals_of_a_quarter_of_its_interval():
     (said,) = within_slope_sentence(claim, Names(x="x", y="y", x_unit=None, y_unit=None), 3)
     assert "the slope is 1.23 " in said
     assert "(1.03 … 1.43, 95 %)" in said
+
+
+def test_intervals_that_never_caught_the_truth_are_told_as_none():
+    one = Sampling(statistic="slope", judged="classical", draws=10, truth=1.0, mean=1.0, mean_error=0.1, bias=0.0,
+                   sd=0.3, sd_error=0.05, formula=0.3, told=0.3, level=0.95, caught=0.0, caught_error=0.0,
+                   values=np.zeros(10), low=np.zeros(10), high=np.zeros(10))  # fmt: skip
+    grid = broken_grid(
+        findings_over([1, 2, 3], [1, 2, 4]), (BrokenCase(name="fanning", by={"classical": one}),)
+    )
+    assert grid.rows[0][3] == "0.0 % ± 0.0"
+
+
+@pytest.mark.parametrize(
+    ("y", "told"), [([5.0, 4.0, 3.5], "−0."), ([3.5, 4.0, 5.0], "0."), ([4.0, 4.0, 4.0], "0.000 ·")]
+)
+def test_an_equation_that_leads_with_the_slope_has_its_sign_where_it_falls(y, told):
+    findings = findings_over([1, 2, 3], y)
+    found = equation_of(findings.line, (None, None), ("x", "y"), 3, slope_first=True)
+    assert found.startswith(f"y = {told}")
+
+
+@pytest.mark.parametrize(
+    ("rows", "last"), [(MOST_LISTED, "new"), (MOST_LISTED + 1, "and 1 more"), (MOST_LISTED + 2, "and 2 more")]
+)
+def test_a_long_list_of_changes_ends_with_how_many_more_there_are(rows, last):
+    content = b"site,x\nA,1\nB,2\nC,3\n"
+    table = read_content(content, "x.csv", "t1", guess_plan(content, "x.csv"))
+    more = content + "".join(f"N{at},{at}\n" for at in range(rows)).encode()
+    fresh = read_content(more, "x.csv", "t1", guess_plan(more, "x.csv"))
+    study = Study(tables=(table,))
+    grid = changes_grid(study, "t1", fresh, reread_table(study, "t1", fresh))
+    assert last in grid.rows[-1]

@@ -143,3 +143,9 @@ def test_without_a_smooth_the_cause_is_told():
     assert str(local_sentences(findings)[0]) == (
         "No smooth is drawn beside the line: too few rows lie within so narrow a bandwidth; a wider one would do."
     )
+
+
+def test_the_ends_of_the_parts_are_told_as_finely_as_all_of_them_ask():
+    found = msgspec.structs.replace(made(0.96, 0.95, 0.94), parts=(10.0, 10.001, 30.0))
+    said = " ".join(map(str, widths_reading(demo(), found).beware + widths_reading(demo(), found).sentences))
+    assert "up to 10, 10 and 30." in said

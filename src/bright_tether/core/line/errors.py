@@ -127,8 +127,8 @@ def errors_in_force(
 
 
 def lag_for(n: int) -> int:
-    """Neighbours looked back to: floor(4(n/100)^(2/9)). Source: Newey & West 1994."""
-    return min(int(4 * float(n / 100) ** (2 / 9)), n - 1)
+    """Neighbours looked back to: floor(4(n/100)^(2/9)), below n for n ≥ 2. Source: Newey & West 1994."""
+    return int(4 * float(n / 100) ** (2 / 9))
 
 
 def coefficients_by(fit: Fit, errors: Errors, against: Hypotheses) -> Coefficients:
