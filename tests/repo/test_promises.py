@@ -74,3 +74,11 @@ def test_the_demo_is_made_by_its_script():
 
     with tempfile.TemporaryDirectory() as folder:
         assert made(Path(folder)) == shipped
+
+
+def test_every_measure_of_speed_is_told_of():
+    measures = (ROOT / "bench" / "measures.py").read_text(encoding="utf-8")
+    names = re.findall(r'^    "([\w-]+)": \w+,$', measures.partition("MEASURES = {")[2], re.M)
+    told = (ROOT / "docs" / "speed.md").read_text(encoding="utf-8")
+    assert len(names) > 20
+    assert not [name for name in names if f"`{name}`" not in told]
