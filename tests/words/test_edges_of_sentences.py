@@ -98,14 +98,15 @@ def test_a_file_read_again_unchanged_keeps_nothing_worth_a_word():
     assert "mended" not in reread_sentence(made, "x.csv")
 
 
-def test_intervals_that_all_caught_the_truth_have_no_simulation_error():
+@pytest.mark.parametrize(("caught", "told"), [(1.0, "100.0 % ± 0.0"), (0.0, "0.0 % ± 0.0")])
+def test_intervals_that_all_or_never_caught_the_truth_have_no_simulation_error(caught, told):
     one = Sampling(statistic="slope", judged="classical", draws=10, truth=1.0, mean=1.0, mean_error=0.1, bias=0.0,
-                   sd=0.3, sd_error=0.05, formula=0.3, told=0.3, level=0.95, caught=1.0, caught_error=0.0,
+                   sd=0.3, sd_error=0.05, formula=0.3, told=0.3, level=0.95, caught=caught, caught_error=0.0,
                    values=np.zeros(10), low=np.zeros(10), high=np.zeros(10))  # fmt: skip
     grid = broken_grid(
         findings_over([1, 2, 3], [1, 2, 4]), (BrokenCase(name="fanning", by={"classical": one}),)
     )
-    assert grid.rows[0][3] == "100.0 % ± 0.0"
+    assert grid.rows[0][3] == told
 
 
 def test_each_cause_names_the_doubts_that_it_keeps_from_a_verdict():
@@ -140,16 +141,6 @@ def test_a_slope_within_cases_has_the_decimals_of_a_quarter_of_its_interval():
     (said,) = within_slope_sentence(claim, Names(x="x", y="y", x_unit=None, y_unit=None), 3)
     assert "the slope is 1.23 " in said
     assert "(1.03 … 1.43, 95 %)" in said
-
-
-def test_intervals_that_never_caught_the_truth_are_told_as_none():
-    one = Sampling(statistic="slope", judged="classical", draws=10, truth=1.0, mean=1.0, mean_error=0.1, bias=0.0,
-                   sd=0.3, sd_error=0.05, formula=0.3, told=0.3, level=0.95, caught=0.0, caught_error=0.0,
-                   values=np.zeros(10), low=np.zeros(10), high=np.zeros(10))  # fmt: skip
-    grid = broken_grid(
-        findings_over([1, 2, 3], [1, 2, 4]), (BrokenCase(name="fanning", by={"classical": one}),)
-    )
-    assert grid.rows[0][3] == "0.0 % ± 0.0"
 
 
 @pytest.mark.parametrize(
