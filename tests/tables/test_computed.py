@@ -272,3 +272,14 @@ def test_rows_before_and_the_clock_before():
 def test_what_dates_cannot_do_is_said(text, said):
     with pytest.raises(BadFormula, match=re.escape(said)):
         expression(text, dated(["2021-03-04", "2021-03-05"], level=[1, 2]))
+
+
+def test_the_tail_of_many_rows_is_no_slip_and_a_point_that_slipped_still_is():
+    draw = np.random.default_rng(3)
+    x, y = (draw.normal(50, 10, 200_000).round(3) for _ in range(2))
+    assert min(x.min(), y.min()) < 7
+    assert not [one for one in likely_slips(table_of(x=x, y=y)) if one.kind is SlipKind.TENFOLD]
+    x[1000:1007] = 51.2
+    x[1003] = 512
+    (slip,) = (one for one in likely_slips(table_of(x=x, y=y)) if one.kind is SlipKind.TENFOLD)
+    assert (slip.column, slip.rows, slip.cells) == ("c1", (1003,), (51.2,))

@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from bright_tether.tables.cases import repeated_cases
 from bright_tether.tables.cells import Cell, as_number
-from bright_tether.tables.clock import DateOrder, first_unclear, order_told
+from bright_tether.tables.clock import DateOrder, Floats, first_unclear, order_told
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.heads import names_columns
 from bright_tether.tables.table import Table
@@ -30,6 +30,8 @@ _CODES = (
     -2147483648.0, -32768.0,
 )  # fmt: skip
 _FEWEST = 8
+#: In logarithms, what a slipped point leaves free between it and the values that are right.
+_GAP = 0.4
 _NUMBER = re.compile(r"[-−]?\d+(?:[.,]\d+)?")
 
 
@@ -192,9 +194,9 @@ def _codes(column: Column, table: Table) -> list[Slip]:
 def _tenfold(column: Column, table: Table) -> list[Slip]:
     """A value 10, 100 or 1000 times too large or small beside its column and its neighbours in row order.
 
-    In logarithms it must lie beyond two quartile ranges from the median, a factor 2.5 beyond all usual
-    values, and within a factor 1.6 of a whole power of ten from the median of the three rows on either
-    side, which must agree among themselves.
+    In logarithms it must lie beyond two quartile ranges from the median; a factor 2.5 beyond all usual values and
+    those that lead on from them without such a gap, as the tail of many rows does; and within a factor 1.6 of a whole
+    power of ten from the median of the three rows on either side, which must agree among themselves.
     """
     values = column.cells
     places = np.flatnonzero(np.isfinite(values) & ~np.isin(values, _CODES))
@@ -206,7 +208,8 @@ def _tenfold(column: Column, table: Table) -> list[Slip]:
     if far.size > max(3, places.size // 20):
         return []
     usual = np.delete(logs, far)
-    alone = np.maximum(logs[far] - usual.max(), usual.min() - logs[far]) > 0.4
+    low, high = -_led_on_to(-usual.min(), -logs[far]), _led_on_to(usual.max(), logs[far])
+    alone = np.maximum(logs[far] - high, low - logs[far]) > _GAP
     rows, cells = [], []
     for at in far[alone].tolist():
         near = np.delete(logs[max(at - 3, 0) : at + 4], min(at, 3))
@@ -218,6 +221,15 @@ def _tenfold(column: Column, table: Table) -> list[Slip]:
     if not rows:
         return []
     return [Slip(kind=SlipKind.TENFOLD, column=column.id, rows=tuple(rows), cells=tuple(cells))]
+
+
+def _led_on_to(end: float, values: Floats) -> float:
+    """The largest value that is reached from an end without a gap; the end itself where there is none."""
+    for value in np.sort(values[values > end]).tolist():
+        if value - end > _GAP:
+            break
+        end = value
+    return float(end)
 
 
 def _impossible(column: Column, table: Table) -> list[Slip]:
