@@ -72,7 +72,9 @@ def _method(findings: Findings, pins: Sequence[Pin]) -> tuple[tuple[str, ...], s
     method = (*method_sentences(findings), *source_sentences(findings))
     if findings.refusal is not None:
         return method, set()
-    if is_share(findings) and any(step_of(pin.step).view(pin.view).run is all_rows for pin in pins):
+    whole = all_rows(findings).kept if is_share(findings) else None
+    # a way through that came to nothing, or that nobody asked for, is none
+    if whole and whole.far and any(step_of(pin.step).view(pin.view).run is all_rows for pin in pins):
         method = (*method, gone_through_sentence(findings))
     defined = definition_sentences(findings, {pin.step for pin in pins})
     words = (*method, *(one for one, _ in defined), f"Where it stands: {standing_sentence(findings)}.")

@@ -29,8 +29,7 @@ class AllFindings:
     def of(self, tether: str) -> Findings:
         """All that is known of a tether."""
         if tether not in self._made:
-            found = self._made[tether] = Findings(self.study, self.study.tether(tether))
-            found.through = self._through
+            self._made[tether] = Findings(self.study, self.study.tether(tether), through=self._through)
         return self._made[tether]
 
     def every(self) -> tuple[Findings, ...]:

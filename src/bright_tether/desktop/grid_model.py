@@ -203,7 +203,7 @@ class GridModel(QAbstractTableModel):
         """The kind of a column, how many cells are missing, and whether it orders what is shown."""
         kept = self._missing.get(column.id)
         if kept is None or kept[0] is not column.cells:
-            if column.kind == "date" and not column.told and not self._session.in_place:
+            if column.kind == "date" and not column.read_already and not self._session.in_place:
                 self._look_up(column)
                 kept = (column.cells, 0)
             else:

@@ -237,8 +237,7 @@ class Session(QObject):
 
         def make_and_tie() -> tuple[Table, table_changes.XY]:
             table = make()
-            for column in table.columns:
-                _ = column.missing  # dates are read for it, which heads and axes ask for
+            _ = [one.along for one in table.columns if one.kind == "date"]  # heads and axes ask for it
             return table, first_pair(table.columns)
 
         def take(found: tuple[Table, table_changes.XY] | Exception) -> None:
@@ -366,9 +365,7 @@ class Session(QObject):
 
     def _found(self) -> Findings:
         """What is known of the tether on the stage, nothing of it made yet."""
-        found = Findings(self.study, self.tether)
-        found.through = self.through
-        return found
+        return Findings(self.study, self.tether, through=self.through)
 
     def _prepare(self, findings: Findings) -> None:
         if self.in_place:

@@ -14,6 +14,9 @@ from bright_tether.far.through import WHERE_IT_IS, Through
 from bright_tether.live.cloud import Cloud, cloud, drawable
 from bright_tether.study.declared import given, result
 from bright_tether.study.in_play import InPlay, NothingTied, NotNumbers
+from bright_tether.study.memory import Memory
+from bright_tether.study.study import Study
+from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Cells, Column
 
 __all__ = ["Basis", "BeyondPictures", "NotNumbers", "NothingTied"]
@@ -42,8 +45,13 @@ def _y_summary(pairs: Pairs) -> ColumnSummary:
 class Basis(InPlay):
     """One tether of one study, as every step needs it."""
 
-    #: Who goes through the whole of a table of which the study has a share.
-    through: Through = WHERE_IT_IS
+    def __init__(
+        self, study: Study, tether: Tether, memory: Memory | None = None, *, needed: tuple[str, ...] = (),
+        through: Through = WHERE_IT_IS,
+    ) -> None:  # fmt: skip
+        """through : who goes through the whole of a table of which the study has a share."""
+        super().__init__(study, tether, memory, needed=needed)
+        self.through = through
 
     @once
     def tint_column(self) -> Column | None:

@@ -78,7 +78,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
         return self.cells if self.numeric else np.full(self.cells.size, np.nan)
 
     @property
-    def told(self) -> bool:
+    def read_already(self) -> bool:
         """Whether it is known, or seen at a glance, what the cells are put in order by."""
         return self.numeric or "along" in self.__dict__
 
@@ -145,7 +145,7 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
             else:
                 values[place] = np.nan if cell is None else cell
         changed = msgspec.structs.replace(self, cells=values, strays=strays)
-        if self.kind == "date" and self.told:  # of a million dates only these are read anew
+        if self.kind == "date" and self.read_already:  # of a million dates only these are read anew
             along = self.along.copy()
             along[list(at)] = moments(values[list(at)])
             changed.__dict__["along"] = along
