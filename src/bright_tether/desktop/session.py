@@ -12,8 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from bright_tether.desktop.background import Pool, Progress, Work
 from bright_tether.desktop.places import place_of
-from bright_tether.far.place import Place
-from bright_tether.far.share import draw_share, share_of
+from bright_tether.far.share import read_again, share_of
 from bright_tether.far.through import WHERE_IT_IS
 from bright_tether.live.findings import Findings, Need
 from bright_tether.steps.catalogue import step_of
@@ -26,7 +25,7 @@ from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.cells import NumberStyle
 from bright_tether.tables.delimited import UnreadableFile
-from bright_tether.tables.read_plan import ReadPlan, plan_of, read_file
+from bright_tether.tables.read_plan import ReadPlan, read_file
 from bright_tether.tables.roles import first_pair
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import printable, text_path
@@ -285,8 +284,7 @@ class Session(QObject):
         table = self.history.study.table(table_id or self.table.id)
         if table.source is None:
             return
-        place, share = path or text_path(table.source.path), share_of(table)
-        plan = plan_of(table.source) if share is None else None
+        place = path or text_path(table.source.path)
         if path is None and not place.exists():
             self.offer(
                 f"There is no file “{printable(place.name)}” in {printable(str(place.parent))} any more.",
@@ -302,12 +300,7 @@ class Session(QObject):
             else:
                 self.reread_found.emit(table.id, fresh)
 
-        def read() -> Table:
-            if share is None:
-                return read_file(place, table.id, plan)
-            return draw_share(Place(place, share.table), share.rows, share.seed, table.id)
-
-        self.off(read, take, small=share is None and is_small(place))
+        self.off(lambda: read_again(table, place), take, small=share_of(table) is None and is_small(place))
 
     def add_tether(self) -> None:
         """Tie a new tether on the table at hand."""

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import msgspec
 import numpy as np
 
 from bright_tether.far.duck import DuckEngine
 from bright_tether.far.place import Place
 from bright_tether.tables.delimited import Trouble, UnreadableFile
-from bright_tether.tables.read_plan import arrow_table_columns
+from bright_tether.tables.read_plan import arrow_table_columns, plan_of, read_file
 from bright_tether.tables.table import Source, Table
 from bright_tether.tables.writing import path_text, printable, text_path
 
@@ -39,6 +41,15 @@ def draw_share(place: Place, rows: int, seed: int, table_id: str = "t1") -> Tabl
     source = Source(path=path_text(place.path), choices={_KEY: msgspec.json.encode(share).decode()})
     return Table(id=table_id, name=printable(place.table or place.path.stem), columns=columns, row_ids=row_ids,
                  source=source, next_row=many)  # fmt: skip
+
+
+def read_again(table: Table, path: Path) -> Table:
+    """A table from its file anew, which is there now: by the plan it was read by, or the same share of it."""
+    assert table.source is not None
+    share = share_of(table)
+    if share is None:
+        return read_file(path, table.id, plan_of(table.source))
+    return draw_share(Place(path, share.table), share.rows, share.seed, table.id)
 
 
 def share_of(table: Table) -> Share | None:
