@@ -149,6 +149,11 @@ def test_the_local_trend_follows_a_line_and_a_bend_and_agrees_when_binned():
     bent = smooth(pairs_of(x, (x - 5) ** 2), share=0.3)
     assert bent.y[30] < bent.y[0]
     many = DRAW.random(50_000) * 10
+    parted = np.r_[x[x < 3], x[x > 7]]
+    beside = smooth(pairs_of(parted, 3 - 2 * parted))
+    empty = (beside.x > parted[parted < 3].max()) & (beside.x < parted[parted > 7].min())
+    assert np.isnan(beside.y[empty]).all()
+    assert beside.y[~empty] == pytest.approx(3 - 2 * beside.x[~empty], abs=1e-9)
     binned = smooth(pairs_of(many, np.sin(many)), share=0.1)
     assert np.abs(binned.y - np.sin(binned.x))[5:-5].max() < 0.05
 

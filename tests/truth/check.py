@@ -10,6 +10,7 @@ from scipy import stats
 
 from tests.truth import by_case
 from tests.truth.presence import misplaced
+from tests.truth.resting import noticed, resting, without
 from tests.truth.road import Road
 
 CHECKS = {}
@@ -243,9 +244,9 @@ def _apart(facts, road, case):
     kept = ~np.isin(road.places + 1, facts["rows"])
     if not near(facts["r_without"], road.r(road.x[kept], road.y[kept])):
         yield "r without the rows is wrong"
-    if abs(facts["r_without"] - facts["rho"]) > abs(facts["r"] - facts["rho"]) + abs(
-        facts["rho_without"] - facts["rho"]
-    ):
+    if (facts["r_without"] - facts["r"]) * (facts["rho"] - facts["r"]) <= 0:
+        yield "r does not go towards ρ"
+    if not abs(facts["r_without"] - facts["rho_without"]) < abs(facts["r"] - facts["rho"]):
         yield "r does not come nearer to ρ"
 
 
@@ -309,6 +310,24 @@ def _doubt(facts, road, case):
         room = 1e-2
     if other is not None and not (road.weighted and name == "spread") and abs(other() - p) > room:
         yield f"p is {other()}"
+    yield from _without(facts, road, case)
+
+
+def _without(facts, road, case):
+    """Rows without which a doubt has no sign of its own."""
+    if bool(facts["without"]) != (facts["p_without"] is not None):
+        yield "rows without a p, or a p without rows"
+        return
+    if not facts["without"]:
+        return
+    named = set(facts["without"])
+    if not named <= {road.places[at] + 1 for at in noticed(road)} or facts["p_without"] <= road.alpha:
+        yield "rows that are not noticed, or no sign that goes with them"
+    rest = without(case, [at for at in range(road.n) if road.places[at] + 1 in named], road)
+    other = {"bend": lambda: rest.bend()[1], "spread": rest.spread,
+             "shape": lambda: stats.shapiro(rest.line()["e"]).pvalue}[facts["name"]]  # fmt: skip
+    if not road.weighted and abs(other() - facts["p_without"]) > 1e-4:
+        yield f"without them p is {other()}"
 
 
 @check("doubts")
@@ -542,6 +561,33 @@ def _carried(facts, road, case):
     rows = (road.places[own >= 0.8 - 1e-9] + 1).tolist()
     if facts["rows"] != rows or not near(facts["leverage"], own.max()):
         yield f"rows {rows} carry the line"
+
+
+@check("rests")
+def _rests(facts, road, case):
+    found = resting(road, case)
+    if found is None:
+        yield "the decision rests on no row"
+    elif facts["rows"] != found[0]:
+        yield f"it rests on rows {found[0]}"
+    elif not near(facts["statistic"], found[1], 1e-5) or not near(facts["p"], found[2], 1e-5):
+        yield f"without them {found[1]}, p {found[2]}"
+    if (facts["test"], facts["alternative"], facts["alpha"]) != (
+        road.decider(),
+        road.alternative,
+        road.alpha,
+    ):
+        yield "another test"
+
+
+@check("two_values")
+def _two_values(facts, road, case):
+    values, counts = np.unique(road.y, return_counts=True)
+    if (
+        facts != {"low": values[0], "high": values[-1], "at_high": counts[-1], "n": road.n}
+        or values.size != 2
+    ):
+        yield f"y takes {values.size} values"
 
 
 @check("far_rows")

@@ -291,6 +291,23 @@ def running(draw):
     return {"x": np.cumsum(draw.uniform(0.1, 1, n)), "y": np.cumsum(draw.uniform(0.1, 1, n))}, {}
 
 
+def resting(draw):
+    """Luck alone, but for one row far out along both columns."""
+    n = int(draw.integers(7, 60))
+    x, y = draw.normal(0, 1, (2, n))
+    far = draw.choice([-1, 1])
+    options = [{}, {"errors": "HC3"}, {"decide": "slope", "alternative": "greater"}, {"decide": "spearman"}]
+    return {"x": np.r_[x, 14.0], "y": np.r_[y, far * draw.uniform(8, 20)]}, options[int(draw.integers(4))]
+
+
+def one_or_other(draw):
+    """A response that takes two values, which go with x or do not."""
+    n = int(draw.integers(6, 60))
+    x = draw.uniform(0, 10, n)
+    low, high = sorted(draw.choice([0.0, 1.0, 2.5, 7.0], 2, replace=False))
+    return {"x": x, "y": np.where(draw.uniform(0, 10, n) < x, high, low)}, {"at": 5.0}
+
+
 def skewed(draw):
     n = int(draw.integers(8, 80))
     x = draw.uniform(0, 10, n)
@@ -382,7 +399,7 @@ FAMILIES = {
         plain, rules, other_side, stated_slope, errors_in_force, alone_at_its_x, origin, weighted, pattern, groups,
         springs, boxes, tiny, exact, nearly_exact, two_values, ties, outlier, far_x, bend, fan, alternating, alike,
         offset, small_range, one_unit, second_response, two_groups, missing, constant, running, skewed,
-        clustered, dated,
+        clustered, dated, resting, one_or_other,
     )
 }  # fmt: skip
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from tests.truth.resting import resting
+
 DUE = {}
 
 
@@ -164,6 +166,18 @@ def _few_to_see(road, case):
 @due("carried")
 def _carried(road, case):
     return bool(_leverage(road) >= 0.8) if not road.exact else None
+
+
+@due("rests")
+def _rests(road, case):
+    if _tied(road) or road.exact or _perfect(road):
+        return None
+    return resting(road, case) is not None and not _forbidden(road)
+
+
+@due("two_values")
+def _two_values(road, case):
+    return road.n >= 8 and np.unique(road.y).size == 2
 
 
 @due("doubts_in_force")

@@ -197,7 +197,7 @@ class Road:
 
     def clumps(self):
         """How many clumps single linkage gives at the longest links, by the rule of the application."""
-        if self.n < 8 or np.unique(self.x).size <= 3 or np.ptp(self.y) == 0:
+        if self.n < 8 or min(np.unique(one).size for one in (self.x, self.y)) <= 3:
             return 0
         points = np.stack(
             [(self.x - self.x.mean()) / self.x.std(), (self.y - self.y.mean()) / self.y.std()], axis=1

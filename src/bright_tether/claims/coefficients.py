@@ -38,7 +38,7 @@ class CoefficientsClaim(Claim, frozen=True, kw_only=True):
 
 
 class ApartClaim(Claim, frozen=True, kw_only=True):
-    """r and ρ are apart, and without a few rows r moves towards ρ. All three values with and without them."""
+    """r and ρ are apart; without a few rows r moves towards ρ, and the two are nearer. Values with and without them."""
 
     kind: ClassVar[str] = "apart"
     rows: tuple[NamedRow, ...]
@@ -131,7 +131,7 @@ def coefficients_claim(findings: Findings) -> CoefficientsClaim | None:
 
 
 def apart_claim(findings: Findings, strays: Ints) -> ApartClaim | None:
-    """Few rows that draw r away from ρ: without them r comes nearer to it. strays : places among the pairs."""
+    """Few rows that draw r away from ρ: without them the two are nearer. strays : places among the pairs."""
     r, rho = findings.pearson.r, findings.spearman.rho
     if (
         r is None
@@ -142,6 +142,8 @@ def apart_claim(findings: Findings, strays: Ints) -> ApartClaim | None:
         return None
     bare_r, bare_rho = findings.without(strays)
     if bare_r is None or bare_rho is None or abs(bare_r - r) < _APART / 2 or (bare_r - r) * (rho - r) <= 0:
+        return None
+    if abs(bare_r - bare_rho) >= abs(r - rho):  # they went far, but are no reason why the two are apart
         return None
     return ApartClaim(rows=named_rows(findings, strays), r=r, r_without=bare_r, rho=rho, rho_without=bare_rho)
 

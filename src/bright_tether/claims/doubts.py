@@ -9,10 +9,12 @@ import numpy as np
 from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.claims.rows import named_rows
 from bright_tether.core.doubts.verdicts import Doubt, Verdict, counts
-from bright_tether.core.results import Cause
+from bright_tether.core.results import Alternative, Cause, Decider
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import LongerFindings
 
+#: With fewer rows two values of y may be no more than coarse figures.
+LEAST_OF_TWO = 8
 #: A doubt that explains another: a bend makes neighbours alike along x, and sets rows off.
 _EXPLAINS = {"bend": ("order",)}
 
@@ -23,6 +25,7 @@ class DoubtClaim(Claim, frozen=True, kw_only=True):
     short_of : what keeps a p of at most α from being a sign: its size, or the other five checks.
     could_see : the chances of noticing a mild, a strong and an extreme departure, where they were asked for.
     answer : what answers it. explained_by : another doubt with a sign that brings this one about.
+    without : the few rows that stand out by themselves (see rests), without which its p, p_without, passes α no more.
     """
 
     kind: ClassVar[str] = "doubt"
@@ -37,6 +40,8 @@ class DoubtClaim(Claim, frozen=True, kw_only=True):
     answer: str | None
     explained_by: str | None
     short_of: Literal["size", "the family"] | None
+    without: tuple[NamedRow, ...] = ()
+    p_without: float | None = None
 
     @property
     def sign(self) -> bool:
@@ -76,6 +81,33 @@ class CarriedClaim(Claim, frozen=True, kw_only=True):
     leverage: float
 
 
+class RestsClaim(Claim, frozen=True, kw_only=True):
+    """Rows that the decision rests on: without them no relationship is not rejected, or on the other side.
+
+    They are named by a doubt about single rows, carry the line, or lie far out in x, three at most; of these as few as
+    it takes, the most influential first.
+    statistic, p : of the deciding test without them; None where a column is left that does not vary.
+    """
+
+    kind: ClassVar[str] = "rests"
+    rows: tuple[NamedRow, ...]
+    test: Decider
+    statistic: float | None
+    p: float | None
+    alternative: Alternative
+    alpha: float
+
+
+class TwoValuesClaim(Claim, frozen=True, kw_only=True):
+    """y takes two values only, in 8 rows or more. at_high : rows of n that have the larger."""
+
+    kind: ClassVar[str] = "two_values"
+    low: float
+    high: float
+    at_high: int
+    n: int
+
+
 class LineupClaim(Claim, frozen=True, kw_only=True):
     """How often the real picture was picked among those of true lines."""
 
@@ -94,11 +126,16 @@ def doubt_claims(findings: Findings) -> tuple[DoubtClaim, ...]:
 def _claim(findings: Findings, one: Doubt, signs: set[str]) -> DoubtClaim:
     explained = next((by for by, others in _EXPLAINS.items() if by in signs and one.name in others), None)
     along_x = findings.tether.line.order is None and findings.pairs.rises
+    left = findings.signs_without
+    p_left = None if left is None else left.p.get(one.name)
+    if p_left is not None and p_left <= findings.rules.alpha:
+        p_left = None
     return DoubtClaim(
         name=one.name, verdict=one.verdict.value, p=one.p, p_from=one.p_from, size=one.size,
         rows=named_rows(findings, one.rows), could_see=one.seen.chances if one.seen else None, cause=one.cause,
         answer=findings.answer_to(one.name) if one.sign else None,
         explained_by=explained if one.sign and along_x else None, short_of=_short_of(findings, one),
+        without=() if left is None or p_left is None else named_rows(findings, left.rows), p_without=p_left,
     )  # fmt: skip
 
 
@@ -138,6 +175,29 @@ def carried_claim(findings: Findings) -> CarriedClaim | None:
     if not carried.size or findings.fit.exact:
         return None
     return CarriedClaim(rows=named_rows(findings, carried), leverage=float(findings.design.leverage.max()))
+
+
+def rests_claim(findings: Findings) -> RestsClaim | None:
+    """The rows without which the decision would be another."""
+    found = findings.resting
+    if found is None:
+        return None
+    rules, without = findings.rules, found.without
+    return RestsClaim(
+        rows=named_rows(findings, found.rows), test=findings.decider,
+        statistic=None if without is None else without.statistic, p=None if without is None else without.p,
+        alternative=rules.alternative, alpha=rules.alpha,
+    )  # fmt: skip
+
+
+def two_values_claim(findings: Findings) -> TwoValuesClaim | None:
+    """y where it takes two values only, in rows enough to tell that from luck."""
+    values, n = findings.pairs.two_y, findings.pairs.n
+    if values is None or n < LEAST_OF_TWO:
+        return None
+    return TwoValuesClaim(
+        low=values[0], high=values[1], at_high=int((findings.pairs.y == values[1]).sum()), n=n
+    )
 
 
 def lineup_claim(findings: Findings) -> LineupClaim | None:

@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from bright_tether.claims.claim import Claim
 from bright_tether.claims.decision import DecisionClaim
-from bright_tether.claims.doubts import DoubtsInForceClaim
+from bright_tether.claims.doubts import DoubtsInForceClaim, RestsClaim
 from bright_tether.claims.stories import ClumpsClaim, StoryClaim
 from bright_tether.live.findings import Findings
 
@@ -17,6 +17,7 @@ class StandingClaim(Claim, frozen=True, kw_only=True):
     kind: ClassVar[str] = "standing"
     decision: DecisionClaim
     forbidding: StoryClaim | ClumpsClaim | None
+    rests: RestsClaim | None
     doubts: tuple[str, ...]
     remedies: tuple[str, ...]
     set_aside: int
@@ -27,6 +28,7 @@ def standing_claim(
     findings: Findings,
     decision: DecisionClaim,
     forbidding: StoryClaim | ClumpsClaim | None,
+    rests: RestsClaim | None,
     in_force: DoubtsInForceClaim,
 ) -> StandingClaim:
     """Put the standing together."""
@@ -41,5 +43,6 @@ def standing_claim(
     if findings.x_way.changed or findings.y_way.changed:
         remedies.append("log" if "log" in (findings.x_way.scale, findings.y_way.scale) else "root")
     pairs = findings.counted
-    return StandingClaim(decision=decision, forbidding=forbidding, doubts=in_force.names, remedies=tuple(remedies),
-                         set_aside=pairs.set_aside, filtered_out=pairs.filtered_out)  # fmt: skip
+    return StandingClaim(decision=decision, forbidding=forbidding, rests=rests, doubts=in_force.names,
+                         remedies=tuple(remedies), set_aside=pairs.set_aside,
+                         filtered_out=pairs.filtered_out)  # fmt: skip

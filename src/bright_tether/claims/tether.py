@@ -8,7 +8,13 @@ from bright_tether.claims import decision as decided
 from bright_tether.claims import doubts as doubted
 from bright_tether.claims import stories
 from bright_tether.claims.decision import ChangeClaim, DecisionClaim, DirectionClaim, StrengthClaim
-from bright_tether.claims.doubts import DoubtClaim, DoubtsClaim, DoubtsInForceClaim
+from bright_tether.claims.doubts import (
+    DoubtClaim,
+    DoubtsClaim,
+    DoubtsInForceClaim,
+    RestsClaim,
+    TwoValuesClaim,
+)
 from bright_tether.claims.standing import StandingClaim, standing_claim
 from bright_tether.claims.stories import ClumpsClaim, StoryClaim
 from bright_tether.core.once import once
@@ -80,6 +86,16 @@ class TetherClaims:
         return doubted.doubts_claim(self._findings, self.six)
 
     @once
+    def rests(self) -> RestsClaim | None:
+        """Rows that the decision rests on, where no story takes the headline from it."""
+        return None if self.forbidding else doubted.rests_claim(self._findings)
+
+    @once
+    def two_values(self) -> TwoValuesClaim | None:
+        """y where it takes two values only."""
+        return doubted.two_values_claim(self._findings)
+
+    @once
     def in_force(self) -> DoubtsInForceClaim:
         """Clear signs, unanswered and answered."""
         return doubted.doubts_in_force(self.six)
@@ -87,7 +103,7 @@ class TetherClaims:
     @once
     def standing(self) -> StandingClaim:
         """Where the tether stands."""
-        return standing_claim(self._findings, self.decision, self.forbidding, self.in_force)
+        return standing_claim(self._findings, self.decision, self.forbidding, self.rests, self.in_force)
 
 
 _KEPT: WeakKeyDictionary[Findings, TetherClaims] = WeakKeyDictionary()

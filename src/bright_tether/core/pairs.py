@@ -77,6 +77,12 @@ class Pairs:
         return int(np.count_nonzero(self.ordered_x[1:] != self.ordered_x[:-1])) + (self.n > 0)
 
     @once
+    def two_y(self) -> tuple[float, float] | None:
+        """The two values that y takes, the smaller first; None where it takes more, or one."""
+        low, high = float(self.y.min()), float(self.y.max())
+        return (low, high) if low < high and bool(np.all((self.y == low) | (self.y == high))) else None
+
+    @once
     def codes_x(self) -> tuple[Ints, Ints]:
         """The place of each x among the distinct ones, and how often each occurs."""
         return dense_codes(self.x)

@@ -6,10 +6,13 @@ from collections.abc import Callable, Iterable
 from contextlib import suppress
 from typing import Any
 
+import numpy as np
+
 from bright_tether.core.decision import Decision, decide, decider
+from bright_tether.core.doubts.verdicts import p_of
 from bright_tether.core.line.coefficients import Coefficients
 from bright_tether.core.line.figures import Line
-from bright_tether.core.results import Alternative, Decider, Refusal
+from bright_tether.core.results import Alternative, Decider, Ints, Refusal
 from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Pearson
 from bright_tether.core.strength.spearman import Spearman
@@ -19,10 +22,12 @@ from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.other_choices import OtherChoiceResults
 from bright_tether.live.rehearse_held import HeldRehearsals
+from bright_tether.live.resting import BY_FEW, LEAST_LEFT, MOST_ROWS, LeftOut, Resting, noticed, turns
 from bright_tether.live.scenes import SceneResults
 from bright_tether.live.sketches import SketchResults
 from bright_tether.live.widths import WidthResults
 from bright_tether.study.declared import Given, given, result
+from bright_tether.study.memory import Memory
 from bright_tether.tables.slips import Slip, likely_slips
 
 __all__ = ["Findings", "NotNumbers", "NothingTied", "zero_is_near"]
@@ -94,6 +99,53 @@ class Findings(
 
     decision = result(_decision, decider, decider_named, deciding, LookResults.line, LookResults.alpha,
                       LookResults.alternative)  # fmt: skip
+
+    @given
+    def resting(self) -> Resting | None:
+        """The rows that a rejected null of no relationship rests on: without them it would come out otherwise."""
+        return self.memory.keep(
+            (self.owner, "resting"), lambda *_: self._resting(), self.decision, self.doubts
+        )
+
+    def _resting(self) -> Resting | None:
+        found = self.decision
+        if not found.reject or found.null != 0:
+            return None
+        places = self._noticed()
+        for many in range(1, min(places.size, self.pairs.n - 3) + 1):
+            rest = self._less(places[:many])
+            flat = rest.pairs.centred_x.constant or rest.pairs.centred_y.constant
+            without = None if flat else rest.decision
+            if without is None or turns(found, without):
+                return Resting(rows=np.sort(places[:many]), without=without)
+        return None
+
+    @given
+    def signs_without(self) -> LeftOut | None:
+        """What doubts about all rows come to without the few that doubts about single rows notice."""
+        return self.memory.keep((self.owner, "signs_without"), lambda *_: self._signs_without(), self.doubts)
+
+    def _signs_without(self) -> LeftOut | None:
+        names = [one.name for one in self.doubts if one.sign and one.name in BY_FEW]
+        places = self._noticed() if names else np.zeros(0, np.int64)
+        if not places.size or self.pairs.n - places.size < LEAST_LEFT:
+            return None
+        rest = self._less(places)
+        try:
+            judged = (rest.fit, rest.checks, rest.rows, rest.order, self.alpha)
+        except Refusal:
+            return None
+        return LeftOut(rows=np.sort(places), p={name: p_of(name, *judged) for name in names})
+
+    def _noticed(self) -> Ints:
+        if self.fit.exact or self.pairs.n > MOST_ROWS:
+            return np.zeros(0, np.int64)
+        return noticed(self.doubts, self.design, self.rows, self.form.far_x)
+
+    def _less(self, places: Ints) -> Findings:
+        """The same without these places among the pairs."""
+        left_out = set(self.table.row_ids[self.pairs.at[places]].tolist())
+        return Findings(self.study, self.tether.with_asides(left_out, "left out"), Memory())
 
     def prepare(self, needs: Iterable[Need], cancelled: Callable[[], bool] = lambda: False) -> None:
         """Make these results and all they rest on, so that asking is free afterwards. Refusals are kept.

@@ -113,7 +113,7 @@ class DoubtPicture(ScatterPicture):
             if at < len(sketch.levels):
                 level.setValue(sketch.levels[at])
         for at, curve in enumerate(self.curves):
-            curve.setData(*(sketch.curves[at] if at < len(sketch.curves) else ([], [])))
+            curve.setData(*(sketch.curves[at] if at < len(sketch.curves) else ([], [])), connect="finite")
         there = np.isfinite(sketch.y)
         self.thread.setData(*((sketch.x[there], sketch.y[there]) if sketch.joined else ([], [])))
         if sketch.bars is None:

@@ -128,7 +128,7 @@ class LookPicture(ScatterPicture):
         if self.shown["trend"]:
             trend = findings.look_points.trend if view.log_x or view.log_y else findings.smooth
             if trend is not None:
-                self.trend.setData(trend.x, trend.y)
+                self.trend.setData(trend.x, trend.y, connect="finite")
         low, high = findings.pairs.ends_x
         if self.shown["straight"]:
             line = findings.line

@@ -92,8 +92,10 @@ class SmallPlot(QWidget):
         painter.setPen(QPen(QColor(t.ink), self._line or 1.5))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for x, y in sketch.curves if lined else ():
-            if len(x) > 1:
-                painter.drawPolyline(_polygon(across(np.asarray(x)), up(np.asarray(y))))
+            turns = np.flatnonzero(np.diff(np.isfinite(y), prepend=False, append=False))
+            for start, end in turns.reshape(-1, 2).tolist():  # it stops where nothing was measured
+                part = slice(start, end)
+                painter.drawPolyline(_polygon(across(np.asarray(x)[part]), up(np.asarray(y)[part])))
 
     def _scales(self, painter: QPainter, area: QRectF, ends: tuple[float, float, float, float]) -> None:
         t, (left, right, low, high) = self._tokens, ends

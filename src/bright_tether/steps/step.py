@@ -20,7 +20,7 @@ EVERYWHERE: tuple[Given[Any], ...] = (
 #: What the claims that steps share are made from: decision, story, clumps, doubts in force.
 CLAIMED: tuple[Given[Any], ...] = (
     Findings.coefficients, Findings.case_story, Findings.by_case, Findings.within_groups, Findings.clumps,
-    Findings.within_clumps, Findings.gaps, Findings.doubts,
+    Findings.within_clumps, Findings.gaps, Findings.doubts, Findings.resting, Findings.signs_without,
 )  # fmt: skip
 
 

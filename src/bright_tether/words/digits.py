@@ -9,6 +9,8 @@ from bright_tether.words.shown import Shown
 
 NONE = "—"
 _THIN = "\u202f"
+#: Digits of a number that is read in powers of ten.
+_IN_POWERS = 3
 
 
 def fixed(value: float | None, decimals: int) -> str:
@@ -16,9 +18,13 @@ def fixed(value: float | None, decimals: int) -> str:
     if value is None or not math.isfinite(value):
         return NONE
     decimals = max(decimals, 0)
-    if value != 0 and (abs(value) >= 1e12 or decimals > 12):
-        return Shown(_powers(value, 3), value)
+    if _in_powers(value, decimals):
+        return Shown(_powers(value, _IN_POWERS), value)
     return Shown(_grouped(f"{value:.{decimals}f}"), value)
+
+
+def _in_powers(value: float, decimals: int) -> bool:
+    return value != 0 and (abs(value) >= 1e12 or decimals > 12)
 
 
 def figure(value: float | None, digits: int) -> str:
@@ -166,7 +172,19 @@ def between(interval: tuple[float, float] | None, decimals: int, *tested: float,
     if interval is None:
         return NONE
     decimals = _enough(interval, max(decimals, 0), (0.0, *tested))
+    if any(_in_powers(end, decimals) for end in interval):
+        return Shown(word.join(_ends_in_powers(interval, decimals, (0.0, *tested))), *interval)
     return Shown(word.join(fixed(end, decimals) for end in interval), *interval)
+
+
+def _ends_in_powers(interval: tuple[float, float], decimals: int, tested: tuple[float, ...]) -> list[str]:
+    """Both ends, those that are read in powers of ten with as many digits as keep them apart and on their side."""
+    for digits in range(_IN_POWERS, 18):
+        rounded = [float(f"{end:.{digits - 1}e}") if _in_powers(end, decimals) else end for end in interval]
+        apart = rounded[0] != rounded[1] or interval[0] == interval[1]
+        if apart and all(_sided(end, one, tested) for end, one in zip(interval, rounded, strict=True)):
+            break
+    return [_powers(end, digits) if _in_powers(end, decimals) else fixed(end, decimals) for end in interval]
 
 
 def _enough(interval: tuple[float, float], decimals: int, tested: tuple[float, ...]) -> int:

@@ -174,6 +174,13 @@ def _evidence(name: str, fit: Fit, checks: Checks, rows: RowByRow, design: Desig
     return _weighed(name, design, p, "simulation", largest, pulled, None)
 
 
+def p_of(
+    name: str, fit: Fit, checks: Checks, rows: RowByRow, order: Ints | None, alpha: float
+) -> float | None:
+    """The p that a doubt of a line rests on; None where there is none."""
+    return None if fit.exact else _evidence(name, fit, checks, rows, Design(fit, order), alpha).p
+
+
 def _weighed(
     name: str,
     design: Design,

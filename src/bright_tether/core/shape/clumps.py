@@ -12,8 +12,8 @@ from bright_tether.core.results import Floats, Ints
 
 #: Fewer pairs than this are not searched for clumps, nor are more than that.
 LEAST_PAIRS, MOST_SEARCHED = 8, 60_000
-#: With so few different x the columns of points are no clumps.
-FEW_X = 3
+#: With so few different x, or y, the columns of points, or their rows, are no clumps.
+FEW = 3
 #: More pairs than this are thinned evenly before they are searched.
 MOST_PAIRS = 1500
 #: Fewer different points than this are not searched either.
@@ -47,7 +47,7 @@ def clumps(pairs: Pairs) -> Clumps:
     none = Clumps(of=np.full(pairs.n, -1), count=0, apart=None)
     if not LEAST_PAIRS <= pairs.n <= MOST_SEARCHED or pairs.centred_x.constant or pairs.centred_y.constant:
         return none
-    if pairs.distinct_x <= FEW_X:
+    if pairs.distinct_x <= FEW or pairs.codes_y[1].size <= FEW:
         return none
     x, y = (c.high / math.sqrt(c.sum_squares / c.n) for c in (pairs.centred_x, pairs.centred_y))
     thinned = np.unique(np.linspace(0, pairs.n - 1, min(pairs.n, MOST_PAIRS)).astype(np.int64))

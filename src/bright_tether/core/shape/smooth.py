@@ -7,6 +7,7 @@ import numpy as np
 
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Floats
+from bright_tether.core.shape.form import gaps_in
 
 #: Above this many pairs the trend is drawn through the means of narrow strips.
 BINNED_ABOVE = 4_000
@@ -16,7 +17,10 @@ _AT_ONCE = 40_000
 
 
 class Smooth(msgspec.Struct, frozen=True, kw_only=True, eq=False):
-    """The trend at points across x. x, y : (k,), in data units. share : of the pairs in each window."""
+    """The trend at points across x. x, y : (k,), in data units; y is NaN where nothing was measured.
+
+    share : of the pairs in each window.
+    """
 
     x: Floats
     y: Floats
@@ -24,7 +28,7 @@ class Smooth(msgspec.Struct, frozen=True, kw_only=True, eq=False):
 
 
 def smooth(pairs: Pairs, *, share: float = 0.6, points: int = 61) -> Smooth:
-    """Local straight lines through the nearest pairs, weighted by tricube distance.
+    """Local straight lines through the nearest pairs, weighted by tricube distance; none in a gap of x.
 
     pairs : n ≥ 3.
     Source: Cleveland 1979, one pass (without the robust steps).
@@ -37,6 +41,7 @@ def smooth_of(x: Floats, y: Floats, *, share: float = 0.6, points: int = 61) -> 
     """The same for two arrays, (n,) each."""
     order = np.argsort(x, kind="stable")
     x, y = x[order], y[order]
+    gaps = gaps_in(x).wide
     weight = np.ones(x.size)
     if x.size > BINNED_ABOVE:
         x, y, weight = _strips(x, y)
@@ -44,7 +49,10 @@ def smooth_of(x: Floats, y: Floats, *, share: float = 0.6, points: int = 61) -> 
     near = min(max(int(np.ceil(share * x.size)), 3), x.size)
     at_once = max(_AT_ONCE // x.size, 1)
     trend = [_local(x, y, weight, at[k : k + at_once], near) for k in range(0, at.size, at_once)]
-    return Smooth(x=at, y=np.concatenate(trend), share=share)
+    heights = np.concatenate(trend)
+    for low, high in gaps:
+        heights[(at > low) & (at < high)] = np.nan
+    return Smooth(x=at, y=heights, share=share)
 
 
 def _strips(x: Floats, y: Floats) -> tuple[Floats, Floats, Floats]:

@@ -26,7 +26,7 @@ from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Names, Reading, n_in_words, names_of
 from bright_tether.words.readings.groups import story_sentence
 from bright_tether.words.readings.refused import refused
-from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.readings.unanswered import travelling
 from bright_tether.words.said import Said
 
 #: Groups that an offer names.
@@ -84,7 +84,7 @@ def compare_reading(findings: Findings) -> Reading:
             *story_sentence(claims.story, digits),
         ),
         figures=_figures(findings, comparison),
-        beware=(*errors_sentence(findings, comparison, difference), *in_force_sentence(claims.in_force)),
+        beware=(*errors_sentence(findings, comparison, difference), *travelling(findings)),
     )
 
 

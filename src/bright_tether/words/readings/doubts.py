@@ -18,7 +18,12 @@ from bright_tether.words.readings.cases import by_rows_sentence
 from bright_tether.words.readings.line import carried_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
-from bright_tether.words.readings.unanswered import FIGURE_NAMES, QUESTIONS
+from bright_tether.words.readings.unanswered import (
+    FIGURE_NAMES,
+    QUESTIONS,
+    rests_sentence,
+    two_values_sentence,
+)
 from bright_tether.words.said import Said, capital, listed
 from bright_tether.words.shown import Shown
 from bright_tether.words.workings.doubts import check_figures
@@ -94,6 +99,8 @@ def doubts_reading(findings: Findings) -> Reading:
         ),
         beware=(
             *carried_sentence(carried_claim(findings), x, digits),
+            *rests_sentence(claims.rests, digits),
+            *two_values_sentence(claims.two_values, x.y),
             *by_rows_sentence(
                 cases_claim(findings), *(() if findings.fit.exact else ("each of the six checks",))
             ),
@@ -297,8 +304,8 @@ def answer_sentence(claim: DoubtClaim) -> Said:
 
 
 def explained_sentences(claims: tuple[DoubtClaim, ...]) -> tuple[Said, ...]:
-    """One doubt that brings another about."""
-    return tuple(
+    """One doubt that brings another about, and rows that do."""
+    by_bend = [
         Said(
             f"The rows stand in the order of x, so a bend by itself makes neighbouring residuals alike: the sign "
             f"against {FIGURE_NAMES[one.name]} may be the bend’s.",
@@ -306,7 +313,16 @@ def explained_sentences(claims: tuple[DoubtClaim, ...]) -> tuple[Said, ...]:
         )
         for one in claims
         if one.explained_by is not None
+    ]
+    by_rows = [one for one in claims if one.without]
+    if not by_rows:
+        return tuple(by_bend)
+    rows, many = rows_in_words(by_rows[0].without), len(by_rows[0].without) > 1
+    each = listed(f"{FIGURE_NAMES[one.name]} ({d.p_value(one.p_without)})" for one in by_rows)
+    signs = (
+        f"the {'sign' if len(by_rows) == 1 else 'signs'} may be {'theirs' if many else 'that row’s'} alone"
     )
+    return (*by_bend, Said(f"Without {rows} the data are compatible with {each}: {signs}.", *by_rows))
 
 
 def few_sentences(claim: DoubtsClaim, n: int) -> tuple[Said, ...]:

@@ -30,7 +30,7 @@ from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.local import local_sentences
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
-from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.readings.unanswered import travelling
 from bright_tether.words.said import Said, capital, listed
 
 
@@ -70,7 +70,7 @@ def forecast_reading(findings: Findings) -> Reading:
             *possible_sentence(mean, findings),
             *choice_sentences(findings),
             *width_sentence(ahead.width_claim(findings, claims.doubt("spread"))),
-            *in_force_sentence(claims.in_force),
+            *travelling(findings),
         ),
     )
 

@@ -46,7 +46,7 @@ from bright_tether.words.readings.first_choice import first_choice_sentence
 from bright_tether.words.readings.groups import hidden_sentences, story_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import one_row_sentence, rows_in_words
-from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.readings.unanswered import rests_on, travelling
 from bright_tether.words.said import Said, capital
 
 
@@ -97,8 +97,9 @@ def line_reading(findings: Findings) -> Reading:
     finest = d.decimals_for(findings.coefficients.se_slope, digits, line.slope)
     share, intercept = share_claim(findings), intercept_claim(findings)
     height = d.decimals_for(findings.coefficients.se_intercept, digits, line.intercept)
+    headline = line_headline(findings, names)
     return Reading(
-        headline=line_headline(findings, names),
+        headline=headline,
         sentences=(
             interval_sentence(slope_interval(findings), names, finest, findings.line.slope_0),
             *level_at_zero(intercept, names, height, line.intercept_0),
@@ -116,7 +117,7 @@ def line_reading(findings: Findings) -> Reading:
         share=line.r2,
         caption=share_caption(share, names),
         figures=_figures(findings, names, finest),
-        beware=_beware(findings, names),
+        beware=_beware(findings, names, headline),
     )
 
 
@@ -137,7 +138,10 @@ def line_headline(findings: Findings, names: Names) -> Said:
         )
     if change is None or not change.shown or claims.decision.null != 0:
         return outcome_headline(findings, _decider_named(findings, names))
-    return Said(f"{capital(change_phrase(change, names, digits))}, on average.", change)
+    said = f"{capital(change_phrase(change, names, digits))}, on average"
+    if claims.rests is not None:
+        return Said(f"{said}, but that rests {rests_on(claims.rests, digits)}.", change, claims.rests)
+    return Said(f"{said}.", change)
 
 
 def _decider_named(findings: Findings, names: Names) -> str:
@@ -304,13 +308,9 @@ def level_at_zero(claim: InterceptClaim | None, names: Names, finest: int, teste
     if claim is None or not claim.inside or claim.low is None or claim.high is None:
         return ()
     ends = d.between((claim.low, claim.high), finest, tested)
-    return (
-        Said(
-            f"{capital(zero_of_x(names))} the line stands at {names.in_y(d.fixed(claim.value, finest))} ({ends}, "
-            f"{d.level_in_words(claim.level)}).",
-            claim,
-        ),
-    )
+    sure = "" if claim.low == claim.high else f" ({ends}, {d.level_in_words(claim.level)})"
+    said = f"{capital(zero_of_x(names))} the line stands at {names.in_y(d.fixed(claim.value, finest))}{sure}."
+    return (Said(said, claim),)
 
 
 def possible_sentences(claims: tuple[PossibleClaim, ...], names: Names) -> tuple[Said, ...]:
@@ -362,13 +362,13 @@ def offset_sentence(claim: OffsetClaim | None, names: Names) -> tuple[Said, ...]
     )
 
 
-def _beware(findings: Findings, names: Names) -> tuple[Said, ...]:
+def _beware(findings: Findings, names: Names, headline: Said) -> tuple[Said, ...]:
     digits, exact = findings.rules.digits, exact_claim(findings)
     said = [
         *hidden_sentences(hidden_stories(findings), digits),
         *intercept_sentence(intercept_claim(findings), names, digits),
         *possible_sentences(possible_claims(findings), names),
-        *in_force_sentence(claims_of(findings).in_force),
+        *(one for one in travelling(findings) if not set(one.claims) & set(headline.claims)),
         *carried_sentence(carried_claim(findings), names, digits),
         *by_rows_sentence(cases_claim(findings), *(("F",) if findings.line.f is not None else ())),
         *few_sentence(few_claim(findings), names),

@@ -33,6 +33,7 @@ from bright_tether.words.readings.groups import (
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.timing import timing_sentence
+from bright_tether.words.readings.unanswered import rests_sentence, two_values_sentence
 from bright_tether.words.said import Said, capital, listed
 
 
@@ -63,6 +64,7 @@ def look_reading(findings: Findings) -> Reading:
             *gap_sentence(gap_claims(findings), names, digits),
             *timing_sentence(timing_claim(findings)),
             far_sentence(far),
+            *rests_sentence(claims.rests, digits),
             *story_sentence(claims.story, digits),
             *_mutual(findings, names),
         ),
@@ -71,6 +73,7 @@ def look_reading(findings: Findings) -> Reading:
             *hidden_sentences(hidden_stories(findings), digits),
             *populations_sentence(populations_claim(findings)),
             *built_in_sentences(built_in_claims(findings), names),
+            *two_values_sentence(claims.two_values, names.y),
             *few_sentence(seen.few_to_see(findings)),
         ),
         markings=_markings(findings),
@@ -79,11 +82,15 @@ def look_reading(findings: Findings) -> Reading:
 
 def form_headline(claim: FormClaim, direction: DirectionClaim | None, bend: DoubtClaim) -> Said:
     """The band in a few words; a direction only where the decision carries one."""
-    if bend.sign and claim.turns_at is not None:
+    if bend.sign and claim.turns_at is not None and not bend.without:
         return Said("A band that turns round.", claim, bend)
     width = " ".join(word for word in (claim.width, way(direction)) if word)
     band = f"A {width} band" if width else "A band"
     shown = "" if direction else ", no direction shown"
+    if bend.without:
+        return Said(
+            f"{band}, bent perhaps by {rows_in_words(bend.without)} alone{shown}.", claim, direction, bend
+        )
     if bend.sign:
         return Said(f"{band} that bends{shown}.", claim, direction, bend)
     straight = {
@@ -98,9 +105,9 @@ def straightness(claim: FormClaim, bend: DoubtClaim, names: Names, digits: int) 
     if bend.p is None or bend.size is None:
         why = f": {cause(bend.cause)}" if bend.cause else ""
         return Said(f"A bend cannot be told from a straight line here{why}.", bend)
-    basis = (
-        f"a squared term takes up {d.percent(bend.size)} of what the line leaves over ({d.p_value(bend.p)})"
-    )
+    without = f"; without {rows_in_words(bend.without)} {d.p_value(bend.p_without)}" if bend.without else ""
+    p = d.p_value(bend.p) + without
+    basis = f"a squared term takes up {d.percent(bend.size)} of what the line leaves over ({p})"
     if bend.sign:
         turn = (
             ""

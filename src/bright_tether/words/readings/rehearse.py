@@ -15,7 +15,6 @@ from bright_tether.claims.rehearse import (
     spread_claim,
 )
 from bright_tether.claims.rows import ChoiceClaim
-from bright_tether.claims.tether import claims_of
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure, Names, Reading, Step, Working, names_of
@@ -39,7 +38,7 @@ from bright_tether.words.readings.rehearsed import (
     spread_decimals,
     spread_sentence,
 )
-from bright_tether.words.readings.unanswered import in_force_sentence
+from bright_tether.words.readings.unanswered import travelling
 from bright_tether.words.said import Said
 
 if TYPE_CHECKING:
@@ -76,7 +75,7 @@ def samples_reading(findings: Findings, drawn: Draws | None) -> Reading:
                        sentences=(_source_sentence(findings, None),))  # fmt: skip
     name, across = what(findings), across_headline(findings)
     fine = d.decimals_for(one.mean_error, findings.rules.digits, one.mean)
-    bias, claims = bias_claim(one), claims_of(findings)
+    bias = bias_claim(one)
     average = Said(
         f"Over {d.grouped(one.draws)} samples the {name} came out at {d.fixed(one.mean, fine)} on average.",
         bias,
@@ -92,7 +91,7 @@ def samples_reading(findings: Findings, drawn: Draws | None) -> Reading:
             *own_sentence(own_claim(findings.own_value, one, drawn.by_rows), one, findings.rules.digits),
         ),
         figures=_figures(findings, one, drawn),
-        beware=(*_beware(findings, drawn), *in_force_sentence(claims.in_force)),
+        beware=(*_beware(findings, drawn), *travelling(findings)),
     )
 
 

@@ -9,6 +9,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.readings.decision import null_in_words
+from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.unanswered import FIGURE_NAMES
 from bright_tether.words.said import Said, listed
 
@@ -19,6 +20,8 @@ def standing_sentence(findings: Findings) -> Said:
     """Decision, story, doubts in force, remedies taken, rows out. Raises Refusal where there is no line."""
     claim = claims_of(findings).standing
     parts = [_decision(claim), *_story(claim.forbidding)]
+    if claim.rests is not None:
+        parts.append(f"rests on {rows_in_words(claim.rests.rows)}")
     if claim.doubts:
         parts.append(f"doubts: {listed(FIGURE_NAMES[name] for name in claim.doubts)}")
     if claim.remedies:

@@ -43,6 +43,7 @@ from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.searched import searched_sentence
 from bright_tether.words.readings.trail import trail_sentence
+from bright_tether.words.readings.unanswered import rests_on, two_values_sentence
 from bright_tether.words.said import Said, listed
 
 _LETTERS = {"r": "r", "rho": "ρ", "tau": "τ"}
@@ -73,6 +74,7 @@ def strength_reading(findings: Findings) -> Reading:
             *built_in_sentences(built_in_claims(findings), names),
             *by_rows_sentence(cases, *(("the mean difference with its limits",) if agreement else ())),
             *searched_sentence(searched_claim(findings)),
+            *two_values_sentence(claims.two_values, names.y),
             *few_sentence(few_claim(findings), names),
         ),
         markings=markings,
@@ -99,8 +101,10 @@ def headline(findings: Findings) -> Said:
     first = f"{'An' if word[:1].lower() in 'aeiou' else 'A'} {word} {way(claims.direction)} {kind}".replace(
         "  ", " "
     )
-    return Said(f"{first} ({named}, {tested(claims.decision, digits)}).", claims.strength, claims.direction,
-                claims.decision)  # fmt: skip
+    but = "" if claims.rests is None else f", but it rests {rests_on(claims.rests, digits)}"
+    more = () if claims.rests is None else (claims.rests,)
+    return Said(f"{first} ({named}, {tested(claims.decision, digits)}){but}.", claims.strength, claims.direction,
+                claims.decision, *more)  # fmt: skip
 
 
 def exact_sentence(claim: ExactClaim | None) -> tuple[Said, ...]:

@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
-from bright_tether.claims.doubts import DoubtsInForceClaim
+from bright_tether.claims.doubts import DoubtsInForceClaim, RestsClaim, TwoValuesClaim
+from bright_tether.claims.tether import claims_of
+from bright_tether.live.findings import Findings
+from bright_tether.words import digits as d
+from bright_tether.words.readings.decision import LETTERS
+from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.said import Said, listed
 
 QUESTIONS = {
@@ -29,6 +34,52 @@ FIGURE_NAMES = CONDITIONS | {"spread": "constant spread", "pull": "influence"}
 def asked(name: str) -> str:
     """A doubt inside a sentence: do the residuals grow."""
     return QUESTIONS[name].rstrip("?").lower()
+
+
+def travelling(findings: Findings) -> tuple[Said, ...]:
+    """What whoever uses the line must know, whatever for."""
+    claims, y = claims_of(findings), findings.y_column.short
+    return (
+        *rests_sentence(claims.rests, findings.rules.digits),
+        *two_values_sentence(claims.two_values, y),
+        *in_force_sentence(claims.in_force),
+    )
+
+
+def rests_on(claim: RestsClaim, digits: int) -> str:
+    """Inside a sentence: on row 41, without which r is +0.055 (p = 0.733)."""
+    return f"on {rows_in_words(claim.rows)}, without which {_left(claim, digits)}"
+
+
+def _left(claim: RestsClaim, digits: int) -> str:
+    if claim.p is None or claim.statistic is None:
+        return "nothing is left to be tested"
+    p = ("" if claim.alternative == "two-sided" else "one-sided ") + d.p_value(claim.p)
+    if claim.test == "slope":
+        return f"t of the slope is {d.figure(claim.statistic, digits)} ({p})"
+    return f"{LETTERS[claim.test]} is {d.coefficient(claim.statistic, digits)} ({p})"
+
+
+def rests_sentence(claim: RestsClaim | None, digits: int) -> tuple[Said, ...]:
+    """Rows without which the decision would be another, for wherever it is used."""
+    if claim is None:
+        return ()
+    return (Said(f"That there is a relationship at all rests {rests_on(claim, digits)}.", claim),)
+
+
+def two_values_sentence(claim: TwoValuesClaim | None, y: str) -> tuple[Said, ...]:
+    """What a line says of a response that is one thing or the other."""
+    if claim is None:
+        return ()
+    low, high = d.entered(claim.low), d.entered(claim.high)
+    return (
+        Said(
+            f"{y} takes two values only, {low} and {high}: the height of the line tells how large a share of cases is "
+            f"at {high}, its residuals cannot be normal, nor of one spread where that share changes, and an interval "
+            f"for one case means little. A curve that stays between {low} and {high} suits such a response better.",
+            claim,
+        ),
+    )
 
 
 def in_force_sentence(claim: DoubtsInForceClaim) -> tuple[Said, ...]:
