@@ -235,3 +235,10 @@ def test_both_tails_of_likeness_count_twice():
         found = durbin_watson(fit_line(pairs_of(x, x + e)))
         assert found.p_two_sided == pytest.approx(2 * min(found.p_positive, 1 - found.p_positive), abs=1e-15)
         assert found.p_two_sided < 0.01
+
+
+def test_squares_that_do_not_go_with_x_at_all_leave_no_dust():
+    """Every level has the same residuals, so their squares go with nothing but rounding."""
+    told = checks(fit_line(pairs_of(np.repeat([1, 2, 3, 4], 10), np.tile([1, 2, 3, 4, 5], 8))))
+    assert (told.breusch_pagan.lm, told.breusch_pagan.p) == (0.0, 1.0)
+    assert (told.white.lm, told.white.p) == (0.0, 1.0)

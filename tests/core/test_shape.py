@@ -87,6 +87,42 @@ def test_clumps_are_found_where_they_stand_apart_and_only_there():
     assert clumps(three_clumps(0.3)).count == 0
 
 
+@pytest.mark.parametrize("graded", ["x", "y"])
+def test_levels_that_were_set_are_no_clumps(graded):
+    levels = np.repeat(np.arange(6.0), 5)
+    other = levels**2 + DRAW.normal(0, 0.3, 30)
+    pairs = pairs_of(levels, other) if graded == "x" else pairs_of(other, levels)
+    assert clumps(pairs).count == 0
+    moved = levels + np.tile([0.0, 0.01, 0.02, 0.03, 0.04], 6)
+    assert clumps(pairs_of(moved, other)).count >= 5
+
+
+def test_two_clumps_of_levels_are_still_two():
+    levels = np.repeat([0.0, 1, 2, 30, 31, 32], 5)
+    found = clumps(pairs_of(levels, levels + DRAW.normal(0, 0.2, 30)))
+    assert found.count == 2
+
+
+def form_of(x, y):
+    fit = fit_line(pairs_of(x, y))
+    return form(
+        fit.pairs, row_by_row(fit), curvature(fit), clumps(fit.pairs), gaps_in(np.sort(x)), None, 0.05
+    )
+
+
+def test_a_band_turns_round_only_where_it_comes_back():
+    x = np.linspace(0, 10, 41)
+    noise = DRAW.normal(0, 0.3, 41)
+    assert form_of(x, (x - 5) ** 2 + noise).turns_at == pytest.approx(5, abs=0.3)
+    assert form_of(x, -((x - 5) ** 2)).turns_at == pytest.approx(5)
+    rising = np.exp(x / 1.6)  # its parabola has a lowest point among the x
+    assert curvature(fit_line(pairs_of(x, rising))).turn == pytest.approx(2.9, abs=0.2)
+    assert form_of(x, rising).turns_at is None
+    level = np.maximum(x - 4, 0) ** 2 + noise  # level, and then it rises
+    assert 1 < curvature(fit_line(pairs_of(x, level))).turn < 9
+    assert form_of(x, level).turns_at is None
+
+
 def test_one_band_is_seldom_taken_for_clumps():
     draw = np.random.default_rng(5)
     taken = 0

@@ -709,10 +709,21 @@ def _form(facts, road, case):
     turn = road.x.mean() - curve[1] / (2 * curve[0]) if curve[0] else None
     low, high = np.quantile([road.x.min(), road.x.max()], (0.1, 0.9))
     turns = facts["bend"] in ("some sign", "clear sign") and turn is not None and low <= turn <= high
+    if turns:
+        sides = [_side(road, road.x <= turn), _side(road, road.x >= turn)]
+        turns = all(p <= road.alpha for _, p in sides) and sides[0][0] * sides[1][0] < 0
     if (facts["turns_at"] is not None) != turns or (turns and not near(facts["turns_at"], turn, 1e-4)):
         yield f"it turns at {turn}"
     if facts["width"] != ("tight" if tight < 0.35 else "loose" if tight > 0.75 else ""):
         yield "the word for the width is wrong"
+
+
+def _side(road, mine):
+    """r of some of the pairs with its two-sided p."""
+    if mine.sum() < 3 or np.ptp(road.x[mine]) == 0 or np.ptp(road.y[mine]) == 0:
+        return 0.0, 1.0
+    r = road.r(road.x[mine], road.y[mine])
+    return r, road.p_of_r(r, mine.sum() - 2, "two-sided")
 
 
 @check("offset")

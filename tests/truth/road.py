@@ -219,6 +219,8 @@ class Road:
             large = [one for one, size in sizes.items() if size >= least]
             if len(large) < 2:
                 continue
+            if any(np.mean([np.ptp(spots[of == one][:, at]) == 0 for one in large]) > 0.5 for at in (0, 1)):
+                continue
             within = np.concatenate([_links(spots[of == one]) for one in large])
             if within.size and between >= 4 * np.quantile(within, 0.9):
                 best = max(best, len(large))

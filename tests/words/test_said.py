@@ -105,6 +105,12 @@ def test_a_step_in_x_is_said_in_the_singular(units, step, said):
     assert Names("x", "y", *units).step_of_x(step) == said
 
 
+def test_a_column_that_is_called_by_its_unit_needs_no_other():
+    assert Names("year", "y", None, None).step_of_x(1) == "extra year"
+    assert Names("Hours", "y", None, None).step_of_x(1) == "extra hour"
+    assert Names("yearly rain", "y", None, None).step_of_x(1) == "extra unit of yearly rain"
+
+
 def test_per_cent_differ_by_percentage_points():
     names = Names("x", "y", "years", "%")
     assert names.in_y_change("2.0") == "2.0 percentage points"

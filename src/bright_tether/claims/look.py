@@ -19,8 +19,9 @@ _FEW = 10
 
 
 class FormClaim(Claim, frozen=True, kw_only=True):
-    """The form of the band. bend : the verdict of the doubt about it. turns_at : x where the band turns round.
+    """The form of the band. bend : the verdict of the doubt about it.
 
+    turns_at : x where the band turns round: lines on both sides of it go opposite ways, each told from level at α.
     tightness : typical residual over the sd of y, with its word.
     """
 

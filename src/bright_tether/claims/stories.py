@@ -17,6 +17,8 @@ from bright_tether.tables.column import Column
 StoryVerdict = Literal["opposite", "none inside", "weaker", "same", "masked", "nothing", "cannot tell"]
 #: Where the groups tell this, what they tell takes the headline.
 FORBIDS: tuple[StoryVerdict, ...] = ("opposite", "none inside", "masked")
+#: A column's spread is wholly between groups but for this share: they are another name for its levels.
+_WHOLLY = 1e-9
 #: From this share of a column's spread on between groups, the groups are populations of their own.
 _APART = 0.75
 #: Values that grow at every row are taken for running totals from this many pairs on.
@@ -239,6 +241,8 @@ def populations_claim(findings: Findings) -> PopulationsClaim | None:
         return None
     for column, within in findings.within_columns:
         if len(within.groups) < 2 or min(group.n for group in within.groups) < LEAST_ROWS:
+            continue
+        if max(within.between_x, within.between_y) > 1 - _WHOLLY:  # another name for the levels of x, or of y
             continue
         shares = ((findings.x_column.short, within.between_x), (findings.y_column.short, within.between_y))
         apart = tuple((name, share) for name, share in shares if share >= _APART)

@@ -66,6 +66,10 @@ def there(value: T | None) -> T:
     return value
 
 
+#: Headers that are units themselves.
+_OWN_UNITS = ("year", "month", "week", "day", "hour", "minute", "second")
+
+
 class Names(msgspec.Struct, frozen=True):
     """The analyst's own names for the two columns, with their units."""
 
@@ -78,7 +82,8 @@ class Names(msgspec.Struct, frozen=True):
     def step_of_x(self, step: float) -> str:
         """One step in x, in words: extra year, extra 0.1 NTU, extra unit of depth."""
         if step == 1:
-            return f"extra {singular(self.x_unit)}" if self.x_unit else f"extra unit of {self.x}"
+            named = self.x_unit or (self.x.lower() if self.x.lower().rstrip("s") in _OWN_UNITS else "")
+            return f"extra {singular(named)}" if named else f"extra unit of {self.x}"
         size = shown(step)
         return f"extra {size} {self.x_unit}" if self.x_unit else f"extra {size} of {self.x}"
 

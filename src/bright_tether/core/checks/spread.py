@@ -15,6 +15,9 @@ from bright_tether.core.sums.along import Levels
 from bright_tether.core.sums.residual import SecondSums
 from bright_tether.core.tails import chi_above
 
+#: A root of R² below this times √n is rounding alone.
+_DUST = 4 * 2.0**-52
+
 
 class SpreadTest(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """lm = n·R² with its upper χ² tail on df."""
@@ -50,7 +53,8 @@ def _share_of_squares(fit: Fit, powers: int, cause: Cause | None) -> SpreadTest:
     part, df = along * along, 1
     if powers == 2 and curved is not None:
         part, df = part + curved * curved, 2
-    lm = fit.n * min(part / spread, 1.0)
+    share = part / spread
+    lm = 0.0 if share <= fit.n * _DUST**2 else fit.n * min(share, 1.0)
     return SpreadTest(lm=lm, df=df, p=chi_above(lm, df), why=reasons())
 
 

@@ -8,7 +8,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Floats, Ints
+from bright_tether.core.results import Bools, Floats, Ints
 
 #: Fewer pairs than this are not searched for clumps, nor are more than that.
 LEAST_PAIRS, MOST_SEARCHED = 8, 60_000
@@ -41,7 +41,8 @@ def clumps(pairs: Pairs) -> Clumps:
 
     x and y are taken in units of their sd; of the tree of shortest links between different points the
     longest are cut, and the cut that leaves most clumps is kept where the links cut are APART times those
-    inside. In thinned data a point left out joins the clump of its nearest neighbour kept.
+    inside. Where x, or y, has one value in most they are no clumps.
+    In thinned data a point left out joins the clump of its nearest neighbour kept.
     Source: single linkage; Gower & Ross 1969; the limits are our own, see LEAST_SHARE and APART.
     """
     none = Clumps(of=np.full(pairs.n, -1), count=0, apart=None)
@@ -58,7 +59,7 @@ def clumps(pairs: Pairs) -> Clumps:
     if len(spots) < LEAST_SPOTS:
         return none
     ends, lengths = _shortest_tree(spots[:, 0], spots[:, 1])
-    found, apart = _best_cut(ends, lengths, rows, thinned[first])
+    found, apart = _best_cut(spots, ends, lengths, rows, thinned[first])
     if found is None:
         return none
     of = found[of_spot.ravel()]
@@ -95,8 +96,10 @@ def _upper_decile(rising: list[float], number: int) -> float:
     return rising[low] + (place - low) * (rising[min(low + 1, number - 1)] - rising[low])
 
 
-def _best_cut(ends: Ints, lengths: Floats, rows: Ints, first: Ints) -> tuple[Ints | None, float | None]:
-    """The clump of each different point. rows : how many pairs lie there; first : the place of the first."""
+def _best_cut(
+    spots: Floats, ends: Ints, lengths: Floats, rows: Ints, first: Ints
+) -> tuple[Ints | None, float | None]:
+    """The clump of each different point, (k, 2). rows : how many pairs lie there; first : the place of the first."""
     n = rows.size
     least = max(LEAST_IN_CLUMP, math.ceil(int(rows.sum()) * LEAST_SHARE))
     by_length = np.argsort(lengths, kind="stable")[::-1]
@@ -111,7 +114,7 @@ def _best_cut(ends: Ints, lengths: Floats, rows: Ints, first: Ints) -> tuple[Int
         in_order = of[np.argsort(first)].tolist()
         large = [piece for piece in dict.fromkeys(in_order) if sizes[piece] >= least]
         within = lengths[rest][sizes[of[ends[rest][:, 0]]] >= least]
-        if len(large) < 2 or not within.size:
+        if len(large) < 2 or not within.size or _levels(spots, [of == piece for piece in large]):
             continue
         apart = between / max(float(np.quantile(within, 0.9)), 1e-300)
         if apart >= APART and (best is None or len(large) > best[0]):
@@ -120,6 +123,12 @@ def _best_cut(ends: Ints, lengths: Floats, rows: Ints, first: Ints) -> tuple[Int
                 named[of == piece] = number
             best = len(large), apart, named
     return (None, None) if best is None else (best[2], best[1])
+
+
+def _levels(spots: Floats, pieces: list[Bools]) -> bool:
+    """Whether x, or y, has one value inside most pieces: levels that were set or graded, and no clumps."""
+    flat = [[np.ptp(spots[piece, column]) == 0 for piece in pieces] for column in (0, 1)]
+    return any(2 * sum(each) > len(pieces) for each in flat)
 
 
 def _pieces(ends: Ints, n: int) -> Ints:

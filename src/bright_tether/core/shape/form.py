@@ -6,10 +6,12 @@ import msgspec
 import numpy as np
 
 from bright_tether.core.checks.bend import Curvature
+from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.row_by_row import RowByRow
-from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Floats, Interval, Ints
+from bright_tether.core.pairs import Pairs, take_pairs
+from bright_tether.core.results import Bools, Floats, Interval, Ints
 from bright_tether.core.shape.clumps import Clumps
+from bright_tether.core.strength.pearson import pearson
 
 #: A bend counts when its term takes up at least this share of the residuals.
 BEND_SHARE = 0.1
@@ -35,7 +37,8 @@ class Form(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     """What the eye is told, in figures.
 
     bent : whether the curvature is beyond α and takes up BEND_SHARE of the residuals.
-    turns_at : x of the turn where that lies inside the middle four fifths of the measured range.
+    turns_at : x of the turn where that lies inside the middle four fifths of the measured range, and a line on either
+    side of it goes the other way, each told from level at alpha. Source: Simonsohn 2018 for the two lines.
     tightness : s over the sd of y; None where y does not vary.
     gaps : where nothing was measured inside the range of x.
     far_line, far_x, far_y : places among the pairs that lie far from the line, or far out in a column.
@@ -65,7 +68,7 @@ def form(
     unusual = np.nan_to_num(rows.outlier_p, nan=1.0) <= alpha
     return Form(
         bent=bent,
-        turns_at=_turn(pairs, curvature.turn),
+        turns_at=_turn(pairs, curvature.turn, alpha),
         tightness=tightness,
         clumps=clumped,
         gaps=gaps,
@@ -75,10 +78,24 @@ def form(
     )
 
 
-def _turn(pairs: Pairs, turn: float | None) -> float | None:
+def _turn(pairs: Pairs, turn: float | None, alpha: float) -> float | None:
     low, high = pairs.ends_x
     margin = (high - low) / 10
-    return turn if turn is not None and low + margin <= turn <= high - margin else None
+    if turn is None or not low + margin <= turn <= high - margin:
+        return None
+    before, behind = (_way(pairs, side, alpha) for side in (pairs.x <= turn, pairs.x >= turn))
+    return turn if before * behind < 0 else None
+
+
+def _way(pairs: Pairs, side: Bools, alpha: float) -> int:
+    """Which way the line through some of the pairs goes: 1 up, −1 down, 0 where that is not told from level."""
+    part = take_pairs(pairs.x[side], pairs.y[side])
+    if part.n < 3 or part.centred_x.constant:
+        return 0
+    found = pearson(fit_line(part), alpha=alpha, alternative="two-sided", level=1 - alpha)
+    if found.r is None or (found.p is not None and found.p > alpha):
+        return 0
+    return 1 if found.r > 0 else -1
 
 
 def gaps_in(ordered: Floats) -> Gaps:

@@ -161,7 +161,7 @@ def doubt_reading(findings: Findings, name: str) -> Reading:
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     sentences = [verdict_sentence(findings, claim)]
     if claim.sign:
-        sentences.append(Said(_consequence(claim), claim))
+        sentences.append(Said(_consequence(claim, claims_of(findings).doubt("bend").sign), claim))
     if claim.answer is not None:
         sentences.append(answer_sentence(claim))
     sentences += explained_sentences((claim,))
@@ -178,9 +178,12 @@ def doubt_reading(findings: Findings, name: str) -> Reading:
     )
 
 
-def _consequence(claim: DoubtClaim) -> str:
+def _consequence(claim: DoubtClaim, bent: bool) -> str:
+    """bent : whether there is a sign of a bend, so that the line is not the middle anyway."""
     if claim.name == "order" and claim.size is not None and claim.size < 0:
         return "If neighbours are opposite, usual errors come out too large."
+    if claim.name == "spread" and bent:
+        return "If so, usual errors and intervals are not to be trusted."
     return _CONSEQUENCES[claim.name]
 
 

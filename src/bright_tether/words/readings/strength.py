@@ -163,7 +163,15 @@ def coefficients_sentence(claim: CoefficientsClaim, digits: int) -> Said:
                     "by its making.", claim)  # fmt: skip
     if claim.verdict == "signs differ":
         return Said(f"The three do not point the same way ({each}).", claim)
-    largest = f"{_LETTERS[claim.largest]} is the largest in size"
+    if not any(values.values()):
+        return Said(f"All three are 0 ({each}).", claim)
+    most = max(map(abs, values.values()))
+    first = [letter for name, letter in _LETTERS.items() if abs(values[name]) == most]
+    largest = (
+        "they are of one size"
+        if len(first) == len(values)
+        else f"{listed(first)} {'is' if len(first) == 1 else 'are'} the largest in size"
+    )
     if claim.verdict == "outcomes differ":
         yes = listed(_LETTERS[name] for name in claim.rejected)
         no = listed(letter for name, letter in _LETTERS.items() if name not in claim.rejected)
