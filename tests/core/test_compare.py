@@ -236,3 +236,13 @@ def test_a_common_slope_keeps_its_digits_at_any_scale():
     )
     assert scaled.slope == pytest.approx(plain.slope * 2.0**990, rel=1e-12)
     assert scaled.se_slope == pytest.approx(plain.se_slope * 2.0**990, rel=1e-12)
+
+
+def test_lines_that_are_parallel_to_the_last_digit_leave_nothing_to_test_by():
+    x = np.arange(8.0)
+    pairs = pairs_of(np.tile(x, 2), np.r_[1 + 2 * x, 4 + 2 * x])
+    steps = ladder(group_lines(split(pairs, np.repeat([0, 1], 8), ["a", "b"]), Hypotheses(), "classical"))
+    for one in (steps.parallel, steps.same_height, steps.coincident):
+        assert (one.f, one.p) == (None, None)
+    assert steps.common_slope == 2
+    assert steps.heights[1] - steps.heights[0] == pytest.approx(3)

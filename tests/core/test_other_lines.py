@@ -219,3 +219,26 @@ def test_a_row_without_weight_to_speak_of_makes_no_other_line_exact():
     fit = fit_weighted(weighted_pairs(pairs, np.array([1.0, 1.0, 1.0, 1e-28])))
     assert not fit.exact
     assert np.abs(fit.residual[:3]).max() > 1e-6
+
+
+@pytest.mark.parametrize("alike", [False, True])
+def test_a_rank_that_is_closed_in_on_is_that_of_all_slopes(monkeypatch, alike):
+    """With fewer slopes than are listed at once for a long column."""
+    draw = np.random.default_rng(6)
+    x = draw.normal(0, 1, 90)
+    y = 0.4 * x + draw.normal(0, 1, 90)
+    if alike:
+        x, y = np.round(x), np.round(2 * y)
+    first, second = np.triu_indices(90, 1)
+    apart = x[first] != x[second]
+    slopes = np.sort(((y[second] - y[first])[apart]) / (x[second] - x[first])[apart])
+    monkeypatch.setattr("bright_tether.core.line.theil_sen._ALL", 300)
+    monkeypatch.setattr("bright_tether.core.line.theil_sen._DRAWN", 400)
+    found = theil_sen(take_pairs(x, y), level=0.9999)
+    assert found.slopes == slopes.size
+    assert found.slope == pytest.approx(np.median(slopes), rel=1e-9, abs=1e-12)
+    known = np.abs(slopes[:, None] - np.array(found.ci_slope)).min(axis=0)
+    assert known == pytest.approx([0, 0], abs=1e-12)
+    monkeypatch.undo()
+    listed = theil_sen(take_pairs(x, y), level=0.9999)
+    assert found.ci_slope == pytest.approx(listed.ci_slope, rel=1e-9, abs=1e-12)

@@ -441,3 +441,12 @@ def test_a_share_of_all_rows_is_no_share_by_chance(folder):
     assert share_in_words(findings) == ["all 9000 rows of a table that stays where it is"]
     found = live.all_rows(findings).outcome
     assert not words.all_rows_reading(findings, found).beware
+
+
+def test_progress_goes_on_from_one_pass_to_the_next(window):
+    told = []
+    live.all_rows(window.session.findings).run(lambda one: bool(told.append(one)) or True)
+    done = [one for one, _ in told]
+    assert done == sorted(done)
+    assert {whole for _, whole in told} == {5 * ROWS}
+    assert ROWS < done[-1] <= 5 * ROWS

@@ -175,3 +175,17 @@ def test_a_card_of_a_histogram_reaches_from_its_first_to_its_last_bin():
     left, right, low, high = sketch.small.ends
     assert (left, right, low) == (sketch.bars.edges[0], sketch.bars.edges[-1], 0.0)
     assert high > sketch.bars.counts.max()
+
+
+def test_a_card_leaves_out_what_has_no_value():
+    """A row that fits itself has no studentised residual."""
+    from bright_tether.live.sketches import Sketch
+
+    y = np.array([1.0, np.nan, -2.0, 0.5, np.nan])
+    card = Sketch(mode="studentised-in-order", x=np.arange(5.0), y=y, at=np.arange(5)).small
+    assert card.x.tolist() == [0, 2, 3]
+    assert card.y.tolist() == [1, -2, 0.5]
+    assert card.values == (0, 4)
+    assert np.isfinite(card.ends).all()
+    whole = Sketch(mode="studentised-in-order", x=np.arange(5.0), y=np.arange(5.0), at=np.arange(5)).small
+    assert whole.x.tolist() == whole.y.tolist() == [0, 1, 2, 3, 4]

@@ -278,3 +278,16 @@ def test_of_many_pairs_no_resistant_line_is_drawn(monkeypatch):
 def test_an_interval_that_ends_at_0_does_not_leave_it_out():
     ends = [(-1.0, 0.0), (0.0, 1.0), (-1.0, -0.1), (0.1, 1.0)]
     assert [Way(None, 9, sum(one) / 2, one).clear for one in ends] == [False, False, True, True]
+
+
+def test_a_rule_says_nothing_of_rows_without_scatter_or_of_three():
+    from bright_tether.core.line.plain import fit_line
+    from bright_tether.core.pairs import take_pairs
+    from bright_tether.live.ways import _by_rule
+
+    x = np.arange(9.0)
+    for rule in ("fences", "studentised", "cook"):
+        assert _by_rule(rule, fit_line(take_pairs(x, 2 * x))) is None
+        assert _by_rule(rule, fit_line(take_pairs(x[:3], np.array([1.0, 3, 2])))) is None
+        y = np.array([0.1, 1, 2.2, 2.9, 4.1, 5, 6.1, 6.9, 30])
+        assert _by_rule(rule, fit_line(take_pairs(x, y)))[-1]

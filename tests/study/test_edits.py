@@ -177,3 +177,24 @@ def test_kept_figures_follow_their_own_tether(study):
     for column, tether in zip(later.tables[0].columns[-2:], later.tethers, strict=True):
         np.testing.assert_array_equal(column.cells, row_figures(later, tether, "residual"))
     assert own != mirrored
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "says"),
+    [("digits", 5, "Ground rule digits: 5"), ("alpha", 0.01, "Ground rule alpha: 0.01"),
+     ("words", ((0.0, "weak"), (0.5, "strong")), "Ground rule words: 0 weak · 0.5 strong")],
+)  # fmt: skip
+def test_a_rule_is_told_as_it_was_chosen_and_as_a_default(study, name, value, says):
+    edit = changes.change_rule(study, name, value)
+    assert says in edit.label
+    later = edit.apply(study)
+    assert getattr(later.rules, name) == value
+    assert changes.change_rule(later, name, value) is None
+    back = changes.change_rule(later, name, None)
+    assert back.label == f"Ground rule {name}: its default"
+    assert back.apply(later).rules == study.rules
+    own = changes.change_own_rule(study, study.tethers[0], name, value)
+    assert says.removeprefix(f"Ground rule {name}: ") in own.label
+    after = own.apply(study)
+    dropped = changes.change_own_rule(after, after.tethers[0], name, None)
+    assert dropped.label == f"Ground rule {name} of this tether: as in the study"

@@ -70,6 +70,7 @@ def test_a_held_journal_is_no_wreck_and_a_closed_one_is_gone(tmp_path):
     assert wrecks(tmp_path) == []
     journal.close()
     assert not journal.folder.exists()
+    assert work_in(journal.folder) == 0
 
 
 def test_a_long_change_begins_a_generation_and_leaves_the_old_one_until_it_is_there(tmp_path, monkeypatch):

@@ -124,6 +124,17 @@ def test_columns_keep_their_ids_and_computed_ones_are_carried(study_on):
     assert [c.name for c in less.tables[0].columns] == ["y", "x", "l"]  # what the file lost is lost here
 
 
+def test_labels_come_first_among_what_can_tell_cases_apart(study_on):
+    """Then those that repeat least in either file; what the other has not is none."""
+    study, _ = study_on("site,name,deep,x,y\nA,p1,a,1,9\nA,p2,b,2,8\nB,p3,c,3,7\nB,p4,d,3,6\n")
+    table = study.tables[0]
+    name = table.named("name").id
+    columns = tuple(msgspec.structs.replace(c, kind="label") if c.id == name else c for c in table.columns)
+    table = msgspec.structs.replace(table, columns=columns)
+    other = table_like(study, "site,name,deep,x,y\nA,p1,a,1,9\nA,p1,b,2,8\nB,p1,c,2,7\nB,p4,d,2,6\n")
+    assert [c.name for c in likely_labels(table, other)] == ["deep", "name", "y", "site", "x"]
+
+
 def test_the_same_file_changes_nothing(study_on):
     study, again = study_on(PLAIN)
     made, _ = again(study, PLAIN)

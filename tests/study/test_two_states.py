@@ -195,3 +195,9 @@ def test_tethers_that_are_new_and_those_that_are_gone_are_counted_together(demo)
     before = msgspec.structs.replace(demo, tethers=demo.tethers[1:])
     later = msgspec.structs.replace(demo, tethers=demo.tethers[:-1])
     assert difference_sentence(two_states(before, later)) == "What differs: 2 tethers."
+
+
+def test_tables_that_are_new_and_those_that_are_gone_are_counted_together(demo):
+    kept = [msgspec.structs.replace(demo, tables=demo.tables[:1], tethers=()),
+            msgspec.structs.replace(demo, tables=demo.tables[1:3], tethers=())]  # fmt: skip
+    assert difference_sentence(two_states(*kept)).startswith("What differs: 3 tables")

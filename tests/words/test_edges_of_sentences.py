@@ -1,5 +1,7 @@
 """Sentences at their edges: what is said of exactly none, of one, and of what is the same everywhere."""
 
+import re
+
 import msgspec
 import numpy as np
 import pytest
@@ -25,14 +27,15 @@ from bright_tether.tables.formula import Draw
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
-from bright_tether.words.columns import formula_words
+from bright_tether.words.columns import draw_trouble, formula_words
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.grids.reread import MOST_LISTED, changes_grid
 from bright_tether.words.reading import Names
+from bright_tether.words.readings.alternatives import change_sentence
 from bright_tether.words.readings.cases import within_slope_sentence
 from bright_tether.words.readings.doubts import not_judged_sentences
 from bright_tether.words.readings.line import equation_of
-from bright_tether.words.readings.strength import agreement_sentences
+from bright_tether.words.readings.strength import agreement_note, agreement_sentences
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
 from bright_tether.words.slips import slip_sentence
@@ -163,3 +166,49 @@ def test_a_long_list_of_changes_ends_with_how_many_more_there_are(rows, last):
     study = Study(tables=(table,))
     grid = changes_grid(study, "t1", fresh, reread_table(study, "t1", fresh))
     assert last in grid.rows[-1]
+
+
+@pytest.mark.parametrize("delta", [1.0, 10.0, -0.5, 0.25])
+def test_a_change_of_any_size_and_its_interval_are_so_many_slopes(delta):
+    draw = np.random.default_rng(4)
+    x = np.arange(20.0)
+    findings = findings_over(x, 1 + 0.3 * x + draw.normal(0, 1, 20))
+    slope, (low, high) = findings.line.slope, findings.coefficients.ci_slope
+    said = change_sentence(findings, delta)
+    numbers = [float(one.replace("−", "-")) for one in re.findall(r"−?\d+(?:\.\d+)?", said)]
+    ends = sorted((low * delta, high * delta))
+    assert numbers[:4] == pytest.approx([delta, abs(slope * delta), *ends], abs=0.006 * abs(delta))
+    assert f"{'more' if delta > 0 else 'less'} y, on average" in said
+
+
+@pytest.mark.parametrize(
+    ("c", "says"),
+    [(1, ""), (3, ""), (0, "whole number from 1"), (2.5, "whole number from 1"), (None, "Give a number")],
+)
+def test_steps_are_each_drawn_a_whole_number_of_times(c, says):
+    told = draw_trouble("steps", {"a": 1.0, "b": 2.0, "c": c, "seed": 7}, (), None, 20, {})
+    assert says in told
+    assert bool(told) == bool(says)
+
+
+@pytest.mark.parametrize(
+    ("rows", "seed", "says"),
+    [(20, 7, ""), (1, 0, ""), (0, 7, "whole number of rows"), (1.5, 7, "whole number of rows"),
+     (None, 7, "whole number of rows"), (20, -1, "from 0"), (20, 1.5, "from 0"), (20, None, "from 0"),
+     (20, 3, "z is drawn by the seed 3 already")],
+)  # fmt: skip
+def test_rows_and_seed_of_a_drawn_column_are_whole_numbers(rows, seed, says):
+    told = draw_trouble("normal", {"a": 0.0, "b": 1.0, "seed": seed}, (), None, rows, {3: "z"})
+    assert says in told
+    assert bool(told) == bool(says)
+
+
+def test_units_that_differ_are_named_where_agreement_is_looked_at():
+    findings = findings_over([1, 2, 3], [2, 3, 5])
+    one, other = findings.table.columns
+    for names, says in ((("x (m)", "y (cm)"), "x is in m, y in cm."), (("x (m)", "y"), "x is in m, y in no unit."),
+                        (("x", "y (cm)"), "x is in no unit, y in cm.")):  # fmt: skip
+        columns = (replace(one, name=names[0]), replace(other, name=names[1]))
+        study = replace(findings.study, tables=(replace(findings.table, columns=columns),))
+        assert says in agreement_note(Findings(study, findings.tether))
+    assert "in one unit" not in agreement_note(findings)

@@ -114,9 +114,10 @@ def _forecast(
         distance = np.where(outside, np.nan, 0.0)
         why["distance"] = Cause.CONSTANT_X
     figures = {
-        "fitted": fitted, "leverage": leverage, "se_mean": se_mean, "ci": _ends(fitted, half_ci),
-        "half_ci": half_ci, "se_individual": se_individual, "pi": _ends(fitted, half_pi), "half_pi": half_pi,
-        "band": _ends(fitted, half * se_mean), "distance": distance,
+        "fitted": fitted, "leverage": scaled_by(leverage, -fit.weight_exponent), "se_mean": se_mean,
+        "ci": _ends(fitted, half_ci), "half_ci": half_ci, "se_individual": se_individual,
+        "pi": _ends(fitted, half_pi), "half_pi": half_pi, "band": _ends(fitted, half * se_mean),
+        "distance": distance,
     }  # fmt: skip
     for name, values in figures.items():
         lost = np.zeros(1, bool) if math.isfinite(values.sum()) else ~np.isfinite(values)

@@ -7,7 +7,13 @@ from collections.abc import Iterator
 import msgspec
 import numpy as np
 
-from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
+from bright_tether.study.choices import (
+    CompareChoice,
+    ForecastChoice,
+    LineChoice,
+    OtherwiseChoice,
+    RehearseChoice,
+)
 from bright_tether.study.edits import ChangeTether, Edit
 from bright_tether.study.names import tether_name
 from bright_tether.study.study import Study
@@ -16,8 +22,8 @@ from bright_tether.tables.clock import Clock, measured, moment_of, usual_clock
 from bright_tether.tables.roles import better_pair
 from bright_tether.tables.table import Table
 
-#: Entries that go when an axis changes, as the analyst calls them, and where they stand.
-_OF_BOTH = (
+#: Entries that go when an axis or its unit changes, as the analyst calls them, and where they stand.
+_ALWAYS = (
     ("the slope that is tested against", "line", "slope_0"),
     ("the smallest change that matters", "line", "matters"),
     ("the intercept that is tested against", "line", "intercept_0"),
@@ -29,14 +35,17 @@ _OF_BOTH = (
     ("the stated sd", "rehearse", "sd"),
     ("what is planned for", "rehearse", "goal"),
     ("the effect that is planned for", "rehearse", "effect"),
-)
-_OF_X = (
     ("the x at which heights are compared", "compare", "height_at"),
-    ("the x to forecast at", "forecast", "at"),
+    ("the bandwidth of the smooth", "forecast", "bandwidth"),
+    ("the first x between which ways are compared", "otherwise", "first"),
+    ("the last x between which ways are compared", "otherwise", "last"),
 )
-_OF_Y = (("the y to go back from", "forecast", "back"),)
+#: Entries that go where x, or y, is another column.
+_OF_X = ("the x to forecast at", "forecast", "at")
+_OF_Y = ("the y to go back from", "forecast", "back")
 _STARTS: dict[str, msgspec.Struct] = {
     "line": LineChoice(), "compare": CompareChoice(), "forecast": ForecastChoice(), "rehearse": RehearseChoice(),
+    "otherwise": OtherwiseChoice(),
 }  # fmt: skip
 
 
@@ -73,14 +82,14 @@ def measure_by(study: Study, tether: Tether, clock: Clock) -> Edit | None:
     def there(value: float) -> float:
         return float(measured(np.array([moment_of(value, old)]), clock)[0])
 
-    view, forecast = tether.view, tether.forecast
+    kept = without_entries(tether, x=False, y=False)
+    view, forecast = kept.view, kept.forecast
     ends = view.x and (
         None if view.x[0] is None else there(view.x[0]),
         None if view.x[1] is None else there(view.x[1]),
     )
-    kept = without_entries(tether, x=False, y=False)
     after = msgspec.structs.replace(
-        kept, clock=clock, view=msgspec.structs.replace(kept.view, x=ends),
+        kept, clock=clock, view=msgspec.structs.replace(view, x=ends),
         forecast=msgspec.structs.replace(
             forecast, at=tuple(map(there, forecast.at)), cases=tuple((there(x), y) for x, y in forecast.cases)
         ),
@@ -108,12 +117,14 @@ def swap_axes(study: Study, tether: Tether) -> Edit | None:
 
 
 def entries_gone(edit: Edit | None) -> tuple[str, ...]:
-    """What was typed in another unit and went when the axes changed, as the analyst calls it."""
-    if not isinstance(edit, ChangeTether) or (edit.before.x, edit.before.y) == (edit.after.x, edit.after.y):
+    """What was typed in another unit and went when the axes, or the clock, changed, as the analyst calls it."""
+    if not isinstance(edit, ChangeTether):
         return ()
     before, after = edit.before, edit.after
+    if (before.x, before.y, before.clock) == (after.x, after.y, after.clock):
+        return ()
     swapped = (before.x, before.y) == (after.y, after.x)
-    places = (*_OF_BOTH, *_OF_X[:1], *(() if swapped else (*_OF_X[1:], *_OF_Y)))
+    places = _ALWAYS if swapped else (*_ALWAYS, _OF_X, _OF_Y)
     gone = [
         name for name, part, field in places if _typed(before, part, field) and not _typed(after, part, field)
     ]
@@ -139,7 +150,7 @@ def _typed(tether: Tether, part: str, field: str) -> bool:
 
 def without_entries(tether: Tether, *, x: bool, y: bool) -> Tether:
     """The tether without what rests on both axes, and on x or y where that is another column now."""
-    for _, part, field in (*_OF_BOTH, *_OF_X[:1], *(_OF_X[1:] if x else ()), *(_OF_Y if y else ())):
+    for _, part, field in (*_ALWAYS, *((_OF_X,) if x else ()), *((_OF_Y,) if y else ())):
         if _typed(tether, part, field):
             held = msgspec.structs.replace(getattr(tether, part), **{field: getattr(_STARTS[part], field)})
             tether = msgspec.structs.replace(tether, **{part: held})

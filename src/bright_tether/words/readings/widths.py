@@ -129,7 +129,7 @@ def _how(claim: WidthsClaim, found: Widths, findings: Findings, names: Names) ->
             if claim.lots == claim.n
             else f"the rows in {d.grouped(claim.lots)} lots along x"
         )
-        shown = d.decimals_for(found.parts[-1] - found.parts[0], findings.rules.digits, found.parts[-1])
+        shown = d.decimals_for(found.parts[-1] - found.parts[0], findings.rules.digits)
         thirds = listed(names.day_of(end) or d.fixed(end, shown) for end in found.parts)
         parts = _at(names, _PARTS[claim.parts])
         shares = f"; {parts} are thirds of the rows, as far as ties allow, up to {thirds}"
