@@ -267,3 +267,15 @@ def test_the_slope_that_a_power_is_for_may_be_none():
     findings = Findings(Study(tables=(table,), tethers=(tether,)), tether)
     assert findings.line.slope == 0
     assert findings.effect == 0
+
+
+@pytest.mark.parametrize("shift", [0.0, 5.0])
+def test_how_far_a_rehearsed_forecast_lies_from_the_mean(shift):
+    x = np.arange(-4.0, 5) + shift
+    columns = tuple(Column(id=name, name=name, kind="number", cells=cells)
+                    for name, cells in (("x", x), ("y", 2 * x + np.tile([1.0, -1, 0], 3))))  # fmt: skip
+    table = Table(id="t1", name="t", columns=columns, row_ids=np.arange(9))
+    tether = Tether(id="k1", table="t1", x="x", y="y", forecast=ForecastChoice(at=(3.0,)))
+    assert Findings(Study(tables=(table,), tethers=(tether,)), tether).away == pytest.approx(
+        3 - shift, abs=1e-12
+    )

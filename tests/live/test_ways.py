@@ -17,6 +17,7 @@ from bright_tether.study.tether import Aside, Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 
+DRAW = np.random.default_rng(17)
 LOGS = ("scale=log-x", "scale=log-y", "scale=log-both")
 
 
@@ -291,3 +292,14 @@ def test_a_rule_says_nothing_of_rows_without_scatter_or_of_three():
         assert _by_rule(rule, fit_line(take_pairs(x[:3], np.array([1.0, 3, 2])))) is None
         y = np.array([0.1, 1, 2.2, 2.9, 4.1, 5, 6.1, 6.9, 30])
         assert _by_rule(rule, fit_line(take_pairs(x, y)))[-1]
+
+
+@pytest.mark.parametrize(
+    "typed", [(None, None), (2.0, None), (None, 9.0), (9.0, None), (None, -1.0), (3.0, 8.0)]
+)
+def test_an_end_that_is_not_stated_is_a_quartile(typed):
+    x = np.linspace(0, 12, 25)
+    found = findings_of(x, np.exp(x / 5) + DRAW.normal(0, 0.1, 25) + 2,
+                        otherwise=OtherwiseChoice(first=typed[0], last=typed[1])).other_choices.outcome  # fmt: skip
+    wanted = [quartile if end is None else end for end, quartile in zip(typed, (3.0, 9.0), strict=True)]
+    assert (found.first, found.last) == (tuple(wanted) if wanted[0] < wanted[1] else (0.0, 12.0))

@@ -11,6 +11,7 @@ import msgspec
 
 from bright_tether.core.line.change import Scale
 from bright_tether.core.once import once
+from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Interval, Refusal
 from bright_tether.core.summary import quartiles
 from bright_tether.live.held import HeldResults
@@ -161,8 +162,7 @@ def _worked(
     what: Literal["slope", "change", "coefficient"] = (
         "coefficient" if asked.what == "coefficient" else "slope" if in_slopes else "change"
     )
-    every = rows.pairs("every", "plain")
-    options_there = options_of(asked, 0 if every is None else every.n)
+    options_there = options_of(asked, _every(rows).n)
     taken = {axis: {one.takes(axis) for one in ways} for axis in options_there}
     return OtherChoices(
         axes=tuple((axis, tuple(one for one in some if one in taken[axis])) for axis, some in options_there.items()),
@@ -183,11 +183,15 @@ def _place(ways: list[Way], options: Options) -> int | None:
     return next((at for at, one in enumerate(ways) if one.options == options and one.value is not None), None)
 
 
+def _every(rows: Rows) -> Pairs:
+    found = rows.pairs("every", "plain")
+    assert found is not None
+    return found
+
+
 def _between(rows: Rows, ends: tuple[float | None, float | None]) -> tuple[float, float]:
     """The x between which y is compared: as stated, else the quartiles of x of every row."""
-    every = rows.pairs("every", "plain")
-    assert every is not None
-    low, q1, _, q3, high = quartiles(every.ordered_x)
+    low, q1, _, q3, high = quartiles(_every(rows).ordered_x)
     first, last = (q1 if ends[0] is None else ends[0]), (q3 if ends[1] is None else ends[1])
     return (first, last) if first < last else (low, high)
 
