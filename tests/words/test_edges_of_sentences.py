@@ -23,22 +23,24 @@ from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
-from bright_tether.tables.formula import Draw
+from bright_tether.tables.formula import Draw, FromOthers
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
 from bright_tether.words.columns import draw_trouble, formula_words
 from bright_tether.words.grids.rehearse import broken_grid
-from bright_tether.words.grids.reread import MOST_LISTED, changes_grid
+from bright_tether.words.grids.reread import MOST_LISTED, _like, case_words, changes_grid
 from bright_tether.words.reading import Names
 from bright_tether.words.readings.alternatives import change_sentence
 from bright_tether.words.readings.cases import within_slope_sentence
 from bright_tether.words.readings.doubts import not_judged_sentences
 from bright_tether.words.readings.line import equation_of
+from bright_tether.words.readings.planning import plus, share
 from bright_tether.words.readings.strength import agreement_note, agreement_sentences
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
 from bright_tether.words.slips import slip_sentence
+from bright_tether.words.stacking import stack_name
 
 
 def findings_over(x, y):
@@ -212,3 +214,46 @@ def test_units_that_differ_are_named_where_agreement_is_looked_at():
         study = replace(findings.study, tables=(replace(findings.table, columns=columns),))
         assert says in agreement_note(Findings(study, findings.tether))
     assert "in one unit" not in agreement_note(findings)
+
+
+@pytest.mark.parametrize(("value", "error"), [(0.9512, 0.0049), (0.05, 0.0002), (1.0, 0.0)])
+def test_a_figure_with_its_error_stands_for_both_numbers(value, error):
+    told = share(value, error)
+    assert told == f"{100 * value:.1f} % ± {100 * error:.1f}"
+    assert tuple(told.numbers) == pytest.approx((100 * value, 100 * error))
+    other = plus(value, error or 0.1)
+    assert tuple(other.numbers) == (value, error or 0.1)
+    assert [float(one) for one in other.split(" ± ")] == pytest.approx([value, error or 0.1], abs=0.05)
+
+
+@pytest.mark.parametrize(
+    ("names", "told"),
+    [(("wea1", "wet2"), "2 tables"), (("Weir a1", "Weir b2"), "Weir"), (("flow_2021", "flow_2022"), "flow"),
+     (("north", "northern"), "2 tables"), (("ford 2", "ford 3", "ford 4"), "ford"), (("x", "y"), "2 tables")],
+)  # fmt: skip
+def test_a_stack_is_called_by_whole_words_that_its_tables_share(names, told):
+    assert stack_name(names) == told
+
+
+def test_a_case_is_told_by_the_column_that_is_there():
+    table = findings_over([1.5, 2], [3, 4]).table
+    assert case_words(table, 0, "c1") == "1.5"
+    assert case_words(table, 1, "c9") == "row 2"
+    assert case_words(table, 1, "") == "row 2"
+    fresh = replace(table, columns=tuple(replace(one, id=f"{one.id}n") for one in table.columns))
+    assert _like(fresh, table, "c2") == "c2n"
+    assert _like(fresh, table, "c9") == _like(fresh, table, "") == ""
+    less = replace(fresh, columns=fresh.columns[:1])
+    assert _like(less, table, "c2") == ""
+
+
+def test_where_the_cells_of_other_tables_come_from():
+    study = findings_over([1], [2]).study
+    one = study.tables[0].columns[0]
+    told = [formula_words(replace(one, formula=FromOthers(of=of)), study)
+            for of in ({}, {"t1": "c1"}, {"t9": "c1"})]  # fmt: skip
+    assert told == [
+        "says which table a row comes from",
+        "from t: change it there",
+        "from a table that is gone",
+    ]

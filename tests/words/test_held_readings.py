@@ -234,3 +234,23 @@ def test_the_stated_order_holds_among_the_rows_that_have_every_value():
     whole, part = slope(np.ones(N, bool)), slope(there)
     assert whole.se_slope == pytest.approx(part.se_slope, rel=1e-12)
     assert whole.slope == pytest.approx(part.slope, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    ("alone", "p_alone", "held", "p", "share", "verdict"),
+    [
+        (1.0, 0.05, 0.5, 0.05, 0.5, "shrinks"),  # p is α: rejected
+        (1.0, 0.050001, 0.5, 0.05, 0.5, "appears"),
+        (1.0, 0.05, 0.5, 0.050001, 0.5, "gone"),
+        (1.0, 0.2, 0.5, 0.3, 0.5, "neither"),
+        (1.0, 0.01, -0.5, 0.01, 1.5, "turns"),
+        (1.0, 0.01, 1.5, 0.01, -0.5, "grows"),
+        (1.0, None, 1.0, None, 0.0, "keeps"),  # exact lines have no p
+        (0.0, None, 1.0, 0.01, None, "appears"),
+        (1.0, 0.01, 1.0, 0.01, None, "keeps"),
+    ],
+)
+def test_what_becomes_of_a_slope_is_by_its_tests_and_its_share(alone, p_alone, held, p, share, verdict):
+    from bright_tether.claims.held import _verdict
+
+    assert _verdict(alone, p_alone, held, p, 0.05, share) == verdict
