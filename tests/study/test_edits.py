@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from bright_tether.study import axes, cell_changes, changes, column_changes, row_changes, table_changes
-from bright_tether.study.derived import row_figures
+from bright_tether.study.derived import row_figures, with_tether
 from bright_tether.study.history import History
 from bright_tether.study.package import open_study, save_study
 from bright_tether.study.pins import Grid
@@ -198,3 +198,62 @@ def test_a_rule_is_told_as_it_was_chosen_and_as_a_default(study, name, value, sa
     after = own.apply(study)
     dropped = changes.change_own_rule(after, after.tethers[0], name, None)
     assert dropped.label == f"Ground rule {name} of this tether: as in the study"
+
+
+@pytest.mark.parametrize(
+    ("row", "column", "block", "label"),
+    [(0, 0, [["9"]], "depth, row 1: 1 → 9"), (0, 0, [["9", "8"]], "Change 2 cells"),
+     (0, 0, [["9", "8"], ["7", "6"]], "Change 4 cells"), (4, 0, [["9", "8"], ["7", "6"]], "Paste 2 × 2 cells"),
+     (4, 0, [["9"], ["7"]], "Paste 2 × 1 cells"), (5, 0, [["7"]], "depth, row 6: blank → 7"),
+     (0, 3, [["7", "6"]], "Paste 1 × 2 cells")],
+)  # fmt: skip
+def test_what_was_typed_or_pasted_is_told_by_its_size(study, row, column, block, label):
+    assert cell_changes.type_block(study, "t1", row, column, block).label == label
+
+
+def test_a_long_block_beyond_the_columns_has_the_kind_of_its_texts():
+    """So many rows that no kind is guessed again: each new column has its own, the blank one between has none."""
+    study = Study(tables=(blank_table("t1", 0, 0),), tethers=())
+    block = [[["Weir", "Ford"][at % 2], str(at), f"2024-01-{at % 28 + 1:02}"] for at in range(1200)]
+    edit = cell_changes.type_block(study, "t1", 0, 1, block)
+    table = edit.apply(study).tables[0]
+    assert [one.kind for one in table.columns] == ["number", "category", "number", "date"]
+    assert [one.missing for one in table.columns] == [1200, 0, 0, 0]
+
+
+@pytest.mark.parametrize("mutual", [True, False])
+def test_neither_or_one_explains_is_told_as_it_is(study, mutual):
+    tether = msgspec.structs.replace(study.tethers[0], mutual=not mutual)
+    study = with_tether(study, tether)
+    edit = changes.say_mutual(study, tether, mutual)
+    says = "Neither column explains the other" if mutual else "One column explains the other"
+    assert edit.label == says
+    assert edit.apply(study).tethers[0].mutual is mutual
+    assert changes.say_mutual(study, tether, not mutual) is None
+
+
+def test_a_new_table_of_numbers_counts_its_columns_from_one(study):
+    edit, tether = table_changes.add_table(study, "found", {"a": np.arange(3.0), "b": np.ones(3)})
+    after = edit.apply(study)
+    assert [(one.id, one.name) for one in after.tables[-1].columns] == [("c1", "a"), ("c2", "b")]
+    assert (after.tether(tether).x, after.tether(tether).y) == ("c1", "c2")
+
+
+def test_rows_that_go_take_their_reasons_with_them_and_nobody_elses(study):
+    other, tether = table_changes.add_table(study, "found", {"a": np.arange(5.0), "b": np.ones(5)})
+    study = other.apply(study)
+    for one in study.tethers:
+        study = changes.set_aside(study, study.tether(one.id), {1, 2}, f"of {one.id}").apply(study)
+    after = row_changes.delete_rows(study, "t1", [1, 3]).apply(study)
+    assert [aside.row for aside in after.tether("k1").asides] == [2]
+    assert after.tether(tether).asides == study.tether(tether).asides
+
+
+@pytest.mark.parametrize(
+    ("alpha", "level"), [(0.05, 0.95), (0.1, 0.9), (1e-14, 1 - 1e-14), (1e-17, np.nextafter(1, 0))]
+)
+def test_a_level_follows_alpha_and_stays_below_1(study, alpha, level):
+    study = changes.change_rule(study, "alpha", alpha).apply(study)
+    found = ground_rules(study.rules, study.tethers[0].rules).level
+    assert found < 1
+    assert found == pytest.approx(level, rel=0, abs=1e-12)

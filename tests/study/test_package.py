@@ -3,10 +3,12 @@
 import io
 import json
 import random
+import re
 import zipfile
 from pathlib import Path
 
 import jsonschema
+import msgspec
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -33,7 +35,7 @@ from bright_tether.tables.column import Column
 from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.formula import Draw, Expression
-from bright_tether.tables.table import Table
+from bright_tether.tables.table import Source, Table
 
 
 def study_of(*columns, row_ids=None):
@@ -398,3 +400,32 @@ def test_a_package_that_names_no_separator_is_read_by_the_ending_of_its_file(nam
     )
     assert [one.name for one in study.tables[0].columns] == ["lux", "hum"]
     assert study.tables[0].columns[1].cells.tolist() == [2.0, 5.0, 4.0]
+
+
+def sourced(path):
+    study = study_of(Column(id="c1", name="x", kind="number", cells=np.arange(3.0)))
+    table = msgspec.structs.replace(study.tables[0], source=Source(path=str(path)))
+    return msgspec.structs.replace(study, tables=(table,))
+
+
+def written_path(file):
+    with zipfile.ZipFile(file) as package:
+        return re.search(rb'"path": "([^"]*pairs\.csv)"', package.read("study.json"))[1].decode()
+
+
+@pytest.mark.parametrize("near", [True, False])
+def test_a_source_near_a_study_is_kept_as_seen_from_there_where_that_is_wished(tmp_path, near):
+    (tmp_path / "data").mkdir()
+    study, place = sourced(tmp_path / "data" / "pairs.csv"), tmp_path / "s.tether"
+    save_study(study, place, near=near)
+    assert written_path(place) == ("data/pairs.csv" if near else str(tmp_path / "data" / "pairs.csv"))
+    assert open_study(place).tables[0].source.path == str(tmp_path / "data" / "pairs.csv")
+
+
+def test_a_study_handed_over_in_a_zip_sees_its_sources_from_where_it_lies(tmp_path):
+    inner = io.BytesIO()
+    write_package(sourced(tmp_path / "out" / "data" / "pairs.csv"), inner, tmp_path / "out")
+    with zipfile.ZipFile(tmp_path / "handed.zip", "w") as package:
+        package.writestr("out/study.tether", inner.getvalue())
+    found = open_study(tmp_path / "handed.zip").tables[0].source.path
+    assert found == str(tmp_path / "out" / "data" / "pairs.csv")

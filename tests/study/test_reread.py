@@ -135,6 +135,12 @@ def test_labels_come_first_among_what_can_tell_cases_apart(study_on):
     assert [c.name for c in likely_labels(table, other)] == ["deep", "name", "y", "site", "x"]
 
 
+def test_a_label_is_likelier_the_fewer_of_its_values_repeat_however_many_rows_there_are(study_on):
+    study, _ = study_on("p,q\n1,1\n2,2\n3,3\n4,3\n")
+    other = table_like(study, "p,q\n1,1\n1,2\n2,3\n2,4\n3,5\n3,6\n4,7\n4,8\n")
+    assert [c.name for c in likely_labels(study.tables[0], other)] == ["q", "p"]
+
+
 def test_the_same_file_changes_nothing(study_on):
     study, again = study_on(PLAIN)
     made, _ = again(study, PLAIN)

@@ -12,9 +12,11 @@ from bright_tether.claims.coefficients import AgreementClaim
 from bright_tether.claims.doubts import doubts_claim
 from bright_tether.claims.searched import searched_claim
 from bright_tether.claims.tether import claims_of
+from bright_tether.core.centred import centre
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.rehearse.sampling import Sampling
 from bright_tether.core.results import Cause
+from bright_tether.core.summary import summarise
 from bright_tether.demo.study import demo_study
 from bright_tether.live.basis import beyond_pictures
 from bright_tether.live.findings import Findings
@@ -23,11 +25,11 @@ from bright_tether.study.reread import reread_table
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
-from bright_tether.tables.formula import Draw, FromOthers
+from bright_tether.tables.formula import Draw, Expression, FromOthers
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
-from bright_tether.words.columns import draw_trouble, formula_words
+from bright_tether.words.columns import draw_trouble, formula_words, head_words, without_dust
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.grids.reread import MOST_LISTED, _like, case_words, changes_grid
 from bright_tether.words.reading import Names
@@ -257,3 +259,24 @@ def test_where_the_cells_of_other_tables_come_from():
         "from t: change it there",
         "from a table that is gone",
     ]
+
+
+def test_a_mean_that_is_rounding_alone_is_0_only_where_it_was_worked_out():
+    values = np.array([-1000.0, 1e-13, 1000.0])
+    summary = summarise(values, centre(values))
+    column = Column(id="c1", name="x", kind="number", cells=values)
+    worked = replace(column, formula=Expression(text="a - b", columns={}))
+    assert without_dust(1e-13, worked, summary) == 0
+    assert without_dust(1e-13, column, summary) == 1e-13
+    assert without_dust(0.5, worked, summary) == 0.5
+    assert without_dust(-0.5, worked, summary) == -0.5
+    assert without_dust(None, worked, summary) is None
+
+
+def test_the_head_of_a_column_says_how_its_cells_came_about():
+    column = Column(id="c1", name="x", kind="number", cells=np.zeros(3))
+    formulas = (None, Expression(text="a", columns={}), Draw(kind="normal", seed=1), FromOthers(of={}))
+    assert [head_words(replace(column, formula=one), 0) for one in formulas] == [
+        "number", "number, worked out", "number, drawn", "number, from other tables",
+    ]  # fmt: skip
+    assert head_words(column, 2) == "number · 2 missing"
