@@ -5,7 +5,10 @@ import numpy as np
 import pytest
 
 from bright_tether.study import axes, cell_changes, changes, column_changes, row_changes, table_changes
+from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
 from bright_tether.study.derived import row_figures, with_tether
+from bright_tether.study.edits import ChangeCells, ChangeRules, with_trail
+from bright_tether.study.figures import Figure
 from bright_tether.study.history import History
 from bright_tether.study.package import open_study, save_study
 from bright_tether.study.pins import Grid
@@ -257,3 +260,74 @@ def test_a_level_follows_alpha_and_stays_below_1(study, alpha, level):
     found = ground_rules(study.rules, study.tethers[0].rules).level
     assert found < 1
     assert found == pytest.approx(level, rel=0, abs=1e-12)
+
+
+def test_names_that_are_repeated_above_one_row_are_left_out(study):
+    edit = cell_changes.type_block(study, "t1", 1, 0, [["depth", "flow"], ["9", "8"]])
+    assert edit.label == "Paste 1 rows with their names" or edit.label == "Paste 1 rows"
+    after = edit.apply(study).tables[0]
+    assert after.rows == 5
+    assert (after.columns[0].cells[1], after.columns[1].cells[1]) == (9, 8)
+    alone = cell_changes.type_block(study, "t1", 1, 0, [["depth", "flow"]]).apply(study).tables[0]
+    assert alone.columns[0].strays == {1: "depth"}
+
+
+def test_typing_inside_the_table_changes_cells_and_nothing_else(study):
+    assert isinstance(cell_changes.type_block(study, "t1", 1, 0, [["9", "8"], ["7", "6"]]), ChangeCells)
+
+
+@pytest.mark.parametrize(
+    ("x", "y", "at", "back"),
+    [("c1", "c2", (2.0,), (5.0,)), ("c1", "c1", (2.0,), ()), ("c2", "c2", (), (5.0,)), ("c2", "c1", (), ())],
+)
+def test_a_tether_like_another_keeps_what_is_typed_along_the_axes_it_shares(study, x, y, at, back):
+    like = msgspec.structs.replace(
+        study.tethers[0], forecast=ForecastChoice(at=(2.0,), back=(5.0,)), line=LineChoice(slope_0=1.0, errors="HC3"),
+        compare=CompareChoice(group="c3", margin=0.5),
+    )  # fmt: skip
+    study = with_tether(study, like)
+    edit, new = changes.tie(study, like, x=x, y=y)
+    made = edit.apply(study).tether(new)
+    assert (made.x, made.y, made.forecast.at, made.forecast.back) == (x, y, at, back)
+    assert (made.line.slope_0, made.line.errors) == (0.0, "HC3")
+    assert (made.compare.group, made.compare.margin) == ("c3", None)
+    assert not made.chosen
+    searched, other = changes.tie(study, like, x=x, y=y, among=3)
+    assert searched.apply(study).tether(other).chosen
+    assert searched.apply(study).tether(other).among == 3
+
+
+def test_what_is_changed_after_results_were_seen_is_told_in_its_order(study):
+    before, after = RuleChoices(), RuleChoices(alpha=0.01, alternative="greater", decide="spearman")
+    edit = with_trail(study, ChangeRules(label="r", before=before, after=after), {"k1"}, "today")
+    noted = [one.entry for one in edit.edits[1:]]
+    assert len(noted) >= 3
+    assert list(edit.apply(study).trail) == noted
+    assert edit.inverse().apply(edit.apply(study)).trail == ()
+    again = with_trail(edit.apply(study), ChangeRules(label="r", before=after, after=before), {"k1"}, "later")
+    trail = again.apply(edit.apply(study)).trail
+    assert list(trail[: len(noted)]) == noted
+    assert len(trail) > len(noted)
+
+
+def test_lines_and_points_of_a_figure_are_as_they_come_unless_it_is_said():
+    assert (Figure().line, Figure().dot, Figure().minor) == (0, 0, 0)
+
+
+@pytest.mark.parametrize(
+    ("rows", "named"), [([["speed", "drag"]], False), ([["speed", "drag"], ["3", ""]], True),
+                        ([["speed", "drag"], ["fast", ""]], False), ([["4", "2"], ["3", "1"]], False),
+                        ([["speed", "drag"], ["3", ""], ["4", ""]], False)],
+)  # fmt: skip
+def test_a_first_row_that_was_typed_names_the_columns_once_a_number_stands_below(rows, named):
+    study = Study(tables=(blank_table("t1", 0, 2),), tethers=())
+    for at, row in enumerate(rows):
+        for column, text in enumerate(row):
+            if text:
+                study = cell_changes.type_block(study, "t1", at, column, [[text]]).apply(study)
+    edit = cell_changes.names_typed(study, "t1")
+    assert (edit is not None) is named
+    if named:
+        table = edit.apply(study).tables[0]
+        assert [one.name for one in table.columns] == ["speed", "drag"]
+        assert table.columns[0].cells.tolist() == [3]
