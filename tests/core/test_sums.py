@@ -15,6 +15,7 @@ from bright_tether.core.line.figures import line
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.results import Cause, ConstantColumn, EveryRow, names_of
+from bright_tether.core.shape.timing import timing
 from bright_tether.core.strength import apart
 from bright_tether.core.strength.compared import compared_of
 from bright_tether.core.strength.pearson import pearson
@@ -266,3 +267,31 @@ def test_a_tight_line_of_many_rows_keeps_its_digits():
         float(b - mean_y - slope * (a - mean_x)) for a, b in zip(exact_x[:50], exact_y[:50], strict=True)
     ]
     assert residual == pytest.approx(wanted, rel=1e-9)
+
+
+@pytest.mark.parametrize("gathered", [1_000_000, 200, 30])
+def test_five_numbers_of_values_that_come_often_are_those_of_all(monkeypatch, gathered):
+    """With stretches that end at values which are there, and ranks that fall into several of them."""
+    monkeypatch.setattr("bright_tether.core.sums.counting._GATHERED", gathered)
+    monkeypatch.setattr("bright_tether.core.sums.counting._PARTS", 8)
+    draw = np.random.default_rng(5)
+    for x in (
+        draw.integers(0, 9, 999).astype(float),
+        np.round(draw.normal(0, 1, 1003), 1),
+        np.repeat([0.0, 8.0], 500),
+    ):
+        y = -2 * x
+        ends = (x.min(), x.max()), (y.min(), y.max())
+        found = counting.five_numbers(HeldRows(x, y), x.size, ends)
+        for five, values in zip(found, (x, y), strict=True):
+            assert five == tuple(np.quantile(values, (0, 0.25, 0.5, 0.75, 1)))
+        ranks = [0, 1, 400, 401, x.size - 2, x.size - 1]
+        told, _ = counting.order_statistics(HeldRows(x, y), ranks, ends)
+        assert [told[one] for one in ranks] == np.sort(x)[ranks].tolist()
+
+
+def test_moments_that_are_all_one_have_no_step():
+    found = timing(np.array([5.0, np.nan, 5.0, 5.0]))
+    assert (found.moments, found.shared, found.step, found.median, found.alike) == (1, 3, None, None, 0)
+    assert (found.gaps, found.longest) == (0, None)
+    assert timing(np.array([np.nan])) is None
