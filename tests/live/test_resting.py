@@ -8,6 +8,7 @@ from bright_tether.claims.tether import claims_of
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study.choices import LineChoice
+from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
@@ -86,6 +87,16 @@ def test_a_column_that_does_not_vary_without_the_row():
     assert findings.resting.without is None
     said = step_of("strength").reading(findings, "", None).headline
     assert said.endswith("but it rests on row 10, without which nothing is left to be tested.")
+
+
+def test_errors_that_have_no_value_without_the_row_leave_nothing_to_say():
+    """Of four rows at two x and one more, what is left has a row that fits itself."""
+    typed = findings_of([2.0, 0.0, 2.0, 3.0], [0.27396649, 1.6202219, -1.27381829, 0.49863359], errors="HC0")
+    found = Findings(msgspec.structs.replace(typed.study, rules=RuleChoices(alpha=0.5)), typed.tether)
+    assert found.decision.reject
+    assert found.design.carried.any()
+    assert found.resting is None
+    assert found.signs_without is None
 
 
 def test_a_null_that_is_not_rejected_rests_on_nothing():

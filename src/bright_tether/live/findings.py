@@ -11,6 +11,7 @@ import numpy as np
 from bright_tether.core.decision import Decision, decide, decider
 from bright_tether.core.doubts.verdicts import p_of
 from bright_tether.core.line.coefficients import Coefficients
+from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.line.figures import Line
 from bright_tether.core.results import Alternative, Decider, Ints, Refusal
 from bright_tether.core.strength.kendall import Kendall
@@ -115,7 +116,10 @@ class Findings(
         for many in range(1, min(places.size, self.pairs.n - 3) + 1):
             rest = self._less(places[:many])
             flat = rest.pairs.centred_x.constant or rest.pairs.centred_y.constant
-            without = None if flat else rest.decision
+            try:
+                without = None if flat else rest.decision
+            except (Refusal, NoErrors):  # what is left says nothing of the decision
+                return None
             if without is None or turns(found, without):
                 return Resting(rows=np.sort(places[:many]), without=without)
         return None
@@ -133,7 +137,7 @@ class Findings(
         rest = self._less(places)
         try:
             judged = (rest.fit, rest.checks, rest.rows, rest.order, self.alpha)
-        except Refusal:
+        except (Refusal, NoErrors):
             return None
         return LeftOut(rows=np.sort(places), p={name: p_of(name, *judged) for name in names})
 
