@@ -94,3 +94,19 @@ def test_reasons_are_about_the_line_alone_and_errors_about_both():
 def test_all_held_columns_are_named(columns):
     findings = findings_of(columns, w=NOISE[2])
     assert f"with {' and '.join(columns)} held" in said(findings)[0]
+
+
+def test_a_row_that_makes_a_sign_is_left_out_of_the_line_with_the_column_held():
+    """Not of the line alone, whose residuals are others."""
+    x, y = np.r_[X[:-1], 40.0], np.r_[(X + 6 * Z + NOISE[0])[:-1], 130.0]
+    findings = findings_of(x=x, y=y)
+    held = longer_of(findings)
+    assert held.resting is None
+    assert held.doubt("bend").sign
+    assert 69 in held.signs_without.rows
+    kept = np.setdiff1d(np.arange(70), held.signs_without.rows)
+    cells = {"x": x[kept], "y": y[kept], "z": Z[kept]}
+    columns = tuple(Column(id=name, name=name, kind="number", cells=one) for name, one in cells.items())
+    table = Table(id="t1", name="t", columns=columns, row_ids=np.arange(kept.size))
+    bare = longer_of(Findings(Study(tables=(table,), tethers=(findings.tether,)), findings.tether))
+    assert held.signs_without.p["bend"] == pytest.approx(bare.checks.curvature.p, rel=1e-9)

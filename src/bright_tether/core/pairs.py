@@ -78,7 +78,9 @@ class Pairs:
 
     @once
     def two_y(self) -> tuple[float, float] | None:
-        """The two values that y takes, the smaller first; None where it takes more, or one."""
+        """The two values that y takes, the smaller first; None where it takes more, or fewer."""
+        if not self.y.size:
+            return None
         low, high = float(self.y.min()), float(self.y.max())
         return (low, high) if low < high and bool(np.all((self.y == low) | (self.y == high))) else None
 

@@ -134,8 +134,8 @@ class Findings(
         places = self._noticed() if names else np.zeros(0, np.int64)
         if not places.size or self.pairs.n - places.size < LEAST_LEFT:
             return None
-        rest = self._less(places)
         try:
+            rest = self._less(places)
             judged = (rest.fit, rest.checks, rest.rows, rest.order, self.alpha)
         except (Refusal, NoErrors):
             return None

@@ -5,8 +5,9 @@ from __future__ import annotations
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Refusal
+from bright_tether.core.results import Ints, Refusal
 from bright_tether.live.findings import Findings
+from bright_tether.live.resting import Resting
 from bright_tether.study.declared import given
 
 
@@ -36,6 +37,15 @@ class LongerFindings(Findings):
     def usable(self) -> bool:
         """Its errors are those of the slope held, which are looked at there."""
         return True
+
+    @given
+    def resting(self) -> Resting | None:
+        """The decision is that of the line alone, and is told of there."""
+        return None
+
+    def _less(self, places: Ints) -> Findings:
+        """The same without these places among the pairs. Raises Refusal."""
+        return longer_of(super()._less(places))
 
     def answer_to(self, name: str) -> str | None:
         """What is in force; the analyst's reasons are about the line alone."""
