@@ -158,3 +158,15 @@ def test_where_the_line_leaves_the_smooth_and_where_there_is_none():
     assert many.drawn
     assert many.df < MOST_SMOOTHED
     assert not bent.drawn
+
+
+@pytest.mark.parametrize("power", [-300, 0, 200, 510])
+def test_a_smooth_is_the_same_in_any_unit_of_y(power):
+    draw = np.random.default_rng(9)
+    x = np.sort(draw.uniform(0, 10, 60))
+    y = np.sin(x) + draw.normal(0, 0.2, 60)
+    plain = local_band(take_pairs(x, y), 0.95, 2.0)
+    far = local_band(take_pairs(x, y * 2.0**power), 0.95, 2.0)
+    for name in ("mean", "ci", "pi", "s"):
+        assert getattr(far, name) * 2.0**-power == pytest.approx(getattr(plain, name), rel=1e-9)
+    assert far.df == pytest.approx(plain.df, rel=1e-9)

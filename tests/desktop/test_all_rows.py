@@ -450,3 +450,10 @@ def test_progress_goes_on_from_one_pass_to_the_next(window):
     assert done == sorted(done)
     assert {whole for _, whole in told} == {5 * ROWS}
     assert ROWS < done[-1] <= 5 * ROWS
+
+
+@pytest.mark.parametrize(("counts", "due"), [(8775, True), (8776, False)])
+def test_so_many_rows_that_any_slope_differs_from_0_are_told_of(window, qtbot, monkeypatch, counts, due):
+    part = all_of(window, qtbot)
+    monkeypatch.setattr("bright_tether.claims.all_rows.SIZE_COUNTS", counts)
+    assert all_rows_claim(window.session.findings, part.outcome).size_counts is due

@@ -4,8 +4,10 @@ import numpy as np
 import pytest
 
 from bright_tether.claims.compare import correlations_claim
+from bright_tether.claims.rehearse import within
 from bright_tether.claims.stories import built_in_claims
 from bright_tether.live.findings import Findings
+from bright_tether.live.rehearse import _counted
 from bright_tether.study.choices import CompareChoice, LineChoice
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -68,3 +70,26 @@ def test_two_groups_have_it_too_and_three_have_none():
     assert (claim.r_a, claim.r_b) == tuple(one.line.r for one in two.comparison.groups)
     three = findings_of(compare=CompareChoice(group="g"), g=["u", "v", "w"] * 8)
     assert correlations_claim(three, three.comparison) is None
+
+
+@pytest.mark.parametrize(
+    ("found", "says"),
+    [
+        (0.75, "within simulation error"),
+        (0.7500001, "above"),
+        (0.25, "within simulation error"),
+        (0.2499999, "below"),
+    ],
+)
+def test_twice_the_simulation_error_is_still_within_it(found, says):
+    assert within(found, 0.5, 0.125) == says
+
+
+def test_samples_of_one_case_are_counted_behind_those_before():
+    told = []
+
+    class SoFar:
+        done = 30
+
+    assert _counted(lambda many: bool(told.append(many)) or True, 200)(SoFar())
+    assert told == [230]

@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from bright_tether.core.shape.histogram import Histogram
 from bright_tether.core.shape.smooth import smooth_of
 from bright_tether.live.alternatives import _alternatives
 from bright_tether.live.findings import Findings
-from bright_tether.live.sketches import MODES
+from bright_tether.live.sketches import MODES, Sketch
 from bright_tether.study.choices import ForecastChoice, LineChoice
 from bright_tether.study.memory import Memory
 from bright_tether.study.study import Study
@@ -179,8 +180,6 @@ def test_a_card_of_a_histogram_reaches_from_its_first_to_its_last_bin():
 
 def test_a_card_leaves_out_what_has_no_value():
     """A row that fits itself has no studentised residual."""
-    from bright_tether.live.sketches import Sketch
-
     y = np.array([1.0, np.nan, -2.0, 0.5, np.nan])
     card = Sketch(mode="studentised-in-order", x=np.arange(5.0), y=y, at=np.arange(5)).small
     assert card.x.tolist() == [0, 2, 3]
@@ -189,3 +188,21 @@ def test_a_card_leaves_out_what_has_no_value():
     assert np.isfinite(card.ends).all()
     whole = Sketch(mode="studentised-in-order", x=np.arange(5.0), y=np.arange(5.0), at=np.arange(5)).small
     assert whole.x.tolist() == whole.y.tolist() == [0, 1, 2, 3, 4]
+
+
+@pytest.mark.parametrize(("curve", "top"), [(None, 7), (3.0, 7), (9.0, 9)])
+def test_a_card_has_room_for_bars_and_for_the_curve_over_them(curve, top):
+    bars = Histogram(edges=np.array([0.0, 1, 2]), counts=np.array([7, 2]), below=0, above=0)
+    curves = () if curve is None else ((np.array([0.0, 1, 2]), np.array([0.0, curve, 0.0])),)
+    card = Sketch(mode="histogram", x=np.array([0.5, 1.5]), y=np.array([7.0, 2]), at=np.zeros(0, int), bars=bars,
+                  curves=curves).small  # fmt: skip
+    assert card.ends == pytest.approx((0, 2, 0, top * 1.05))
+
+
+def test_a_card_of_points_at_one_height_has_some_room_about_them():
+    card = Sketch(
+        mode="studentised-in-order", x=np.arange(3.0), y=np.zeros(3), at=np.arange(3), bright=None
+    ).small
+    left, right, low, high = card.ends
+    assert (left, right) == pytest.approx((-0.08, 2.08))
+    assert (low, high) == pytest.approx((-0.05, 0.05))

@@ -331,3 +331,21 @@ def test_a_first_row_that_was_typed_names_the_columns_once_a_number_stands_below
         table = edit.apply(study).tables[0]
         assert [one.name for one in table.columns] == ["speed", "drag"]
         assert table.columns[0].cells.tolist() == [3]
+
+
+@pytest.mark.parametrize("before", ["column", "inverse-x", "power-x", "none"])
+@pytest.mark.parametrize("kind", ["even", "power-x", "power-fitted", "ranks"])
+def test_another_way_to_find_intervals_takes_the_place_of_what_is_in_its_way(study, before, kind):
+    weights = {"column": {"weights": "c3"}, "none": {}}.get(before, {"weight_pattern": before})
+    line = LineChoice(**weights, new_weight=2.0, errors="HC3")
+    study = with_tether(study, msgspec.structs.replace(study.tethers[0], line=line))
+    edit = changes.take_width(study, study.tethers[0], kind)
+    after = (study if edit is None else edit.apply(study)).tethers[0]
+    assert after.forecast.width == ("ranks" if kind == "ranks" else "spread")
+    if kind.startswith("power"):
+        wanted = LineChoice(weight_pattern=kind)
+    elif kind == "even":
+        wanted = LineChoice(errors="HC3")
+    else:  # ranks need no weights of a fitted power, and leave others as they are
+        wanted = LineChoice(new_weight=2.0, errors="HC3") if before == "power-x" else line
+    assert after.line == wanted

@@ -10,6 +10,7 @@ from tests.study.members import members
 
 from bright_tether.demo.study import demo_study
 from bright_tether.study import cell_changes, changes, row_changes, table_changes
+from bright_tether.study import journal as journal_module
 from bright_tether.study.codec import decode_edit, encode_edit, weight
 from bright_tether.study.history import History
 from bright_tether.study.journal import Hold, Journal, recover, throw_away, work_in, wrecks
@@ -257,3 +258,18 @@ def test_an_edit_is_weighed_without_being_written():
     assert weight(np.array(["a"] * 30, object)) == 120
     assert weight((np.zeros(3), np.zeros(6))) == 32 + 64
     assert weight(("a", "b")) == 0
+
+
+def test_a_change_that_cannot_be_read_loses_itself_and_those_behind_it(tmp_path, monkeypatch):
+    journal, _ = written(tmp_path, (1.0, 2.0, 3.0, 4.0))
+    left = iter([True, False])
+
+    def once(line, version, real=journal_module.decode_edit):
+        if not next(left):
+            raise ValueError
+        return real(line, version)
+
+    monkeypatch.setattr(journal_module, "decode_edit", once)
+    made = recover(journal.folder)
+    assert (len(made.history.done), made.lost) == (1, 3)
+    journal.close()

@@ -16,6 +16,7 @@ N = 42
 X = np.round(DRAW.uniform(2, 30, N), 2)
 Y = np.round(5 + 1.3 * X + DRAW.normal(0, 2, N) + 0.02 * X**2, 2)
 Z = np.round(Y * 0.8 + DRAW.normal(0, 1, N), 2)
+H = [f"b{at // 4}" for at in range(N)]
 G = [str(one) for one in np.array(["u", "v", "w"])[DRAW.integers(0, 3, N)]]
 #: A logarithm has no unit of its own.
 LOST = ("log10_condition",)
@@ -32,6 +33,7 @@ CALLS = {
     "groups": {"group": ("g", 0, 0), "margin": (0.5, -1, 1)},
     "responses": {"second_response": ("z", 0, 0), "rows_are": ("settings", 0, 0)},
     "held": {"with": ("z", 0, 0), "at": (11.0, 1, 0)},
+    "cases": {"errors": ("clustered", 0, 0), "cluster": ("h", 0, 0), "group": ("g", 0, 0)},
     "order": {"decide": ("kendall", 0, 0), "alternative": ("greater", 0, 0)},
 }
 
@@ -54,7 +56,7 @@ def record(name, of_x, of_y):
         key: value * 2.0 ** (of_x * px + of_y * py) if type(value) is float else value
         for key, (value, px, py) in ({"error_ratio": (2.0, -2, 2)} | CALLS[name]).items()
     }
-    columns = {"x": X * 2.0**of_x, "y": Y * 2.0**of_y, "z": Z * 2.0**of_y, "g": G}
+    columns = {"x": X * 2.0**of_x, "y": Y * 2.0**of_y, "z": Z * 2.0**of_y, "g": G, "h": H}
     return dict(figures(said(Case(name, 0, columns, options))))
 
 
