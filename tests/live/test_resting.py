@@ -79,6 +79,11 @@ def test_a_row_that_turns_the_line_round():
     assert found.resting.rows.tolist() == [30]
     assert found.resting.without.statistic < 0
     assert found.resting.without.p < 0.05
+    said = [str(one) for one in step_of("forecast").reading(found, "", None).beware]
+    without = f"{found.resting.without.statistic:+.3f}".replace("-", "−")
+    assert (
+        f"Which way the relationship goes rests on row 31, without which r is {without} (p < 0.001)." in said
+    )
 
 
 def test_a_column_that_does_not_vary_without_the_row():

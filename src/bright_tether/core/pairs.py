@@ -15,6 +15,8 @@ from bright_tether.core.strength.ranks import dense_codes, mid_ranks
 
 #: A difference of this share of its parts is what pairs of doubles leave of an exact zero.
 NOTHING = 2.0**-90
+#: So many values at the head of a column mostly tell already that it takes more than two.
+_HEAD = 64
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
@@ -79,7 +81,9 @@ class Pairs:
     @once
     def two_y(self) -> tuple[float, float] | None:
         """The two values that y takes, the smaller first; None where it takes more, or fewer."""
-        if not self.y.size:
+        if (
+            not self.y.size or np.unique(self.y[:_HEAD]).size > 2
+        ):  # a million rows need not be looked at for that
             return None
         low, high = float(self.y.min()), float(self.y.max())
         return (low, high) if low < high and bool(np.all((self.y == low) | (self.y == high))) else None

@@ -14,6 +14,7 @@ from bright_tether.core.line.coefficients import Coefficients
 from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.line.figures import Line
 from bright_tether.core.results import Alternative, Decider, Ints, Refusal
+from bright_tether.core.shape.form import far_out
 from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Pearson
 from bright_tether.core.strength.spearman import Spearman
@@ -144,7 +145,7 @@ class Findings(
     def _noticed(self) -> Ints:
         if self.fit.exact or self.pairs.n > MOST_ROWS:
             return np.zeros(0, np.int64)
-        return noticed(self.doubts, self.design, self.rows, self.form.far_x)
+        return noticed(self.doubts, self.design, self.rows, far_out(self.pairs.x))
 
     def _less(self, places: Ints) -> Findings:
         """The same without these places among the pairs."""

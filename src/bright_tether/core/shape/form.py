@@ -73,8 +73,8 @@ def form(
         clumps=clumped,
         gaps=gaps,
         far_line=np.flatnonzero(unusual),
-        far_x=_far_out(pairs.x),
-        far_y=_far_out(pairs.y),
+        far_x=far_out(pairs.x),
+        far_y=far_out(pairs.y),
     )
 
 
@@ -109,7 +109,8 @@ def gaps_in(ordered: Floats) -> Gaps:
     return Gaps(wide=between, share=float(steps.max()))
 
 
-def _far_out(values: Floats) -> Ints:
+def far_out(values: Floats) -> Ints:
+    """Places of values more than FAR_FENCES interquartile ranges beyond the quartiles. values : (n,), n ≥ 1."""
     low, high = np.quantile(values, (0.25, 0.75))
     if high == low:  # half the values are one: any other would count as far out
         return np.zeros(0, np.int64)

@@ -64,7 +64,9 @@ def rests_sentence(claim: RestsClaim | None, digits: int) -> tuple[Said, ...]:
     """Rows without which the decision would be another, for wherever it is used."""
     if claim is None:
         return ()
-    return (Said(f"That there is a relationship at all rests {rests_on(claim, digits)}.", claim),)
+    turned = claim.p is not None and claim.p <= claim.alpha
+    what = "Which way the relationship goes" if turned else "That there is a relationship at all"
+    return (Said(f"{what} rests {rests_on(claim, digits)}.", claim),)
 
 
 def two_values_sentence(claim: TwoValuesClaim | None, y: str) -> tuple[Said, ...]:
