@@ -123,7 +123,8 @@ def test_groups_held_are_r_within_groups():
     (0.0, 0.5, 0.6, "shown still", "would not bring it into doubt"),
     (0.3, 0.3, 0.3, "in doubt", "would bring it into doubt."),
     (0.7, 0.3, 0.3, "nothing left", "would leave nothing of the slope"),
-    (0.0, 1.0, 1.0, "cannot be", "nothing as strong again can be"),
+    (0.0, 1.0, 1.0, "cannot be", "z goes with x and y so strongly that nothing more can go with them as strongly."),
+    (2.0, 1.0, 1.0, "cannot be", "z goes with x so strongly that nothing more can go with it as strongly."),
 ])  # fmt: skip
 def test_what_was_not_measured_is_held_against_what_was(pull, slope, own, does, said):
     x = pull * Z + OTHER

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING, ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
@@ -13,12 +14,18 @@ if TYPE_CHECKING:
     from bright_tether.core.rehearse.sampling import Luck, Sampling
 
 Within = Literal["within simulation error", "above", "below"]
+Harm = Literal["no harm", "unsure", "mended", "in part", "not mended"]
 #: Simulation errors within which a simulated figure is as promised.
 ROOM = 2.0
+#: Simulation errors beyond which luck is no explanation of it: about one run in 370 goes so far.
+SURE = 3.0
 
 
 class SimulatedClaim(Claim, frozen=True, kw_only=True):
-    """The share of intervals that held the truth, beside the share promised. of : what the intervals are for."""
+    """The share of intervals that held the truth, beside the share promised. of : what the intervals are for.
+
+    by_luck : the share of runs that are as far off although the promise is kept.
+    """
 
     kind: ClassVar[str] = "simulated"
     of: str
@@ -26,32 +33,36 @@ class SimulatedClaim(Claim, frozen=True, kw_only=True):
     se: float
     promised: float
     verdict: Within
+    by_luck: float
 
 
 class BiasClaim(Claim, frozen=True, kw_only=True):
-    """The mean of a statistic over samples, beside the truth."""
+    """The mean of a statistic over samples, beside the truth. by_luck : as of ``simulated``."""
 
     kind: ClassVar[str] = "bias"
     mean: float
     truth: float
     se: float
     verdict: Within
+    by_luck: float
 
 
 class SpreadClaim(Claim, frozen=True, kw_only=True):
-    """The sd of a statistic over samples, beside the formula's standard error."""
+    """The sd of a statistic over samples, beside the formula's standard error. by_luck : as of ``simulated``."""
 
     kind: ClassVar[str] = "sampling_spread"
     sd: float
     se: float
     formula: float | None
     verdict: Within | None
+    by_luck: float | None
 
 
 class BrokenClaim(Claim, frozen=True, kw_only=True):
     """One broken assumption: what classical intervals of the slope hold, and what other errors make of it.
 
-    mended : None where classical intervals keep what they promise. verdict : as they are after that.
+    mended : None where classical intervals keep what they promise. verdict : as they are after that; "unsure" where
+    they fall short by no more than luck alone can.
     """
 
     kind: ClassVar[str] = "broken"
@@ -59,7 +70,7 @@ class BrokenClaim(Claim, frozen=True, kw_only=True):
     classical: SimulatedClaim
     by: Judged
     mended: SimulatedClaim | None
-    verdict: Literal["no harm", "mended", "in part", "not mended"]
+    verdict: Harm
     biased: bool
 
 
@@ -127,24 +138,39 @@ def within(found: float, promised: float, se: float) -> Within:
     return "above" if found > promised else "below"
 
 
+def by_luck(found: float, promised: float, se: float) -> float:
+    """The share of runs that are as far off by luck alone, two-sided, by the normal distribution."""
+    if not se:
+        return 1.0 if found == promised else 0.0
+    return math.erfc(abs(found - promised) / se / math.sqrt(2))
+
+
+def sure(one: SimulatedClaim | BiasClaim | SpreadClaim) -> bool:
+    """Whether luck is no explanation of what is off."""
+    return one.by_luck is not None and one.by_luck < math.erfc(SURE / math.sqrt(2))
+
+
 def simulated_claim(one: Sampling) -> SimulatedClaim | None:
     """How often the intervals held the truth."""
     if one.caught is None or one.caught_error is None:
         return None
     return SimulatedClaim(of=one.statistic, share=one.caught, se=one.caught_error, promised=one.level,
-                          verdict=within(one.caught, one.level, one.caught_error))  # fmt: skip
+                          verdict=within(one.caught, one.level, one.caught_error),
+                          by_luck=by_luck(one.caught, one.level, one.caught_error))  # fmt: skip
 
 
 def bias_claim(one: Sampling) -> BiasClaim:
     """Whether the statistic is off the truth on average."""
     return BiasClaim(mean=one.mean, truth=one.truth, se=one.mean_error,
-                     verdict=within(one.mean, one.truth, one.mean_error))  # fmt: skip
+                     verdict=within(one.mean, one.truth, one.mean_error),
+                     by_luck=by_luck(one.mean, one.truth, one.mean_error))  # fmt: skip
 
 
 def spread_claim(one: Sampling) -> SpreadClaim:
     """Whether the statistic varies as the formula says."""
-    verdict = None if not one.formula else within(one.sd, one.formula, one.sd_error)
-    return SpreadClaim(sd=one.sd, se=one.sd_error, formula=one.formula, verdict=verdict)
+    beside = (one.sd, one.formula, one.sd_error) if one.formula else None
+    verdict, luck = (None, None) if beside is None else (within(*beside), by_luck(*beside))
+    return SpreadClaim(sd=one.sd, se=one.sd_error, formula=one.formula, verdict=verdict, by_luck=luck)
 
 
 def broken_claim(case: BrokenCase) -> BrokenClaim | None:
@@ -153,13 +179,14 @@ def broken_claim(case: BrokenCase) -> BrokenClaim | None:
     classical, after = simulated_claim(case.by["classical"]), simulated_claim(case.by[by])
     if classical is None or after is None:
         return None
-    verdict: Literal["no harm", "mended", "in part", "not mended"] = "no harm"
-    if classical.verdict == "below":
+    verdict: Harm = "unsure" if classical.verdict == "below" else "no harm"
+    harm = classical.verdict == "below" and sure(classical)
+    if harm:
         better = after.share > classical.share + ROOM * after.se
         verdict = "mended" if after.verdict != "below" else "in part" if better else "not mended"
     return BrokenClaim(
-        name=case.name, classical=classical, by=by, mended=after if classical.verdict == "below" else None,
-        verdict=verdict, biased=bias_claim(case.by["classical"]).verdict != "within simulation error",
+        name=case.name, classical=classical, by=by, mended=after if harm else None,
+        verdict=verdict, biased=sure(bias_claim(case.by["classical"])),
     )  # fmt: skip
 
 

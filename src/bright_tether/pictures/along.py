@@ -14,32 +14,27 @@ from bright_tether.words.readings.along import place_name
 
 #: The most lines that are drawn, and how strong the first of several values is.
 _MOST, _FAINT = 6, 90
-#: By how much of the length of the lines their words stand apart.
-_APART = 0.16
-#: How much of what lies below them the words cover.
-_GROUND = 190
+#: How far along its line the words of the last stand, and by how much those of the others stand apart from them.
+_FIRST, _APART = 0.87, 0.16
 
 
 class AlongPicture(ScatterPicture):
-    """One line a place, told at its right end; of a column of numbers the stronger the higher it is."""
+    """One line a place, its words framed in its colour upon it; of numbers the stronger the higher."""
 
     movable = False
 
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__(tokens, font, name)
         self.lines = [pg.PlotCurveItem() for _ in range(_MOST)]
-        self.labels = [pg.TextItem(anchor=(1, 1)) for _ in range(_MOST)]
+        self.labels = [pg.TextItem(anchor=(0.5, 0.5)) for _ in range(_MOST)]
         for item in (*self.lines, *self.labels):
             item.setZValue(-10)
             self.main.addItem(item, ignoreBounds=True)
-        self._ground = QColor(tokens.card)
         self.restyle(tokens)
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """The points, then the lines."""
         super().draw(findings, marked)
-        self._ground = QColor(self.tokens.card)
-        self._ground.setAlpha(_GROUND)
         line = along_of(findings) if findings.refusal is None else None
         small = QFont(self.own_font)
         small.setPixelSize(11)
@@ -71,8 +66,8 @@ class AlongPicture(ScatterPicture):
             name = place_name(line, claim.at[at])
             last = at == len(places) - 1  # the column is named once, at the line of its highest value
             label.setText(f"{line.short} {name}" if line.levels or last else name, color=self.tokens.ink)
-            label.fill = pg.mkBrush(self._ground)
-            share = 1 - _APART * (len(places) - 1 - at)  # lines that lie close keep their words apart
+            label.fill, label.border = pg.mkBrush(self.tokens.card), pg.mkPen(colour, width=1.2)
+            share = _FIRST - _APART * (len(places) - 1 - at)  # lines that lie close keep their words apart
             label.setPos(
                 float(ends[0] + share * np.ptp(ends)), float(heights[0] + share * (heights[1] - heights[0]))
             )

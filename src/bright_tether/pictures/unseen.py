@@ -88,7 +88,8 @@ class UnseenPicture(Board):
         self.sticks.put(100 * np.array([stick.with_x for _, stick in sticks]),
                         100 * np.array([stick.with_y for _, stick in sticks]))  # fmt: skip
         for name, stick in sticks:
-            self._put(f"like {name}", 100 * stick.with_x, 100 * stick.with_y, self.tokens.ink)
+            x, y = 100 * stick.with_x, 100 * stick.with_y
+            self._put(f"like {name}", x, y, self.tokens.ink, (1.0 if x > 60 else 0.0, 1.0))
         told = [
             f"like {name}: {d.percent(stick.with_x)} and {d.percent(stick.with_y)}" for name, stick in sticks
         ]
@@ -100,13 +101,15 @@ class UnseenPicture(Board):
         there = np.flatnonzero(np.isfinite(height))
         if there.size > 5:
             at = there[int(share * (there.size - 1))]
-            self._put(words, 100 * _PLACES[at], 100 * height[at], colour)
+            label = self._put(words, 100 * _PLACES[at], 100 * height[at], colour, (0.5, 0.5))
+            label.fill = pg.mkBrush(self.tokens.card)
 
-    def _put(self, words: str, x: float, y: float, colour: str) -> None:
-        label = pg.TextItem(words, color=colour, anchor=(1 if x > 60 else 0, 1))
+    def _put(self, words: str, x: float, y: float, colour: str, anchor: tuple[float, float]) -> pg.TextItem:
+        label = pg.TextItem(words, color=colour, anchor=anchor)
         font = QFont(self.own_font)
         font.setPixelSize(11)
         label.setFont(font)
         label.setPos(x, y)
         self.main.addItem(label, ignoreBounds=True)
         self.labels.append(label)
+        return label

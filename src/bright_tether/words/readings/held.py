@@ -166,11 +166,13 @@ def unseen_sentences(claim: UnseenClaim | None, findings: Findings) -> tuple[Sai
     if not claim.like:
         return said
     strength = f"{d.percent(claim.with_x, 0)} of {x} and {d.percent(claim.with_y, 0)} of {y}"
+    half = claim.with_x is not None and claim.with_x >= 1  # it alone tells that of x
+    both, them = (x, "it") if half else (f"{x} and {y}", "them")
     does = {
         "nothing left": f"One as strong again as {claim.like} ({strength}) would leave nothing of the slope.",
         "in doubt": f"One as strong again as {claim.like} ({strength}) would bring it into doubt.",
         "shown still": f"One as strong again as {claim.like} ({strength}) would not bring it into doubt.",
-        "cannot be": f"{claim.like} goes with them so strongly that nothing as strong again can be.",
+        "cannot be": f"{claim.like} goes with {both} so strongly that nothing more can go with {them} as strongly.",
     }[claim.does or "cannot be"]
     return (*said, Said(does, claim))
 

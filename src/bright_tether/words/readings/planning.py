@@ -6,7 +6,16 @@ from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING
 
-from bright_tether.claims.rehearse import BrokenClaim, TrialClaim, broken_claim, plan_claim
+from bright_tether.claims.rehearse import (
+    BiasClaim,
+    BrokenClaim,
+    SimulatedClaim,
+    SpreadClaim,
+    TrialClaim,
+    broken_claim,
+    plan_claim,
+    sure,
+)
 from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.core.rehearse.kinds import Judged
 from bright_tether.live.findings import Findings
@@ -54,6 +63,13 @@ def share(value: float, error: float) -> str:
                  names=(" (%)", " (%), simulation error"))  # fmt: skip
 
 
+def by_luck_in_words(claim: SimulatedClaim | BiasClaim | SpreadClaim) -> str:
+    """How often luck alone goes so far; "" of what is within simulation error, or too far for luck."""
+    if claim.verdict == "within simulation error" or not claim.by_luck or sure(claim):
+        return ""
+    return f"as about 1 run in {round(1 / claim.by_luck)} is by luck alone"
+
+
 _DONE = {"mended": "mend that", "in part": "mend part of it", "not mended": "do not mend it"}
 
 
@@ -66,7 +82,7 @@ def broken_reading(findings: Findings, cases: tuple[BrokenCase, ...] | None) -> 
         return Reading(
             headline=Said(f"What a broken assumption does to the {level} interval of the slope.", asked)
         )
-    failing = [one for one in claims if one.verdict != "no harm"]
+    failing = [one for one in claims if one.mended is not None]
     calm = [one for one in claims if one.verdict == "no harm"]
     draws, n = cases[0].by["classical"].draws, findings.truth.n
     return Reading(
@@ -78,6 +94,7 @@ def broken_reading(findings: Findings, cases: tuple[BrokenCase, ...] | None) -> 
                 ChoiceClaim(what="samples", value=str(draws)),
             ),
             *(_mended(one) for one in failing),
+            *(_unsure(one) for one in claims if one.verdict == "unsure"),
             *_harmless(calm if failing else []),
             *_unbiased(failing, claims),
         ),
@@ -103,6 +120,11 @@ def _mended(claim: BrokenClaim) -> Said:
         f"{_DONE[claim.verdict]}{after}.",
         claim,
     )
+
+
+def _unsure(claim: BrokenClaim) -> Said:
+    short = f"held {d.percent(claim.classical.share)}, short of what is promised {by_luck_in_words(claim.classical)}"
+    return Said(f"{capital(_PHRASES[claim.name])}: {short}; more samples would tell.", claim)
 
 
 def _harmless(claims: list[BrokenClaim]) -> tuple[Said, ...]:

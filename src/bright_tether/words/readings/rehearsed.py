@@ -8,7 +8,7 @@ from bright_tether.claims.rehearse import BiasClaim, OwnClaim, SimulatedClaim, S
 from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Figure
-from bright_tether.words.readings.planning import JUDGED_NAMES, plus, share
+from bright_tether.words.readings.planning import JUDGED_NAMES, by_luck_in_words, plus, share
 from bright_tether.words.said import Said, capital
 
 if TYPE_CHECKING:
@@ -46,6 +46,8 @@ def bias_sentence(claim: BiasClaim, by_rows: bool, fine: int) -> Said:
         "above": "more than simulation error explains: it comes out too high here",
         "below": "more than simulation error explains: it comes out too low here",
     }[claim.verdict]
+    if luck := by_luck_in_words(claim):
+        verdict = f"more than twice the simulation error, {luck}"
     shown = d.fixed(claim.truth, d.decimals_for(claim.se, 3, claim.truth))
     return Said(f"Against {truth}, {shown}, that is off by {size}: {verdict}.", claim)
 
@@ -61,6 +63,8 @@ def spread_sentence(claim: SpreadClaim, what: str) -> Said:
         "above": "and it varies more than that",
         "below": "and it varies less than that",
     }[claim.verdict]
+    if luck := by_luck_in_words(claim):
+        verdict = f"{verdict}, {luck}"
     return Said(
         f"From sample to sample it varies with sd {sd}; the formula's standard error is {formula}, {verdict}.",
         claim,
@@ -82,6 +86,8 @@ def caught_sentence(claim: SimulatedClaim | None, one: Sampling) -> Said:
         "above": "more than promised: they are wider than they need be",
         "below": "less than promised",
     }[claim.verdict]
+    if luck := by_luck_in_words(claim):
+        verdict = f"{'more' if claim.verdict == 'above' else 'less'} than promised, {luck}"
     return Said(f"{caught} of the {level} intervals{kind} held the truth, {verdict}.", claim)
 
 
