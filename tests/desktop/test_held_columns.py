@@ -129,9 +129,12 @@ def test_the_slope_may_differ_along_what_is_held(window, tmp_path):
     shown = [one.toPlainText() for one in picture.labels if one.isVisible()]
     assert shown == ["rock shale", "rock sandstone", "rock limestone"]
     slopes = [one.slope.slope for one in window.session.findings.along_line.along.places]
-    for curve, slope in zip(picture.lines, slopes, strict=False):
+    for curve, slope, words in zip(picture.lines, slopes, picture.labels, strict=False):
         x, y = curve.getData()
         assert (y[1] - y[0]) / (x[1] - x[0]) == pytest.approx(slope)
+        middle = words.mapToView(words.boundingRect().center())  # the words lie upon their own line, in its colour
+        assert middle.y() == pytest.approx(np.interp(middle.x(), x, y), abs=0.02 * np.ptp(y))
+        assert words.border.color() == curve.opts["pen"].color()
     window.session.mark_rows(frozenset({3}))
     assert picture.mask().sum() == 1
     save_study(window.session.study, tmp_path / "s.tether")

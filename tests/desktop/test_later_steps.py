@@ -89,6 +89,8 @@ def test_variation_adds_up_and_alternatives_are_drawn(on_line):
     names = [row[0] for row in cells(table)]
     wanted = {"plain", "through the origin", "resistant (Theil–Sen)", "errors in both (Deming)"}
     assert wanted | {"second degree", "log of both"} <= set(names)
+    said = table.item(0, 4)
+    assert said.toolTip() == said.text() > "each extra "
     before = len(plot.others)
     table.item(names.index("second degree"), 0).setCheckState(Qt.CheckState.Checked)
     assert len(plot.others) == before + 1

@@ -16,6 +16,8 @@ from bright_tether.words.readings.along import place_name
 _MOST, _FAINT = 6, 90
 #: How far along its line the words of the last stand, and by how much those of the others stand apart from them.
 _FIRST, _APART = 0.87, 0.16
+#: How much of the points below them the words cover.
+_GROUND = 215
 
 
 class AlongPicture(ScatterPicture):
@@ -27,9 +29,10 @@ class AlongPicture(ScatterPicture):
         super().__init__(tokens, font, name)
         self.lines = [pg.PlotCurveItem() for _ in range(_MOST)]
         self.labels = [pg.TextItem(anchor=(0.5, 0.5)) for _ in range(_MOST)]
-        for item in (*self.lines, *self.labels):
-            item.setZValue(-10)
-            self.main.addItem(item, ignoreBounds=True)
+        for items, height in ((self.lines, -10), (self.labels, 20)):
+            for item in items:
+                item.setZValue(height)
+                self.main.addItem(item, ignoreBounds=True)
         self.restyle(tokens)
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
@@ -66,7 +69,9 @@ class AlongPicture(ScatterPicture):
             name = place_name(line, claim.at[at])
             last = at == len(places) - 1  # the column is named once, at the line of its highest value
             label.setText(f"{line.short} {name}" if line.levels or last else name, color=self.tokens.ink)
-            label.fill, label.border = pg.mkBrush(self.tokens.card), pg.mkPen(colour, width=1.2)
+            ground = QColor(self.tokens.card)
+            ground.setAlpha(_GROUND)
+            label.fill, label.border = pg.mkBrush(ground), pg.mkPen(colour, width=1.2)
             share = _FIRST - _APART * (len(places) - 1 - at)  # lines that lie close keep their words apart
             label.setPos(
                 float(ends[0] + share * np.ptp(ends)), float(heights[0] + share * (heights[1] - heights[0]))

@@ -31,6 +31,9 @@ from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.grids.screen import LETTERS
 
+#: Letters that a cell has room for; a longer text is told in full to who rests on it.
+_SHORT = 24
+
 
 class FiguresTable(QTableWidget):
     """A table that is read; Ctrl+C copies what is marked in it, or all of it with its heads."""
@@ -93,13 +96,19 @@ def figures_table(name: str) -> FiguresTable:
 
 def cell(text: str, *, bold: bool = False) -> QTableWidgetItem:
     """One figure, in the middle of its cell."""
-    item = QTableWidgetItem(text)
+    item = QTableWidgetItem()
+    _put(item, text)
     item.setTextAlignment(Qt.AlignmentFlag.AlignCenter)
     if bold:
         font = QFont()
         font.setBold(True)
         item.setFont(font)
     return item
+
+
+def _put(item: QTableWidgetItem, text: str) -> None:
+    item.setText(text)
+    item.setToolTip(text if len(text) > _SHORT else "")
 
 
 class PairGrid(QWidget):
@@ -250,7 +259,7 @@ def fill_grid(table: FiguresTable, grid: Grid | None, tokens: Tokens | None = No
     if grid is not None and before is not None and _of_one_shape(before[0], grid) and before[1] == tokens:
         for row, texts in enumerate(grid.rows):
             for place, text in enumerate(texts):
-                sure(table.item(row, place)).setText(text)
+                _put(sure(table.item(row, place)), text)
         return
     table.clear()
     table.setColumnCount(len(grid.heads) if grid else 0)
