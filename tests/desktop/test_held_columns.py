@@ -132,7 +132,9 @@ def test_the_slope_may_differ_along_what_is_held(window, tmp_path):
     for curve, slope, words in zip(picture.lines, slopes, picture.labels, strict=False):
         x, y = curve.getData()
         assert (y[1] - y[0]) / (x[1] - x[0]) == pytest.approx(slope)
-        middle = words.mapToView(words.boundingRect().center())  # the words lie upon their own line, in its colour
+        middle = words.mapToView(
+            words.boundingRect().center()
+        )  # the words lie upon their own line, in its colour
         assert middle.y() == pytest.approx(np.interp(middle.x(), x, y), abs=0.02 * np.ptp(y))
         assert words.border.color() == curve.opts["pen"].color()
     window.session.mark_rows(frozenset({3}))

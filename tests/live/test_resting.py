@@ -104,6 +104,14 @@ def test_errors_that_have_no_value_without_the_row_leave_nothing_to_say():
     assert found.signs_without is None
 
 
+def test_weights_that_leave_no_row_leave_nothing_to_say():
+    """Without the one row that is not 0 no weight by the fitted height has a value."""
+    found = findings_of([1.0, 2, 3, 4, 5, 6, 40], [0.0, 0, 0, 0, 0, 0, 1], weight_pattern="inverse-fitted2")
+    assert found.decision.p is not None
+    assert found.noticed.tolist() == [6]
+    assert found.resting is None
+
+
 def test_a_null_that_is_not_rejected_rests_on_nothing():
     y = Y.copy()
     y[3] += 9
@@ -111,6 +119,25 @@ def test_a_null_that_is_not_rejected_rests_on_nothing():
     assert findings.doubt("far-out").sign
     assert not findings.decision.reject
     assert findings.resting is None
+
+
+@pytest.mark.parametrize("wild", [(7,), (7, 19)])
+def test_a_relationship_that_wild_rows_hide(wild):
+    y = 2 * X + 0.5 * Y
+    y[list(wild)] += 90
+    findings = findings_of(X, y)
+    assert not findings.decision.reject
+    assert findings.resting.rows.tolist() == list(wild)
+    alone = less(X, y, *wild).decision
+    assert findings.resting.without.p == pytest.approx(alone.p, rel=1e-12)
+    claim = claims_of(findings).rests
+    assert not claim.rejected
+    rows = "row 8" if len(wild) == 1 else "rows 8 and 20"
+    rest = f"rests on {rows}, without which r is {alone.statistic:+.3f} (p < 0.001)."
+    for step in ("strength", "line"):
+        assert step_of(step).reading(findings, "", None).headline.endswith(f", but that {rest}")
+    said = [str(one) for one in step_of("forecast").reading(findings, "", None).beware]
+    assert f"That no relationship is shown {rest}" in said
 
 
 def test_every_step_says_so(one_far):
@@ -165,28 +192,6 @@ def test_among_very_many_rows_no_single_one_is_looked_for(monkeypatch, one_far):
     findings = findings_of(*one_far)
     assert findings.resting is None
     assert findings.signs_without is None
-
-
-def test_a_response_of_two_values_is_no_two_clumps():
-    y = np.where(X + DRAW.normal(0, 0.5, 30) > 0, 7.0, 2.0)
-    findings = findings_of(X, y)
-    claims = claims_of(findings)
-    assert claims.clumps is None
-    assert (claims.two_values.low, claims.two_values.high) == (2.0, 7.0)
-    assert (claims.two_values.at_high, claims.two_values.n) == (int((y == 7).sum()), 30)
-    few = findings_of(X[:7], np.array([2.0, 7, 2, 7, 7, 2, 7]))
-    assert claims_of(few).two_values is None
-    y[3] = 3.0
-    third = findings_of(X, y)
-    assert claims_of(third).two_values is None
-
-
-def test_the_line_of_two_values_says_what_its_height_is():
-    findings = findings_of(X, (X > 0.2).astype(float))
-    for step in ("look", "strength", "line", "doubts", "forecast"):
-        said = [str(one) for one in step_of(step).reading(findings, "", None).beware]
-        assert any("y takes two values only, 0 and 1: the height of the line tells how large a share of cases is at 1"
-                   in one for one in said), step  # fmt: skip
 
 
 def test_a_changed_row_is_asked_about_anew(one_far):

@@ -10,6 +10,7 @@ from scipy import stats
 
 from tests.truth import by_case
 from tests.truth.presence import misplaced
+from tests.truth.recurring import copies, piles
 from tests.truth.resting import noticed, resting, without
 from tests.truth.road import Road
 
@@ -126,7 +127,7 @@ def _strength(facts, road, case):
         yield "a word without a rejected decision about 0"
     if road.clumps():
         yield "a word across clumps"
-    if road.groups is not None and road.story()["verdict"] in ("opposite", "none inside", "masked"):
+    if road.groups is not None and road.told_apart():
         yield "a word that a story forbids"
 
 
@@ -168,6 +169,8 @@ def _story(facts, road, case):
         near(facts["within"], found["within"]) and near(facts["all"], found["all"])
     ):
         yield "r is wrong"
+    if ({one["shown"] for one in facts["groups"]} >= {-1, 1}) != road.crossing():
+        yield "whether groups go opposite ways is wrong"
 
 
 @check("clumps")
@@ -578,6 +581,8 @@ def _rests(facts, road, case):
         road.alpha,
     ):
         yield "another test"
+    if facts["rejected"] != bool(road.decision()[2] <= road.alpha):
+        yield "whether it is rejected with them is wrong"
 
 
 @check("two_values")
@@ -588,6 +593,43 @@ def _two_values(facts, road, case):
         or values.size != 2
     ):
         yield f"y takes {values.size} values"
+
+
+@check("few_values")
+def _few_values(facts, road, case):
+    values = sorted(set(road.y.tolist()))
+    if (
+        list(facts["values"]) != values
+        or not 3 <= len(values) <= 5
+        or road.n < 4 * len(values)
+        or facts["n"] != road.n
+    ):
+        yield f"y takes {len(values)} values"
+
+
+@check("pile")
+def _pile(facts, road, case):
+    if [facts[name] for name in ("value", "rows", "lowest")] not in piles(
+        {"x": road.x}.get(facts["of"], road.y)
+    ):
+        yield "there is no such pile"
+    if facts["n"] != road.n:
+        yield "n is wrong"
+
+
+@check("copies")
+def _copies(facts, road, case):
+    if (facts["copies"], facts["n"]) != (copies(road), road.n):
+        yield f"{copies(road)} pairs are copies"
+
+
+@check("below_zero")
+def _below_zero(facts, road, case):
+    value, _, one = road.forecast(facts["x"], 1)
+    if not near(facts["least"], road.y.min()) or not road.y.min() > 0:
+        yield "y reaches 0"
+    if not facts["low"] < 0 or not near(facts["low"], value - one, 1e-5, 1e-8):
+        yield f"the interval ends at {value - one}"
 
 
 @check("far_rows")

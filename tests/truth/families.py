@@ -300,6 +300,51 @@ def resting(draw):
     return {"x": np.r_[x, 14.0], "y": np.r_[y, far * draw.uniform(8, 20)]}, options[int(draw.integers(4))]
 
 
+def buried(draw):
+    """A line that one or two wild rows hide."""
+    n, wild = int(draw.integers(8, 50)), int(draw.integers(1, 3))
+    x, y = _line(draw, n, draw.choice([-1.0, 1.0]), 0.5)
+    at = draw.choice(n, wild, replace=False)
+    y = np.array(y)
+    y[at] += draw.choice([-1, 1]) * draw.uniform(20, 400, wild)
+    return {"x": x, "y": y}, [{}, {"errors": "HC3"}, {"decide": "slope"}][int(draw.integers(3))]
+
+
+def crossing(draw):
+    """Groups that go opposite ways about one middle."""
+    k, each = int(draw.integers(2, 4)), int(draw.integers(4, 16))
+    own = draw.normal(0, 1, (k, each))
+    ways = np.array([1, -1, draw.choice([-1, 0, 1])])[:k, None]
+    y = (
+        ways * own
+        + draw.normal(0, draw.choice([0.2, 0.8]), (k, each))
+        + draw.choice([0, 3]) * np.arange(k)[:, None]
+    )
+    names = np.repeat([f"side {chr(65 + at)}" for at in range(k)], each)
+    return {"x": own.ravel(), "y": y.ravel(), "g": names.tolist()}, {"group": "g"}
+
+
+def limit(draw):
+    """A response that is written down from a limit on, or up to one."""
+    x, y = _line(draw, int(draw.integers(12, 60)), 1.0, 2.0)
+    low, high = np.quantile(y, (0.3, 0.8))
+    return {"x": x, "y": np.maximum(y, low) if draw.uniform() < 0.7 else np.minimum(y, high)}, {"at": 10.0}
+
+
+def twice(draw):
+    """Rows that were written down more than once."""
+    x, y = _line(draw, int(draw.integers(6, 20)), 1.0, 2.0)
+    again = draw.integers(0, x.size, int(draw.integers(3, 20)))
+    return {"x": np.r_[x, x[again]], "y": np.r_[y, y[again]]}, {"at": 10.0}
+
+
+def grades(draw):
+    """A response of a few levels."""
+    n = int(draw.integers(8, 60))
+    x = draw.normal(10, 3, n)
+    return {"x": x, "y": np.clip(np.round(x / 4 + draw.normal(0, 0.5, n)), 1, 4)}, {"at": 10.0}
+
+
 def one_or_other(draw):
     """A response that takes two values, which go with x or do not."""
     n = int(draw.integers(6, 60))
@@ -399,7 +444,7 @@ FAMILIES = {
         plain, rules, other_side, stated_slope, errors_in_force, alone_at_its_x, origin, weighted, pattern, groups,
         springs, boxes, tiny, exact, nearly_exact, two_values, ties, outlier, far_x, bend, fan, alternating, alike,
         offset, small_range, one_unit, second_response, two_groups, missing, constant, running, skewed,
-        clustered, dated, resting, one_or_other,
+        clustered, dated, resting, one_or_other, buried, crossing, limit, twice, grades,
     )
 }  # fmt: skip
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from tests.truth.recurring import copies, piles
 from tests.truth.resting import resting
 
 DUE = {}
@@ -55,7 +56,7 @@ def _shown(road):
 
 def _forbidden(road):
     """Whether groups or clumps keep what is so for the whole out of the headlines."""
-    told = road.groups is not None and road.story()["verdict"] in ("opposite", "none inside", "masked")
+    told = road.groups is not None and road.told_apart()
     return told or road.clumps() > 0
 
 
@@ -139,7 +140,7 @@ def _gap(road, case):
 
 @due("ties")
 def _ties(road, case):
-    return bool(_tied(road) >= 0.03) if np.ptp(road.y) > 0 else None
+    return bool(_tied(road) >= 0.03) if np.ptp(road.y) > 0 and not _forbidden(road) else None
 
 
 @due("exact_line")
@@ -178,6 +179,21 @@ def _rests(road, case):
 @due("two_values")
 def _two_values(road, case):
     return road.n >= 8 and np.unique(road.y).size == 2
+
+
+@due("few_values")
+def _few_values(road, case):
+    return 3 <= len(set(road.y.tolist())) <= road.n / 4 and len(set(road.y.tolist())) <= 5
+
+
+@due("pile")
+def _pile(road, case):
+    return bool(piles(road.x) or piles(road.y))
+
+
+@due("copies")
+def _copies(road, case):
+    return copies(road) > 0 and not road.exact
 
 
 @due("doubts_in_force")

@@ -12,16 +12,19 @@ from tests.truth.road import Road
 def resting(road, case):
     """The rows, from 1, with statistic and p without them, both None where a column is left flat; None for none."""
     statistic, p = road.decision()[1:]
-    if road.exact or road.slope_0 or not p <= road.alpha:
+    if road.exact or road.slope_0 or not np.isfinite(p):
         return None
     places = noticed(road)
     for many in range(1, min(len(places), road.n - 3) + 1):
         rest = without(case, places[:many], road)
         rows = sorted((road.places[places[:many]] + 1).tolist())
         if np.ptp(rest.x) == 0 or np.ptp(rest.y) == 0:
-            return rows, None, None
+            return (rows, None, None) if p <= road.alpha else None
         after, p_after = rest.decision()[1:]
-        if np.isfinite(p_after) and (p_after > road.alpha or (after > 0) != (statistic > 0)):
+        if p > road.alpha:
+            if p_after <= road.alpha:
+                return rows, after, p_after
+        elif np.isfinite(p_after) and (p_after > road.alpha or (after > 0) != (statistic > 0)):
             return rows, after, p_after
     return None
 

@@ -158,6 +158,24 @@ class Road:
             return test, found["t"], found["p"]
         return (test, *self.coefficient(test))
 
+    def crossing(self):
+        """Whether one group is shown to rise and another to fall, each at α over the number of groups."""
+        if self.kind == "clustered" and self.shared:
+            return False
+        names, ways = list(dict.fromkeys(self.groups)), set()
+        for name in names:
+            x, y = self.x[self.groups == name], self.y[self.groups == name]
+            if len(x) >= 3 and np.ptp(x) > 0 and np.ptp(y) > 0:
+                r = self.r(x, y)
+                if self.p_of_r(r, len(x) - 2, "two-sided") <= self.alpha / len(names):
+                    ways.add(np.sign(r))
+        return ways == {-1, 1}
+
+    def told_apart(self):
+        """Whether what the groups tell takes the headline from the whole."""
+        verdict = self.story()["verdict"]
+        return verdict in ("opposite", "none inside", "masked") or (verdict == "nothing" and self.crossing())
+
     def story(self):
         """p_all, p_within, r within, verdict."""
         names = list(dict.fromkeys(self.groups))

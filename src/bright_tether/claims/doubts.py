@@ -13,8 +13,6 @@ from bright_tether.core.results import Alternative, Cause, Decider
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import LongerFindings
 
-#: With fewer rows two values of y may be no more than coarse figures.
-LEAST_OF_TWO = 8
 #: A doubt that explains another: a bend makes neighbours alike along x, and sets rows off.
 _EXPLAINS = {"bend": ("order",)}
 
@@ -82,8 +80,10 @@ class CarriedClaim(Claim, frozen=True, kw_only=True):
 
 
 class RestsClaim(Claim, frozen=True, kw_only=True):
-    """Rows that the decision rests on: without them no relationship is not rejected, or on the other side.
+    """Rows that the decision rests on: without them no relationship is not rejected, or on the other side; or it is
+    rejected where, with them, it is not.
 
+    rejected : with them.
     They are named by a doubt about single rows, carry the line, or lie far out in x, three at most; of these as few as
     it takes, the most influential first.
     statistic, p : of the deciding test without them; None where a column is left that does not vary.
@@ -91,21 +91,12 @@ class RestsClaim(Claim, frozen=True, kw_only=True):
 
     kind: ClassVar[str] = "rests"
     rows: tuple[NamedRow, ...]
+    rejected: bool
     test: Decider
     statistic: float | None
     p: float | None
     alternative: Alternative
     alpha: float
-
-
-class TwoValuesClaim(Claim, frozen=True, kw_only=True):
-    """y takes two values only, in 8 rows or more. at_high : rows of n that have the larger."""
-
-    kind: ClassVar[str] = "two_values"
-    low: float
-    high: float
-    at_high: int
-    n: int
 
 
 class LineupClaim(Claim, frozen=True, kw_only=True):
@@ -184,20 +175,10 @@ def rests_claim(findings: Findings) -> RestsClaim | None:
         return None
     rules, without = findings.rules, found.without
     return RestsClaim(
-        rows=named_rows(findings, found.rows), test=findings.decider,
+        rows=named_rows(findings, found.rows), rejected=bool(findings.decision.reject), test=findings.decider,
         statistic=None if without is None else without.statistic, p=None if without is None else without.p,
         alternative=rules.alternative, alpha=rules.alpha,
     )  # fmt: skip
-
-
-def two_values_claim(findings: Findings) -> TwoValuesClaim | None:
-    """y where it takes two values only, in rows enough to tell that from luck."""
-    values, n = findings.pairs.two_y, findings.pairs.n
-    if values is None or n < LEAST_OF_TWO:
-        return None
-    return TwoValuesClaim(
-        low=values[0], high=values[1], at_high=int((findings.pairs.y == values[1]).sum()), n=n
-    )
 
 
 def lineup_claim(findings: Findings) -> LineupClaim | None:

@@ -121,6 +121,18 @@ class WidthClaim(Claim, frozen=True, kw_only=True):
     weighted: bool
 
 
+class BelowZeroClaim(Claim, frozen=True, kw_only=True):
+    """Every y that was measured lies above 0, the interval for a case within the measured x does not.
+
+    least : the smallest y. Nothing of a y whose possible values are stated.
+    """
+
+    kind: ClassVar[str] = "below_zero"
+    x: float
+    low: float
+    least: float
+
+
 class LostClaim(Claim, frozen=True, kw_only=True):
     """An x whose forecast no double holds."""
 
@@ -239,6 +251,17 @@ def width_claim(findings: Findings, spread: DoubtClaim) -> WidthClaim | None:
     if spread.verdict != Verdict.CLEAR or spread.p is None or findings.by_ranks:
         return None
     return WidthClaim(p=spread.p, ratio=spread.size, weighted=findings.fit.weights is not None)
+
+
+def below_zero_claim(findings: Findings, case: ForecastClaim) -> BelowZeroClaim | None:
+    """Whether an interval reaches below 0 where no y did."""
+    column = findings.y_way.source
+    if case.low is None or case.low >= 0 or not case.inside or case.exact or case.scale != "as measured":
+        return None
+    least = float(findings.pairs.y.min())
+    if least <= 0 or column.clock is not None or (column.low, column.high) != (None, None):
+        return None
+    return BelowZeroClaim(x=case.x, low=case.low, least=least)
 
 
 def lost_claim(findings: Findings) -> LostClaim | None:

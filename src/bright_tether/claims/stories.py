@@ -9,7 +9,7 @@ import numpy as np
 
 from bright_tether.claims.claim import Claim
 from bright_tether.core.results import Cause, Floats, Ints
-from bright_tether.core.strength.within import LEAST_ROWS, WithinGroups
+from bright_tether.core.strength.within import LEAST_ROWS, GroupCorrelation, WithinGroups
 from bright_tether.core.tails import t_both
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
@@ -26,17 +26,22 @@ _RUNNING = 8
 
 
 class GroupPart(msgspec.Struct, frozen=True, kw_only=True):
-    """One group: its name, rows, and r where it has one."""
+    """One group: its name, rows, and r where it has one.
+
+    shown : which way it goes, 1 or −1, where its own two-sided test shows that among so many groups (Bonferroni), else
+    0; not told where cases decide.
+    """
 
     name: str
     n: int
     r: float | None
+    shown: Literal[-1, 0, 1] = 0
 
 
 class StoryClaim(Claim, frozen=True, kw_only=True):
     """What r of all rows and r pooled within the groups of a column tell, two-sided at α.
 
-    all, within : r with p_all, p_within; df : of within. groups : r of each.
+    all, within : r with p_all, p_within; df : of within. groups : r of each, and which way it is shown to go.
     """
 
     kind: ClassVar[str] = "story"
@@ -53,7 +58,12 @@ class StoryClaim(Claim, frozen=True, kw_only=True):
     @property
     def forbids(self) -> bool:
         """Whether what the groups tell takes the headline."""
-        return self.verdict in FORBIDS
+        return self.verdict in FORBIDS or (self.verdict == "nothing" and self.crossing)
+
+    @property
+    def crossing(self) -> bool:
+        """Whether one group is shown to rise and another to fall, which a pooled r hides."""
+        return {one.shown for one in self.groups} >= {-1, 1}
 
 
 class ClumpsClaim(Claim, frozen=True, kw_only=True):
@@ -111,9 +121,16 @@ def story_claim(findings: Findings, column: Column | None, within: WithinGroups 
     p_all, p_within = p_of_all(findings), p_inside(within)
     return StoryClaim(
         by=column.short, all=whole, p_all=p_all, within=within.r, p_within=p_within, df=within.df, alpha=alpha,
-        groups=tuple(GroupPart(name=one.name or "(blank)", n=one.n, r=one.r) for one in within.groups),
+        groups=tuple(_part(findings, one, len(within.groups)) for one in within.groups),
         verdict=_verdict(findings, within, p_all, p_within),
     )  # fmt: skip
+
+
+def _part(findings: Findings, one: GroupCorrelation, many: int) -> GroupPart:
+    p = None if findings.by_case is not None else p_of(one.r, one.n - 2)
+    told = one.r is not None and p is not None and p <= findings.rules.alpha / many
+    way: Literal[-1, 0, 1] = 0 if not told or one.r is None else 1 if one.r > 0 else -1
+    return GroupPart(name=one.name or "(blank)", n=one.n, r=one.r, shown=way)
 
 
 def p_of_all(findings: Findings) -> float | None:
@@ -252,11 +269,11 @@ def populations_claim(findings: Findings) -> PopulationsClaim | None:
 
 
 def hidden_stories(findings: Findings) -> tuple[StoryClaim, ...]:
-    """Category columns that nobody tinted by, whose groups tell what forbids the headline."""
+    """Category columns that nobody tinted by, whose groups tell what forbids the headline, or go opposite ways."""
     chosen = findings.grouping
     found = (
         story_claim(findings, column, within)
         for column, within in findings.within_columns
         if chosen is None or column.id != chosen.id
     )
-    return tuple(one for one in found if one is not None and one.forbids)
+    return tuple(one for one in found if one is not None and (one.forbids or one.crossing))

@@ -13,10 +13,10 @@ from bright_tether.claims.doubts import (
     DoubtsClaim,
     DoubtsInForceClaim,
     RestsClaim,
-    TwoValuesClaim,
 )
 from bright_tether.claims.standing import StandingClaim, standing_claim
 from bright_tether.claims.stories import ClumpsClaim, StoryClaim
+from bright_tether.claims.values import RecurringClaim, recurring_claims
 from bright_tether.core.once import once
 from bright_tether.live.findings import Findings
 
@@ -91,9 +91,9 @@ class TetherClaims:
         return None if self.forbidding else doubted.rests_claim(self._findings)
 
     @once
-    def two_values(self) -> TwoValuesClaim | None:
-        """y where it takes two values only."""
-        return doubted.two_values_claim(self._findings)
+    def recurring(self) -> tuple[RecurringClaim, ...]:
+        """Values that recur in a way that the line does not know of."""
+        return recurring_claims(self._findings)
 
     @once
     def in_force(self) -> DoubtsInForceClaim:

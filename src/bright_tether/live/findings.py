@@ -104,22 +104,26 @@ class Findings(
 
     @given
     def resting(self) -> Resting | None:
-        """The rows that a rejected null of no relationship rests on: without them it would come out otherwise."""
+        """The rows that the decision on no relationship rests on: without them it would come out otherwise."""
         return self.memory.keep(
             (self.owner, "resting"), lambda *_: self._resting(), self.decision, self.doubts
         )
 
     def _resting(self) -> Resting | None:
         found = self.decision
-        if not found.reject or found.null != 0:
+        if found.p is None or found.null != 0:
             return None
-        places = self._noticed()
+        places = self.noticed
         for many in range(1, min(places.size, self.pairs.n - 3) + 1):
             rest = self._less(places[:many])
+            if not rest.pairs.n:  # weights by the line that is left leave none
+                return None
             flat = rest.pairs.centred_x.constant or rest.pairs.centred_y.constant
             try:
                 without = None if flat else rest.decision
             except (Refusal, NoErrors):  # what is left says nothing of the decision
+                return None
+            if without is None and not found.reject:
                 return None
             if without is None or turns(found, without):
                 return Resting(rows=np.sort(places[:many]), without=without)
@@ -132,7 +136,7 @@ class Findings(
 
     def _signs_without(self) -> LeftOut | None:
         names = [one.name for one in self.doubts if one.sign and one.name in BY_FEW]
-        places = self._noticed() if names else np.zeros(0, np.int64)
+        places = self.noticed if names else np.zeros(0, np.int64)
         if not places.size or self.pairs.n - places.size < LEAST_LEFT:
             return None
         try:
@@ -142,7 +146,9 @@ class Findings(
             return None
         return LeftOut(rows=np.sort(places), p={name: p_of(name, *judged) for name in names})
 
-    def _noticed(self) -> Ints:
+    @property
+    def noticed(self) -> Ints:
+        """Places of the few single rows that stand out, the most influential first."""
         if self.fit.exact or self.pairs.n > MOST_ROWS:
             return np.zeros(0, np.int64)
         return noticed(self.doubts, self.design, self.rows, far_out(self.pairs.x))

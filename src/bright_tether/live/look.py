@@ -12,6 +12,7 @@ from bright_tether.core.shape.clumps import Clumps, clumps
 from bright_tether.core.shape.form import form
 from bright_tether.core.shape.smooth import Smooth, smooth
 from bright_tether.core.shape.timing import Timing, timing
+from bright_tether.core.shape.values import Recurring, recurring
 from bright_tether.core.strength.within import WithinGroups
 from bright_tether.live.cases import CaseResults, judged_within
 from bright_tether.live.line import LineResults
@@ -68,6 +69,11 @@ def _other_line(pairs: Pairs) -> tuple[float, float] | None:
 def _timing(times: Floats | None, pairs: Pairs) -> Timing | None:
     """When the rows in play were taken, None without a date."""
     return None if times is None else timing(times[pairs.at])
+
+
+def _recurring(pairs: Pairs) -> Recurring | None:
+    """What recurs in the pairs, None of very many."""
+    return recurring(pairs) if 0 < pairs.n <= MOST_ROWS else None
 
 
 def _zones(cells: Cells | None) -> tuple[str, ...]:
@@ -127,4 +133,5 @@ class LookResults(CaseResults):
         return None if self.timed_by is None else self.timed_by.cells
 
     timing = result(_timing, times, LineResults.pairs)
+    recurring = result(_recurring, LineResults.pairs)
     zones = result(_zones, time_cells)

@@ -52,7 +52,9 @@ def noticed(doubts: Sequence[Doubt], design: Design, rows: RowByRow, far_x: Ints
 
 
 def turns(with_all: Decision, without: Decision) -> bool:
-    """Whether a rejected null is rejected no more, or on the other side."""
+    """Whether a rejected null is rejected no more or on the other side, or one that was not is rejected."""
     if without.p is None or without.statistic is None or with_all.statistic is None:
         return False
+    if not with_all.reject:
+        return bool(without.reject)
     return not without.reject or (without.statistic > 0) != (with_all.statistic > 0)

@@ -22,8 +22,8 @@ from bright_tether.words.readings.unanswered import (
     FIGURE_NAMES,
     QUESTIONS,
     rests_sentence,
-    two_values_sentence,
 )
+from bright_tether.words.readings.values import recurring_sentences
 from bright_tether.words.said import Said, capital, listed
 from bright_tether.words.shown import Shown
 from bright_tether.words.workings.doubts import check_figures
@@ -100,7 +100,7 @@ def doubts_reading(findings: Findings) -> Reading:
         beware=(
             *carried_sentence(carried_claim(findings), x, digits),
             *rests_sentence(claims.rests, digits),
-            *two_values_sentence(claims.two_values, x.y),
+            *recurring_sentences(claims.recurring, x),
             *by_rows_sentence(
                 cases_claim(findings), *(() if findings.fit.exact else ("each of the six checks",))
             ),

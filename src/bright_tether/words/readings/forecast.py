@@ -7,6 +7,7 @@ from bright_tether.claims.cases import KnownCaseClaim, known_case_claim
 from bright_tether.claims.decision import ChangeClaim
 from bright_tether.claims.forecast import (
     BackClaim,
+    BelowZeroClaim,
     BeyondClaim,
     CaseClaim,
     ForecastClaim,
@@ -68,6 +69,7 @@ def forecast_reading(findings: Findings) -> Reading:
             *(() if lost is None else (lost_sentence(lost),)),
             *level_sentence(claims.change, findings),
             *possible_sentence(mean, findings),
+            *below_zero_sentence(ahead.below_zero_claim(findings, case), findings, shown),
             *choice_sentences(findings),
             *width_sentence(ahead.width_claim(findings, claims.doubt("spread"))),
             *travelling(findings),
@@ -293,6 +295,18 @@ def level_sentence(claim: ChangeClaim | None, findings: Findings) -> tuple[Said,
     return (
         Said(f"At α = {d.entered(findings.rules.alpha)} the slope is compatible with 0: the forecast says little more "
              "than the mean.", claim),
+    )  # fmt: skip
+
+
+def below_zero_sentence(claim: BelowZeroClaim | None, findings: Findings, shown: int) -> tuple[Said, ...]:
+    """An interval that reaches where no y was measured and perhaps none can be."""
+    if claim is None:
+        return ()
+    names = _names(findings)
+    low = names.in_y(d.fixed(claim.low, shown))
+    return (
+        Said(f"Every {names.y} measured lies above 0, and the interval for a case reaches to {low}: where {names.y} "
+             "cannot be negative, say so in Gather (possible from), and see whether its log suits better.", claim),
     )  # fmt: skip
 
 

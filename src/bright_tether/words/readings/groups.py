@@ -28,6 +28,11 @@ def story_headline(claim: StoryClaim, digits: int) -> Said:
     """What is so inside the groups, where it forbids a headline for the whole."""
     inside = f"{d.relation('r', claim.within, digits)} pooled, {d.p_value(claim.p_within)}"
     whole = f"{d.relation('r', claim.all, digits)}, {d.p_value(claim.p_all)}"
+    if claim.crossing:
+        return Said(
+            f"The groups of {claim.by} go opposite ways: {_crossing(claim, digits)}; all together {whole}.",
+            claim,
+        )
     if claim.verdict == "none inside":
         return Said(
             f"Inside the groups of {claim.by} no relationship is shown ({inside}); the one across them ({whole}) "
@@ -59,6 +64,8 @@ def story_sentence(claim: StoryClaim | None, digits: int) -> tuple[Said, ...]:
         "nothing": "neither the whole nor the groups show a relationship",
         "cannot tell": "there are too few rows in the groups to tell",
     }[claim.verdict]
+    if claim.crossing:
+        verdict = f"they go opposite ways, {_crossing(claim)}; report them apart"
     whole, pooled = d.relation("r", claim.all, digits), d.relation("r", claim.within, digits)
     return (
         Said(
@@ -67,6 +74,20 @@ def story_sentence(claim: StoryClaim | None, digits: int) -> tuple[Said, ...]:
             claim,
         ),
     )
+
+
+def _crossing(claim: StoryClaim, digits: int | None = None) -> str:
+    """Which groups go which way, with r where digits are given; what is pooled says nothing of them."""
+    parts = []
+    for way, verb in ((1, "rise"), (-1, "fall")):
+        mine = [one for one in claim.groups if one.shown == way]
+        named = [one.name for one in mine[:_NAMED]]
+        named += [f"{len(mine) - _NAMED} more"] if len(mine) > _NAMED else []
+        sizes = (
+            "" if digits is None else f" ({listed(d.coefficient(one.r, digits) for one in mine[:_NAMED])})"
+        )
+        parts.append(f"{listed(named)} {verb}{'s' if len(mine) == 1 else ''}{sizes}")
+    return " and ".join(parts)
 
 
 def clumps_headline(claim: ClumpsClaim, digits: int) -> Said:
@@ -113,6 +134,11 @@ def hidden_sentences(claims: tuple[StoryClaim, ...], digits: int) -> tuple[Said,
     }
     return tuple(
         Said(
+            f"The groups of {one.by} go opposite ways: {_crossing(one, digits)}: tint by {one.by} to see it.",
+            one,
+        )
+        if one.crossing
+        else Said(
             f"Inside the groups of {one.by} {phrases[one.verdict]} ({d.relation('r', one.within, digits)} pooled, "
             f"{d.p_value(one.p_within)}): tint by {one.by} to see it.",
             one,

@@ -46,7 +46,7 @@ from bright_tether.words.readings.first_choice import first_choice_sentence
 from bright_tether.words.readings.groups import hidden_sentences, story_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import one_row_sentence, rows_in_words
-from bright_tether.words.readings.unanswered import rests_on, travelling
+from bright_tether.words.readings.unanswered import headline_resting, travelling
 from bright_tether.words.said import Said, capital
 
 
@@ -137,11 +137,11 @@ def line_headline(findings: Findings, names: Names) -> Said:
             change,
         )
     if change is None or not change.shown or claims.decision.null != 0:
-        return outcome_headline(findings, _decider_named(findings, names))
-    said = f"{capital(change_phrase(change, names, digits))}, on average"
-    if claims.rests is not None:
-        return Said(f"{said}, but that rests {rests_on(claims.rests, digits)}.", change, claims.rests)
-    return Said(f"{said}.", change)
+        return headline_resting(
+            outcome_headline(findings, _decider_named(findings, names)), claims.rests, digits
+        )
+    said = Said(f"{capital(change_phrase(change, names, digits))}, on average.", change)
+    return headline_resting(said, claims.rests, digits)
 
 
 def _decider_named(findings: Findings, names: Names) -> str:

@@ -33,7 +33,8 @@ from bright_tether.words.readings.groups import (
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.timing import timing_sentence
-from bright_tether.words.readings.unanswered import rests_sentence, two_values_sentence
+from bright_tether.words.readings.unanswered import rests_sentence
+from bright_tether.words.readings.values import recurring_sentences
 from bright_tether.words.said import Said, capital, listed
 
 
@@ -56,7 +57,8 @@ def look_reading(findings: Findings) -> Reading:
         seen.far_rows(findings, claims.doubt("far-out")),
     )
     return Reading(
-        headline=across_headline(findings) or form_headline(form, claims.direction, claims.doubt("bend")),
+        headline=across_headline(findings)
+        or form_headline(form, claims.direction, claims.doubt("bend"), claims.doubt("order")),
         sentences=(
             straightness(form, claims.doubt("bend"), names, digits),
             counts_sentence(seen.order_counts(findings), names),
@@ -73,14 +75,16 @@ def look_reading(findings: Findings) -> Reading:
             *hidden_sentences(hidden_stories(findings), digits),
             *populations_sentence(populations_claim(findings)),
             *built_in_sentences(built_in_claims(findings), names),
-            *two_values_sentence(claims.two_values, names.y),
+            *recurring_sentences(claims.recurring, names),
             *few_sentence(seen.few_to_see(findings)),
         ),
         markings=_markings(findings),
     )
 
 
-def form_headline(claim: FormClaim, direction: DirectionClaim | None, bend: DoubtClaim) -> Said:
+def form_headline(
+    claim: FormClaim, direction: DirectionClaim | None, bend: DoubtClaim, order: DoubtClaim
+) -> Said:
     """The band in a few words; a direction only where the decision carries one."""
     if bend.sign and claim.turns_at is not None and not bend.without:
         return Said("A band that turns round.", claim, bend)
@@ -93,6 +97,9 @@ def form_headline(claim: FormClaim, direction: DirectionClaim | None, bend: Doub
         )
     if bend.sign:
         return Said(f"{band} that bends{shown}.", claim, direction, bend)
+    if bend.verdict == Verdict.NO and order.verdict == Verdict.CLEAR and (order.size or 0.0) > 0:
+        aside = "without a bend that shows, but neighbouring rows keep to one side of the line"
+        return Said(f"{band}, {aside}{shown}.", claim, direction, bend, order)
     straight = {
         Verdict.NO.value: "straight as far as can be seen",
         Verdict.FEW.value: "with too few rows to tell a bend",

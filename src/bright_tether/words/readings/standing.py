@@ -49,6 +49,8 @@ def _story(claim: StoryClaim | ClumpsClaim | None) -> tuple[str, ...]:
         return ()
     if isinstance(claim, ClumpsClaim):
         return (f"{claim.k} clumps",)
+    if claim.crossing:
+        return (f"opposite ways inside {claim.by}",)
     return ({
         "opposite": f"turns round inside {claim.by}",
         "none inside": f"not shown inside {claim.by}",

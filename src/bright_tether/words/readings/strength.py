@@ -43,7 +43,8 @@ from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.searched import searched_sentence
 from bright_tether.words.readings.trail import trail_sentence
-from bright_tether.words.readings.unanswered import rests_on, two_values_sentence
+from bright_tether.words.readings.unanswered import headline_resting, rests_on
+from bright_tether.words.readings.values import recurring_sentences
 from bright_tether.words.said import Said, listed
 
 _LETTERS = {"r": "r", "rho": "ρ", "tau": "τ"}
@@ -74,7 +75,7 @@ def strength_reading(findings: Findings) -> Reading:
             *built_in_sentences(built_in_claims(findings), names),
             *by_rows_sentence(cases, *(("the mean difference with its limits",) if agreement else ())),
             *searched_sentence(searched_claim(findings)),
-            *two_values_sentence(claims.two_values, names.y),
+            *recurring_sentences(claims.recurring, names),
             *few_sentence(few_claim(findings), names),
         ),
         markings=markings,
@@ -95,7 +96,7 @@ def headline(findings: Findings) -> Said:
     if exact is not None and claims.decision.outcome == "no test":
         return Said(f"Every pair lies on one line ({named}): nothing is left over for a test.", exact)
     if claims.strength is None:
-        return outcome_headline(findings, named)
+        return headline_resting(outcome_headline(findings, named), claims.rests, digits)
     kind = "straight-line relationship" if name == "r" else "relationship by order"
     word = claims.strength.word
     first = f"{'An' if word[:1].lower() in 'aeiou' else 'A'} {word} {way(claims.direction)} {kind}".replace(

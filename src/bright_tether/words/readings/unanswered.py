@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from bright_tether.claims.doubts import DoubtsInForceClaim, RestsClaim, TwoValuesClaim
+from bright_tether.claims.doubts import DoubtsInForceClaim, RestsClaim
 from bright_tether.claims.tether import claims_of
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
+from bright_tether.words.reading import names_of
 from bright_tether.words.readings.decision import LETTERS
 from bright_tether.words.readings.rows import rows_in_words
+from bright_tether.words.readings.values import recurring_sentences
 from bright_tether.words.said import Said, listed
 
 QUESTIONS = {
@@ -38,10 +40,10 @@ def asked(name: str) -> str:
 
 def travelling(findings: Findings) -> tuple[Said, ...]:
     """What whoever uses the line must know, whatever for."""
-    claims, y = claims_of(findings), findings.y_column.short
+    claims = claims_of(findings)
     return (
         *rests_sentence(claims.rests, findings.rules.digits),
-        *two_values_sentence(claims.two_values, y),
+        *recurring_sentences(claims.recurring, names_of(findings.x_column, findings.y_column)),
         *in_force_sentence(claims.in_force),
     )
 
@@ -60,28 +62,22 @@ def _left(claim: RestsClaim, digits: int) -> str:
     return f"{LETTERS[claim.test]} is {d.coefficient(claim.statistic, digits)} ({p})"
 
 
+def headline_resting(said: Said, claim: RestsClaim | None, digits: int) -> Said:
+    """A headline about the decision with the rows that it rests on, where it does on some."""
+    if claim is None:
+        return said
+    return Said(f"{said.removesuffix('.')}, but that rests {rests_on(claim, digits)}.", *said.claims, claim)
+
+
 def rests_sentence(claim: RestsClaim | None, digits: int) -> tuple[Said, ...]:
     """Rows without which the decision would be another, for wherever it is used."""
     if claim is None:
         return ()
     turned = claim.p is not None and claim.p <= claim.alpha
     what = "Which way the relationship goes" if turned else "That there is a relationship at all"
+    if not claim.rejected:
+        what = "That no relationship is shown"
     return (Said(f"{what} rests {rests_on(claim, digits)}.", claim),)
-
-
-def two_values_sentence(claim: TwoValuesClaim | None, y: str) -> tuple[Said, ...]:
-    """What a line says of a response that is one thing or the other."""
-    if claim is None:
-        return ()
-    low, high = d.entered(claim.low), d.entered(claim.high)
-    return (
-        Said(
-            f"{y} takes two values only, {low} and {high}: the height of the line tells how large a share of cases is "
-            f"at {high}, its residuals cannot be normal, nor of one spread where that share changes, and an interval "
-            f"for one case means little. A curve that stays between {low} and {high} suits such a response better.",
-            claim,
-        ),
-    )
 
 
 def in_force_sentence(claim: DoubtsInForceClaim) -> tuple[Said, ...]:
