@@ -198,3 +198,15 @@ def test_many_points_are_drawn_as_a_density(open_window, qtbot):
     plot.main.setXRange(0, 10, padding=0)
     inside = (plot.cloud.x >= 0) & (plot.cloud.x <= 10)
     assert plot.density.counts.sum() == pytest.approx(np.count_nonzero(inside), rel=1e-3)
+
+
+def test_no_bar_of_a_margin_hangs_out_beyond_the_axis(window):
+    plot = picture(window)
+    plot.grab()
+    main, up, across = (
+        one.vb.sceneBoundingRect() for one in (plot.main, plot.margins["y"].item, plot.margins["x"].item)
+    )
+    assert up.bottom() == pytest.approx(main.bottom(), abs=1)
+    assert up.top() == pytest.approx(main.top(), abs=1)
+    assert across.left() == pytest.approx(main.left(), abs=1)
+    assert across.right() == pytest.approx(main.right(), abs=1)

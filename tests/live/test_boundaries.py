@@ -6,6 +6,7 @@ import pytest
 from bright_tether.core.decision import undecided
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
+from bright_tether.live.forecasting import _usual_x
 from bright_tether.study.choices import CompareChoice, LineChoice
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -120,3 +121,13 @@ def test_a_bend_turns_round_only_a_tenth_of_the_range_inside(turn, told):
     assert (found.turns_at is not None) is told
     if told:
         assert found.turns_at == pytest.approx(turn, abs=0.01)
+
+
+@pytest.mark.parametrize(("x", "usual"), [
+    ([0.0, 8.0, 10.0, 11.0], 8.0),  # the middle lies in the gap before the second: the nearer end of it
+    ([0.0, 1.0, 3.0, 9.0], 3.0),
+    ([0.0, 10.0], 0.0),
+    ([0.0, 4.0, 6.0, 8.0, 10.0], 5.0),
+])  # fmt: skip
+def test_a_forecast_begins_near_the_middle_and_in_no_gap(x, usual):
+    assert _usual_x(np.array(x)) == usual

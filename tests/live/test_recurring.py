@@ -4,7 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
-from bright_tether.claims.stories import hidden_stories
+from bright_tether.claims.stories import built_in_claims, hidden_stories
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.shape.values import recurring
@@ -206,6 +206,21 @@ def test_groups_nobody_tinted_by_are_named_where_they_go_opposite_ways():
     assert said.endswith(": tint by side to see it.")
 
 
+@pytest.mark.parametrize(("apart", "stronger"), [(0.0, False), (3.0, True)])
+def test_groups_may_show_the_same_and_more(apart, stronger):
+    x = np.tile(np.linspace(-1, 1, 14), 2)
+    findings = grouped((2, 2))
+    table = findings.study.tables[0]
+    y = 2 * x + np.repeat([0.0, apart], 14) + DRAW.normal(0, 0.4, 28)
+    columns = (table.columns[0], msgspec.structs.replace(table.columns[1], cells=y), table.columns[2])
+    table = msgspec.structs.replace(table, columns=columns)
+    again = Findings(msgspec.structs.replace(findings.study, tables=(table,)), findings.tether)
+    claim = claims_of(again).story
+    assert (claim.verdict, claim.stronger) == ("same", stronger)
+    said = " ".join(map(str, step_of("strength").reading(again, "", None).sentences))
+    assert ("and stronger than all together." in said) is stronger
+
+
 def test_a_group_is_shown_by_its_own_test_among_so_many():
     """Of p between α over three and α none is shown."""
     r = 0.6
@@ -237,3 +252,27 @@ def test_a_loop_is_not_called_straight():
         .reading(findings_of(X, Y), "", None)
         .headline.endswith("straight as far as can be seen.")
     )
+
+
+def shares(x, y, names=("sand (%)", "clay (%)")):
+    """What is built into two columns of these names."""
+    plain = findings_of(np.asarray(x, float), np.asarray(y, float))
+    columns = tuple(
+        msgspec.structs.replace(one, name=name)
+        for one, name in zip(plain.study.tables[0].columns, names, strict=True)
+    )
+    table = msgspec.structs.replace(plain.study.tables[0], columns=columns)
+    findings = Findings(msgspec.structs.replace(plain.study, tables=(table,)), plain.tether)
+    return [one.why for one in built_in_claims(findings)]
+
+
+def test_shares_of_one_whole_fall_by_their_making():
+    sand = np.array([10.0, 25, 31, 44, 58, 63, 77, 90])
+    assert shares(sand, 100 - sand) == ["shares"]
+    assert shares(sand, 100 - sand, ("sand (%)", "clay (g)")) == []
+    assert shares(sand[:7], 100 - sand[:7]) == []
+    assert shares(sand, 100.6 - sand) == []
+    assert shares(sand, np.r_[100 - sand[:7], -1]) == []
+    often = np.r_[90 - sand[:2], 60 - sand[2:4], 1, 1, 1, 1]
+    assert shares(np.minimum(sand, 80), often) == ["shares"]
+    assert shares(np.minimum(sand, 80), np.r_[often[:1], often[1] - 1, often[2:]]) == []

@@ -4,6 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
+from bright_tether.claims import doubts as doubted
 from bright_tether.claims.tether import claims_of
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS, step_of
@@ -138,6 +139,38 @@ def test_a_relationship_that_wild_rows_hide(wild):
         assert step_of(step).reading(findings, "", None).headline.endswith(f", but that {rest}")
     said = [str(one) for one in step_of("forecast").reading(findings, "", None).beware]
     assert f"That no relationship is shown {rest}" in said
+
+
+def test_a_row_that_carries_the_line_is_told_with_the_slope_without_it():
+    x, y = np.r_[X, 30.0], np.r_[2 * X + Y, 61.0]
+    findings = findings_of(x, y)
+    claim, rest = doubted.carried_claim(findings), less(x, y, 30)
+    assert [row.row for row in claim.rows] == [31]
+    assert (claim.slope, claim.low, claim.high) == pytest.approx(
+        (rest.line.slope, *rest.coefficients.ci_slope)
+    )
+    said = [str(one) for one in step_of("line").reading(findings, "", None).beware]
+    assert any(f"without it the slope is {rest.line.slope:.2f} ({rest.coefficients.ci_slope[0]:.2f} … " in one
+               for one in said)  # fmt: skip
+    robust = findings_of(x, y, errors="HC3")
+    by = msgspec.structs.replace(rest.tether, line=LineChoice(errors="HC3"))
+    assert doubted.carried_claim(robust).low == pytest.approx(
+        Findings(rest.study, by).coefficients.ci_slope[0]
+    )
+    wider = Findings(msgspec.structs.replace(findings.study, rules=RuleChoices(level=0.99)), findings.tether,
+                     findings.memory)  # fmt: skip
+    assert doubted.carried_claim(wider).low < claim.low
+
+
+@pytest.mark.parametrize(
+    ("x", "told"), [([1.0, 2, 3, 30], True), ([1.0, 1, 1, 30], False), ([1.0, 2, 30], False)]
+)
+def test_what_is_left_of_few_rows_may_have_no_slope(x, told):
+    findings = findings_of(x, np.r_[[2.0, 3, 3.5][: len(x) - 1], 40.0])
+    claim = doubted.carried_claim(findings)
+    assert (claim.slope is not None) is told
+    said = " ".join(map(str, step_of("line").reading(findings, "", None).beware))
+    assert ("what it shows rests on that." in said) is not told
 
 
 def test_every_step_says_so(one_far):

@@ -15,7 +15,8 @@ from bright_tether.study.pins import Grid
 from bright_tether.study.rules import RuleChoices, ground_rules
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
-from bright_tether.tables.table import blank_table
+from bright_tether.tables.column import Column
+from bright_tether.tables.table import Table, blank_table
 
 
 @pytest.fixture
@@ -349,3 +350,19 @@ def test_another_way_to_find_intervals_takes_the_place_of_what_is_in_its_way(stu
     else:  # ranks need no weights of a fitted power, and leave others as they are
         wanted = LineChoice(new_weight=2.0, errors="HC3") if before == "power-x" else line
     assert after.line == wanted
+
+
+@pytest.mark.parametrize(("column", "steps", "order"), [
+    ("b", -1, "bac"), ("b", -5, "bac"), ("c", -1, "acb"), ("c", -2, "cab"), ("a", 1, "bac"),
+    ("a", 2, "bca"), ("a", 9, "bca"),
+    ("a", -1, None), ("c", 1, None), ("b", 0, None),
+])  # fmt: skip
+def test_a_column_moves_as_far_as_the_first_and_the_last_place(column, steps, order):
+    columns = tuple(Column(id=name, name=name, kind="number", cells=np.arange(2.0)) for name in "abc")
+    study = Study(tables=(Table(id="t1", name="t", columns=columns, row_ids=np.arange(2)),), tethers=())
+    edit = column_changes.move_column(study, "t1", column, steps)
+    assert (edit is None) == (order is None)
+    if edit is not None:
+        moved = History(study).after(edit)
+        assert "".join(one.id for one in moved.study.table("t1").columns) == order
+        assert "".join(one.id for one in moved.back().study.table("t1").columns) == "abc"

@@ -439,6 +439,10 @@ def _built_in(facts, road, case):
     if facts["why"] == "repeated cases":
         if not road.shared or road.kind == "clustered":
             yield "no rows share a case, or cases decide"
+    elif facts["why"] == "shares":
+        together = road.x + road.y
+        if together.max() > 100.5 or min(road.x.min(), road.y.min()) < 0 or np.mean(together >= 90) < 0.25:
+            yield "they are no shares of one whole"
     elif facts["why"] != "running totals" or not rises:
         yield "nothing is built in"
 
@@ -564,6 +568,10 @@ def _carried(facts, road, case):
     rows = (road.places[own >= 0.8 - 1e-9] + 1).tolist()
     if facts["rows"] != rows or not near(facts["leverage"], own.max()):
         yield f"rows {rows} carry the line"
+    if facts["slope"] is not None:
+        rest = without(case, np.flatnonzero(own >= 0.8 - 1e-9), road).slope_test()
+        if not all(near(facts[name], rest[name], 1e-5, 1e-9) for name in ("slope", "low", "high")):
+            yield f"without them the slope is {rest['slope']}"
 
 
 @check("rests")

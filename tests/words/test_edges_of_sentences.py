@@ -144,10 +144,14 @@ def test_a_drawn_column_tells_its_names_where_it_draws_names():
 
 
 def test_a_slope_within_cases_has_the_decimals_of_a_quarter_of_its_interval():
-    claim = WithinSlopeClaim(slope=1.23456, low=1.03, high=1.43, level=0.95, df=9)
+    claim = WithinSlopeClaim(slope=1.23456, low=1.03, high=1.43, level=0.95, df=9, turns=False)
     (said,) = within_slope_sentence(claim, Names(x="x", y="y", x_unit=None, y_unit=None), 3)
-    assert "the slope is 1.23 " in said
+    assert "at its own height, the slope is 1.23 " in said
     assert "(1.03 … 1.43, 95 %)" in said
+    (said,) = within_slope_sentence(
+        replace(claim, turns=True), Names(x="x", y="y", x_unit=None, y_unit=None), 3
+    )
+    assert "at its own height, it turns round: the slope is 1.23 " in said
 
 
 @pytest.mark.parametrize(

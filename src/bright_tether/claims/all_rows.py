@@ -87,7 +87,7 @@ def all_rows_claim(findings: Findings, found: AllRows) -> AllRowsClaim | None:
         filtered_out=far.pairs.filtered_out, level=findings.rules.level, errors=errors, slope=slope,
         interval=whole.ci_slope, p=p, share_n=findings.pairs.n, share_slope=share_slope,
         share_interval=share_interval, held=held,
-        size_counts=far.pairs.n >= SIZE_COUNTS and p is not None and p < alpha,
+        size_counts=far.pairs.n >= SIZE_COUNTS and p is not None and p <= alpha,
     )  # fmt: skip
 
 

@@ -36,7 +36,7 @@ class CasesClaim(Claim, frozen=True, kw_only=True):
 
 
 class WithinSlopeClaim(Claim, frozen=True, kw_only=True):
-    """One slope within cases, each at its own height."""
+    """One slope within cases, each at its own height. turns : shown to go the other way than the line of all rows."""
 
     kind: ClassVar[str] = "within_slope"
     slope: float
@@ -44,6 +44,7 @@ class WithinSlopeClaim(Claim, frozen=True, kw_only=True):
     high: float
     level: float
     df: int
+    turns: bool
 
 
 class KnownCaseClaim(Claim, frozen=True, kw_only=True):
@@ -86,7 +87,10 @@ def within_slope_claim(findings: Findings) -> WithinSlopeClaim | None:
     if found.slope is None or found.ci_slope is None:
         return None
     low, high = found.ci_slope
-    return WithinSlopeClaim(slope=found.slope, low=low, high=high, level=findings.rules.level, df=found.df)
+    turns = (low > 0 or high < 0) and found.slope * (findings.line.slope or 0.0) < 0
+    return WithinSlopeClaim(
+        slope=found.slope, low=low, high=high, level=findings.rules.level, df=found.df, turns=turns
+    )
 
 
 def known_case_claim(findings: Findings, x: float) -> KnownCaseClaim | None:

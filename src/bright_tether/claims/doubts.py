@@ -72,11 +72,17 @@ class DoubtsInForceClaim(Claim, frozen=True, kw_only=True):
 
 
 class CarriedClaim(Claim, frozen=True, kw_only=True):
-    """Rows that carry the line by their x alone."""
+    """Rows that carry the line by their x alone.
+
+    slope, low, high : of the line without them, at the level in force; None where what is left has none.
+    """
 
     kind: ClassVar[str] = "carried"
     rows: tuple[NamedRow, ...]
     leverage: float
+    slope: float | None
+    low: float | None
+    high: float | None
 
 
 class RestsClaim(Claim, frozen=True, kw_only=True):
@@ -165,7 +171,10 @@ def carried_claim(findings: Findings) -> CarriedClaim | None:
     carried = np.flatnonzero(findings.design.carried)
     if not carried.size or findings.fit.exact:
         return None
-    return CarriedClaim(rows=named_rows(findings, carried), leverage=float(findings.design.leverage.max()))
+    found = findings.without_carried
+    low, high = (None, None) if found is None else found.ci
+    return CarriedClaim(rows=named_rows(findings, carried), leverage=float(findings.design.leverage.max()),
+                        slope=None if found is None else found.slope, low=low, high=high)  # fmt: skip
 
 
 def rests_claim(findings: Findings) -> RestsClaim | None:

@@ -21,6 +21,8 @@ FORBIDS: tuple[StoryVerdict, ...] = ("opposite", "none inside", "masked")
 _WHOLLY = 1e-9
 #: From this share of a column's spread on between groups, the groups are populations of their own.
 _APART = 0.75
+#: Two shares of one whole make up no more than this together, and at least that in this share of the rows.
+_FULL, _NEARLY_FULL, _OFTEN = 100.5, 90.0, 0.25
 #: Values that grow at every row are taken for running totals from this many pairs on.
 _RUNNING = 8
 
@@ -42,6 +44,7 @@ class StoryClaim(Claim, frozen=True, kw_only=True):
     """What r of all rows and r pooled within the groups of a column tell, two-sided at α.
 
     all, within : r with p_all, p_within; df : of within. groups : r of each, and which way it is shown to go.
+    stronger : of the same story, whether |within| lies beyond the upper end of the interval of |all|.
     """
 
     kind: ClassVar[str] = "story"
@@ -54,6 +57,7 @@ class StoryClaim(Claim, frozen=True, kw_only=True):
     alpha: float
     groups: tuple[GroupPart, ...]
     verdict: StoryVerdict
+    stronger: bool = False
 
     @property
     def forbids(self) -> bool:
@@ -93,13 +97,14 @@ class GapClaim(Claim, frozen=True, kw_only=True):
 
 
 class BuiltInClaim(Claim, frozen=True, kw_only=True):
-    """Strength that comes from how the columns were made. why : running totals, own part, averages, repeated cases.
+    """Strength that comes from how the columns were made. why : running totals, own part, averages, repeated cases,
+    shares of one whole.
 
     whole, part : column names, or what a row is, or the column of cases.
     """
 
     kind: ClassVar[str] = "built_in"
-    why: Literal["running totals", "own part", "averages", "repeated cases"]
+    why: Literal["running totals", "own part", "averages", "repeated cases", "shares"]
     whole: str
     part: str
 
@@ -122,7 +127,8 @@ def story_claim(findings: Findings, column: Column | None, within: WithinGroups 
     return StoryClaim(
         by=column.short, all=whole, p_all=p_all, within=within.r, p_within=p_within, df=within.df, alpha=alpha,
         groups=tuple(_part(findings, one, len(within.groups)) for one in within.groups),
-        verdict=_verdict(findings, within, p_all, p_within),
+        verdict=(verdict := _verdict(findings, within, p_all, p_within)),
+        stronger=verdict == "same" and abs(within.r or 0.0) > _ends(findings)[1],
     )  # fmt: skip
 
 
@@ -175,15 +181,16 @@ def _verdict(
         return "none inside"
     if within.r * whole < 0:
         return "opposite"
-    return "weaker" if abs(within.r) < _least(findings) else "same"
+    return "weaker" if abs(within.r) < _ends(findings)[0] else "same"
 
 
-def _least(findings: Findings) -> float:
-    """The lower end of the interval of |r| all together."""
+def _ends(findings: Findings) -> tuple[float, float]:
+    """The ends of the interval of |r| all together."""
     ci = findings.in_force("pearson").ci
     if ci is None:
-        return abs(findings.pearson.r or 0.0)
-    return 0.0 if ci[0] <= 0 <= ci[1] else min(abs(ci[0]), abs(ci[1]))
+        return abs(findings.pearson.r or 0.0), 1.0
+    low, high = sorted(map(abs, ci))
+    return (0.0 if ci[0] <= 0 <= ci[1] else low), high
 
 
 def clumps_claim(findings: Findings) -> ClumpsClaim | None:
@@ -232,6 +239,8 @@ def built_in_claims(findings: Findings) -> tuple[BuiltInClaim, ...]:
     pairs = findings.pairs
     if findings.clock is None and pairs.n >= _RUNNING and _rises(pairs.x) and _rises(pairs.y):
         found.append(BuiltInClaim(why="running totals", whole=y.short, part=x.short))
+    if _shares(findings):
+        found.append(BuiltInClaim(why="shares", whole=x.short, part=y.short))
     row = findings.tether.one_row
     if any(word in row.lower() for word in ("mean of", "average", "median of")):
         found.append(BuiltInClaim(why="averages", whole=row, part=""))
@@ -240,6 +249,16 @@ def built_in_claims(findings: Findings) -> tuple[BuiltInClaim, ...]:
         named = findings.table.column(cluster).short
         found.append(BuiltInClaim(why="repeated cases", whole=named, part=x.short))
     return tuple(found)
+
+
+def _shares(findings: Findings) -> bool:
+    """Whether both are shares in per cent that never pass 100 together, and often come near it."""
+    pairs = findings.pairs
+    if {findings.x_column.unit, findings.y_column.unit} != {"%"} or pairs.n < _RUNNING:
+        return False
+    together = pairs.x + pairs.y
+    whole = min(pairs.x.min(), pairs.y.min()) >= 0 and together.max() <= _FULL
+    return bool(whole and np.mean(together >= _NEARLY_FULL) >= _OFTEN)
 
 
 def _rises(values: Floats) -> bool:

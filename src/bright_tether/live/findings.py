@@ -24,7 +24,17 @@ from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.other_choices import OtherChoiceResults
 from bright_tether.live.rehearse_held import HeldRehearsals
-from bright_tether.live.resting import BY_FEW, LEAST_LEFT, MOST_ROWS, LeftOut, Resting, noticed, turns
+from bright_tether.live.resting import (
+    BY_FEW,
+    LEAST_LEFT,
+    MOST_LEFT_OUT,
+    MOST_ROWS,
+    LeftOut,
+    Resting,
+    Without,
+    noticed,
+    turns,
+)
 from bright_tether.live.scenes import SceneResults
 from bright_tether.live.sketches import SketchResults
 from bright_tether.live.widths import WidthResults
@@ -128,6 +138,28 @@ class Findings(
             if without is None or turns(found, without):
                 return Resting(rows=np.sort(places[:many]), without=without)
         return None
+
+    @given
+    def without_carried(self) -> Without | None:
+        """The slope without the rows that carry the line by their x alone; None where what is left has none."""
+        return self.memory.keep(
+            (self.owner, "without_carried"),
+            lambda *_: self._without_carried(),
+            self.design,
+            self.errors,
+            self.against,
+        )
+
+    def _without_carried(self) -> Without | None:
+        places = np.flatnonzero(self.design.carried)
+        if not places.size or self.pairs.n - places.size < MOST_LEFT_OUT:
+            return None
+        try:
+            rest = self._less(places)
+            slope, ci = rest.line.slope, rest.coefficients.ci_slope
+        except (Refusal, NoErrors):
+            return None
+        return None if slope is None or ci is None else Without(slope=slope, ci=ci)
 
     @given
     def signs_without(self) -> LeftOut | None:

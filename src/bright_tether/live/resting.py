@@ -11,7 +11,7 @@ from bright_tether.core.decision import Decision
 from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.doubts.verdicts import Doubt
 from bright_tether.core.line.row_by_row import RowByRow
-from bright_tether.core.results import Ints
+from bright_tether.core.results import Interval, Ints
 
 #: So many rows are left out at most: what takes more of them is no matter of single rows.
 MOST_LEFT_OUT = 3
@@ -35,6 +35,13 @@ class LeftOut(msgspec.Struct, frozen=True, kw_only=True, eq=False):
 
     rows: Ints
     p: dict[str, float | None]
+
+
+class Without(msgspec.Struct, frozen=True, kw_only=True):
+    """The slope without the rows that carry the line, by the errors in force."""
+
+    slope: float
+    ci: Interval
 
 
 def noticed(doubts: Sequence[Doubt], design: Design, rows: RowByRow, far_x: Ints) -> Ints:

@@ -99,8 +99,9 @@ class Margin:
         self._lying = side == "right"
         self.item = pg.PlotItem(enableMenu=False)
         self.item.hideButtons()
-        for axis in ("left", "bottom"):
-            self.item.hideAxis(axis)
+        self._across, self._along = ("left", "bottom") if self._lying else ("bottom", "left")
+        self.item.hideAxis(self._across)
+        self._blank(beside)
         self.item.setMouseEnabled(False, False)
         self.pile = Pile(lying=self._lying)
         self.item.addItem(self.pile)
@@ -111,6 +112,21 @@ class Margin:
         else:
             self.item.setXLink(beside)
             self.item.setYRange(*room, padding=0)
+
+    def _blank(self, beside: pg.PlotItem) -> None:
+        """Keep as much room as the axis of the other plot takes, so that no bar hangs out beyond it."""
+        blank, axis = self.item.getAxis(self._along), beside.getAxis(self._along)
+        blank.setTicks([])
+        blank.setPen(None)
+
+        def follow() -> None:
+            size = axis.size()
+            if self._lying and blank.height() != size.height():
+                blank.setHeight(size.height())
+            elif not self._lying and blank.width() != size.width():
+                blank.setWidth(size.width())
+
+        axis.geometryChanged.connect(follow)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""

@@ -21,7 +21,7 @@ EVERYWHERE: tuple[Given[Any], ...] = (
 CLAIMED: tuple[Given[Any], ...] = (
     Findings.coefficients, Findings.case_story, Findings.by_case, Findings.within_groups, Findings.clumps,
     Findings.within_clumps, Findings.gaps, Findings.doubts, Findings.resting, Findings.signs_without,
-    Findings.recurring,
+    Findings.recurring, Findings.without_carried,
 )  # fmt: skip
 
 

@@ -20,6 +20,11 @@ def _sentence(claim: BuiltInClaim, names: Names) -> str:
             f"{names.x} and {names.y} both rise at every row. If they are running totals, they go together "
             "whatever they count: their changes from row to row say more."
         )
+    if claim.why == "shares":
+        return (
+            f"{claim.whole} and {claim.part} never pass 100 % together and often come near it: as shares of one whole, "
+            "what one has the other cannot, and a falling relationship is built in."
+        )
     if claim.why == "averages":
         return f"Each pair is {claim.whole}: averages go together more tightly than single cases do."
     return (

@@ -84,8 +84,9 @@ def within_slope_sentence(claim: WithinSlopeClaim | None, names: Names, digits: 
     shown = d.decimals_for((claim.high - claim.low) / 4, digits, claim.slope)
     ends = d.between((claim.low, claim.high), shown)
     unit = f" {names.slope_unit}" if names.slope_unit else ""
+    turns = "it turns round: " if claim.turns else ""
     return (
-        Said(f"Within cases, each at its own height, the slope is {d.fixed(claim.slope, shown)}{unit} ({ends}, "
+        Said(f"Within cases, each at its own height, {turns}the slope is {d.fixed(claim.slope, shown)}{unit} ({ends}, "
              f"{d.level_in_words(claim.level)}).", claim),
     )  # fmt: skip
 

@@ -59,7 +59,9 @@ def story_sentence(claim: StoryClaim | None, digits: int) -> tuple[Said, ...]:
         "opposite": "the groups and the whole tell opposite stories; report them apart",
         "none inside": "what the whole shows is not shown inside the groups",
         "weaker": "the same direction inside the groups, but weaker than all together",
-        "same": "the groups and the whole tell the same story",
+        "same": "the same direction inside the groups, and stronger than all together"
+        if claim.stronger
+        else "the groups and the whole tell the same story",
         "masked": "the groups show what the whole does not",
         "nothing": "neither the whole nor the groups show a relationship",
         "cannot tell": "there are too few rows in the groups to tell",

@@ -339,11 +339,17 @@ def carried_sentence(claim: CarriedClaim | None, names: Names, digits: int) -> t
     """Rows that carry the line by their x alone."""
     if claim is None:
         return ()
-    lies = "lies" if len(claim.rows) == 1 else "lie"
+    lies, them = ("lies", "it") if len(claim.rows) == 1 else ("lie", "them")
+    rests = "what it shows rests on that"
+    if claim.slope is not None and claim.low is not None and claim.high is not None:
+        shown = d.decimals_of((claim.low, claim.high), digits, claim.slope)
+        unit = f" {names.slope_unit}" if names.slope_unit else ""
+        ends = d.between((claim.low, claim.high), shown)
+        rests = f"without {them} the slope is {d.fixed(claim.slope, shown)}{unit} ({ends})"
     return (
         Said(
             f"{capital(rows_in_words(claim.rows))} {lies} so far out in {names.x} that the line has to follow "
-            f"(leverage up to {d.below_one(claim.leverage, max(2, digits - 1))}): what it shows rests on that.",
+            f"(leverage up to {d.below_one(claim.leverage, max(2, digits - 1))}): {rests}.",
             claim,
         ),
     )

@@ -37,6 +37,13 @@ from bright_tether.words.readings.unanswered import rests_sentence
 from bright_tether.words.readings.values import recurring_sentences
 from bright_tether.words.said import Said, capital, listed
 
+#: No sign of a bend, by what keeps its p from being one.
+_NO_BEND = {
+    None: "No sign of a bend",
+    "size": "No bend of a size that counts",
+    "the family": "No sign of a bend, as one of six checks",
+}
+
 
 def look_reading(findings: Findings) -> Reading:
     """The scatter in words, each from a stated measure."""
@@ -122,7 +129,7 @@ def straightness(claim: FormClaim, bend: DoubtClaim, names: Names, digits: int) 
             else f", turning near {names.day_of(claim.turns_at) or names.in_x(d.figure(claim.turns_at, digits))}"
         )
         return Said(f"{capital(bend.verdict)} of a bend{turn}: {basis}.", bend, claim)
-    few = "Too few rows to tell a bend" if bend.verdict == Verdict.FEW else "No sign of a bend"
+    few = "Too few rows to tell a bend" if bend.verdict == Verdict.FEW else _NO_BEND[bend.short_of]
     return Said(f"{few}: {basis}.", bend)
 
 
