@@ -4,6 +4,7 @@ import msgspec
 import numpy as np
 import pytest
 
+from bright_tether.claims.along import slope_along_claim
 from bright_tether.claims.held import held_claim, unseen_claim
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
@@ -255,3 +256,33 @@ def test_what_becomes_of_a_slope_is_by_its_tests_and_its_share(alone, p_alone, h
     from bright_tether.claims.held import _verdict
 
     assert _verdict(alone, p_alone, held, p, 0.05, share) == verdict
+
+
+@pytest.mark.parametrize(("slopes", "said"), [
+    ((-1, 0, 1), "the slope of x differs along z: −0.997 at −1 and 1.033 at 1."),
+    ((0.5, 1, 1.5), "each extra unit of x goes with about 1.0"),
+    ((-2, 0, 1.9), "the slope of x differs along z: −1.981 at −1 and 1.949 at 1."),
+    ((1, 2, 3), "each extra unit of x goes with about 2.0"),
+])  # fmt: skip
+def test_a_slope_that_turns_round_along_what_is_held_takes_the_headline(slopes, said):
+    z, x = np.tile([-1.0, 0.0, 1.0], 20), np.repeat(np.linspace(-2, 2, 20), 3)
+    y, along = np.tile(slopes, 20) * x + 0.1 * NOISE, HeldChoice(columns=("z",), along="z")
+    findings = findings_of(x, y, {"z": z}, choice=along)
+    claim = slope_along_claim(findings.along_line, 0.05)
+    assert claim.verdict == "differs"
+    assert claim.turns is (min(slopes) < 0)
+    assert held_reading(findings).headline.startswith(f"With z held, {said}")
+
+
+def test_a_slope_that_is_shown_at_one_place_alone_takes_it_where_one_for_all_is_not_shown():
+    z, x = np.tile([-1.0, 0.0, 1.0], 20), np.repeat(np.linspace(-2, 2, 20), 3)
+    y = np.tile([-0.1, 0.0, 0.8], 20) * x + 2 * OTHER * (1 + np.abs(z))
+    findings = findings_of(x, y, {"z": z}, choice=HeldChoice(columns=("z",), along="z"))
+    claim = slope_along_claim(findings.along_line, 0.05)
+    wide = msgspec.structs.replace(claim, verdict="differs", at=tuple(
+        msgspec.structs.replace(one, low=low, high=high)
+        for one, low, high in zip(claim.at, (-1.0, -1.0, 0.1), (1.0, 1.0, 2.0), strict=True)
+    ))  # fmt: skip
+    assert [one.place for one in wide.shown] == [claim.at[2].place]
+    assert not wide.turns
+    assert msgspec.structs.replace(wide, verdict="not shown").turns is False

@@ -42,6 +42,20 @@ class SlopeAlongClaim(Claim, frozen=True, kw_only=True):
     n: int
     verdict: AlongVerdict
 
+    @property
+    def shown(self) -> tuple[AtPlaceFact, ...]:
+        """Where a slope is shown by its own interval, the lowest first."""
+        told = (
+            one for one in self.at if one.low is not None and one.high is not None and one.low * one.high > 0
+        )
+        return tuple(sorted(told, key=lambda one: one.slope or 0.0))
+
+    @property
+    def turns(self) -> bool:
+        """Whether the slope is told to differ, and is shown to fall at one place and to rise at another."""
+        ends = [one.slope or 0.0 for one in (self.shown[:1] + self.shown[-1:])]
+        return self.verdict == "differs" and len(ends) == 2 and ends[0] < 0 < ends[1]
+
 
 def along_of(findings: Findings) -> AlongLine | None:
     """The slope along the chosen column; None where none is chosen, or where it cannot be told."""

@@ -30,6 +30,26 @@ def along_sentences(findings: Findings) -> tuple[Said, ...]:
     return _test(claim, line, names, fine), _places(claim, line, names, fine)
 
 
+def along_headline(findings: Findings, held: str, *, slope_shown: bool) -> Said | None:
+    """The slope where it is lowest and highest, where one for all would tell nothing or hide that it turns round."""
+    line = along_of(findings)
+    if line is None:
+        return None
+    claim = slope_along_claim(line, findings.rules.alpha)
+    alone = claim.verdict == "differs" and bool(claim.shown) and not slope_shown
+    if not claim.turns and not alone:
+        return None
+    names, fine = names_of(findings.x_column, findings.y_column), decimals_along(line, findings.rules.digits)
+    ends = (claim.shown[0], claim.shown[-1])[-len(claim.shown) :]
+    unit = f" {names.slope_unit}" if names.slope_unit else ""
+    told = listed(f"{d.fixed(one.slope, fine)}{unit} {_where(line, one)}" for one in ends)
+    return Said(f"With {held} held, the slope of {names.x} differs along {claim.along}: {told}.", claim)
+
+
+def _where(line: AlongLine, one: AtPlaceFact) -> str:
+    return f"{'at' if one.place is not None else 'in'} {place_name(line, one)}"
+
+
 def along_figures(findings: Findings) -> tuple[Figure, ...]:
     """The test of one slope for all."""
     line = along_of(findings)
@@ -80,9 +100,7 @@ def place_name(line: AlongLine, at: AtPlaceFact) -> str:
 def _places(claim: SlopeAlongClaim, line: AlongLine, names: Names, fine: int) -> Said:
     """The slopes at low, middle and high values, or in each level."""
     told = [
-        f"{d.fixed(one.slope, fine)} ({_between(one, fine)}) {'at' if one.place is not None else 'in'} "
-        f"{place_name(line, one)}"
-        for one in claim.at[:_TOLD]
+        f"{d.fixed(one.slope, fine)} ({_between(one, fine)}) {_where(line, one)}" for one in claim.at[:_TOLD]
     ]
     more = f", and {d.count(len(claim.at) - _TOLD, 'more level')}" if len(claim.at) > _TOLD else ""
     unit = f", {names.slope_unit}," if names.slope_unit else ""

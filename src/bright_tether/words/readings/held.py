@@ -21,7 +21,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Names, Reading, names_of
-from bright_tether.words.readings.along import along_figures, along_sentences
+from bright_tether.words.readings.along import along_figures, along_headline, along_sentences
 from bright_tether.words.readings.held_forecast import held_forecast_sentences
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.said import Said, listed
@@ -50,7 +50,8 @@ def held_reading(findings: Findings) -> Reading:
         *along_figures(findings),
     )
     return Reading(
-        headline=headline(claim, names, finest),
+        headline=along_headline(findings, listed(claim.names), slope_shown=claim.verdict not in ("gone", "neither"))
+        or headline(claim, names, finest),
         sentences=(
             *_rows(claim), interval_sentence(claim, names, finest, coarse), verdict_sentence(claim, names),
             partial_sentence(partial, claim, digits), *along_sentences(findings),
