@@ -19,6 +19,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
+from bright_tether.words.readings.compare import compare_reading
 
 DRAW = np.random.default_rng(8)
 X = DRAW.uniform(1, 9, 40)
@@ -207,3 +208,28 @@ def test_the_way_of_one_side_of_a_turn(slope):
     p = found.pearson.p
     assert _way(found.pairs, every, p) == np.sign(slope)
     assert _way(found.pairs, every, float(np.nextafter(p, 0))) == 0
+
+
+def test_slopes_that_lie_wholly_beyond_the_margin_are_told_so():
+    found = findings_of(
+        np.where(GROUPS == "u", 2, 1) * X + NOISE, compare=CompareChoice(group="g", margin=0.01)
+    )
+    low, high = found.comparison.slopes.separate.ci
+    least = min(abs(low), abs(high))
+    for margin, beyond in ((float(np.nextafter(least, 0)), True), (least, False)):
+        tether = msgspec.structs.replace(found.tether, compare=CompareChoice(group="g", margin=margin))
+        again = Findings(found.study, tether)
+        difference = difference_claim(again, again.comparison)
+        assert equivalence_claim(again.comparison, difference).beyond is beyond
+        said = " ".join(map(str, compare_reading(again).sentences))
+        assert (" apart: the whole interval of their difference does." in said) is beyond
+
+
+@pytest.mark.parametrize(("wider", "uneven"), [(1.0, False), (6.0, True)])
+def test_f_is_not_leant_on_where_two_lines_scatter_unevenly(wider, uneven):
+    noise = np.where(GROUPS == "u", wider, 1) * np.repeat(NOISE[:20], 2)
+    found = findings_of(X + noise, compare=CompareChoice(group="g"))
+    claim = rungs_claim(found, found.comparison, difference_claim(found, found.comparison))
+    assert claim.uneven is uneven
+    said = " ".join(map(str, compare_reading(found).sentences))
+    assert ("which these do not show: go by the test that decides." in said) is (uneven and not claim.parts)

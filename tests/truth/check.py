@@ -395,6 +395,12 @@ def _rungs(facts, road, case):
 
 @check("equivalence")
 def _equivalence(facts, road, case):
+    ends = [
+        one["facts"] for one in road.beside if one["kind"] == "difference" and one["facts"]["low"] is not None
+    ]
+    beyond = any(one["low"] > facts["margin"] or one["high"] < -facts["margin"] for one in ends)
+    if facts["beyond"] != beyond:
+        yield "whether they lie farther apart than the margin is wrong"
     if facts["shown"] != (facts["p"] <= road.alpha):
         yield "what is shown is wrong"
 

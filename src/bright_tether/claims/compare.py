@@ -47,7 +47,10 @@ class DifferenceClaim(Claim, frozen=True, kw_only=True):
 
 
 class EquivalenceClaim(Claim, frozen=True, kw_only=True):
-    """Whether the slopes are shown to lie within a margin of each other. differ : whether they are shown to differ."""
+    """Whether the slopes are shown to lie within a margin of each other. differ : whether they are shown to differ.
+
+    beyond : the interval of their difference lies wholly beyond the margin.
+    """
 
     kind: ClassVar[str] = "equivalence"
     margin: float
@@ -55,11 +58,13 @@ class EquivalenceClaim(Claim, frozen=True, kw_only=True):
     shown: bool
     basis: Literal["separate", "same_rows", "by_case"]
     differ: bool
+    beyond: bool
 
 
 class RungsClaim(Claim, frozen=True, kw_only=True):
     """How many lines are needed by the F tests, on one common spread or, by_case, on errors by case. parts : the F
-    comes out otherwise than the test that decides.
+    comes out otherwise than the test that decides. uneven : one of two lines scatters so much more widely than the
+    other that one spread for both is no basis.
     """
 
     kind: ClassVar[str] = "rungs"
@@ -76,6 +81,7 @@ class RungsClaim(Claim, frozen=True, kw_only=True):
     errors: str
     alpha: float
     by_case: bool
+    uneven: bool
 
 
 class CorrelationsClaim(Claim, frozen=True, kw_only=True):
@@ -178,7 +184,13 @@ def equivalence_claim(comparison: Comparison, difference: DifferenceClaim) -> Eq
     if found is None or found.p is None:
         return None
     return EquivalenceClaim(margin=found.margin, p=found.p, shown=bool(found.equivalent), basis=found.basis,
-                            differ=difference.outcome == "rejected")  # fmt: skip
+                            differ=difference.outcome == "rejected",
+                            beyond=_beyond(difference, found.margin))  # fmt: skip
+
+
+def _beyond(difference: DifferenceClaim, margin: float) -> bool:
+    low, high = difference.low, difference.high
+    return low is not None and high is not None and (low > margin or high < -margin)
 
 
 def rungs_claim(findings: Findings, comparison: Comparison, difference: DifferenceClaim) -> RungsClaim | None:
@@ -201,6 +213,7 @@ def rungs_claim(findings: Findings, comparison: Comparison, difference: Differen
         p_height=heights.p, df1_height=heights.df1, df2_height=heights.df2,
         parts=decided is not None and (decided <= alpha) != (slopes.p <= alpha),
         errors=findings.tether.line.errors, alpha=alpha, by_case=by_case is not None,
+        uneven=by_case is None and (_wider(comparison) or 0.0) > _WIDER,
     )  # fmt: skip
 
 
@@ -254,13 +267,17 @@ def which_test(findings: Findings, comparison: Comparison) -> WhichTestClaim | N
         )
     if comparison.slopes is None or comparison.slopes.pooled is None:
         return None
-    spreads = [
-        group.line.s for group in with_lines(comparison.groups) if group.line is not None and group.line.s
-    ]
-    if len(spreads) != 2:
+    ratio = _wider(comparison)
+    if ratio is None:
         return None
-    ratio = max(spreads) / min(spreads)
     return WhichTestClaim(rows_are=None, said=True, ratio=ratio, wide=ratio > _WIDER)
+
+
+def _wider(comparison: Comparison) -> float | None:
+    """The wider scatter over the narrower, of two lines that have one."""
+    lines = [group.line for group in with_lines(comparison.groups)]
+    spreads = [one.s for one in lines if one is not None and one.s]
+    return max(spreads) / min(spreads) if len(spreads) == 2 else None
 
 
 def no_line_claims(comparison: Comparison) -> tuple[NoLineClaim, ...]:

@@ -207,6 +207,9 @@ def equivalence_sentence(claim: EquivalenceClaim | None, names: Names) -> tuple[
                 claim,
             ),
         )
+    if claim.beyond:
+        said = f"The slopes are shown to lie more than {margin} apart: the whole interval of their difference does."
+        return (Said(said, claim),)
     tail = "" if claim.differ else "; that does not show that they differ"
     return (
         Said(f"It is not shown that the slopes are within ±{margin} of each other ({by}, {d.p_value(claim.p)}){tail}.",
@@ -229,7 +232,8 @@ def rungs_sentences(claim: RungsClaim | None) -> tuple[Said, ...]:
         "one line": f"{by}, one line for all is compatible with the data (slopes {slopes}; heights {heights}).",
     }[claim.verdict]  # fmt: skip
     if not claim.parts:
-        return (Said(said, claim),)
+        uneven = "F takes one spread for both lines, which these do not show: go by the test that decides."
+        return (Said(said, claim), *((Said(uneven, claim),) if claim.uneven else ()))
     return (
         Said(said, claim),
         Said("F and the test that decides fall on different sides of α: F takes one common spread for all lines, and "
