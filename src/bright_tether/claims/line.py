@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from typing import ClassVar, Literal
 
+import numpy as np
+
 from bright_tether.claims.claim import Claim
+from bright_tether.claims.decision import ChangeClaim
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings, zero_is_near
 
@@ -45,6 +49,23 @@ class InterceptClaim(Claim, frozen=True, kw_only=True):
     inside: bool
     near: bool
     edge: float
+
+
+class OwnScaleClaim(Claim, frozen=True, kw_only=True):
+    """The change by a line in logs, carried back to the columns as they were measured.
+
+    twice : x is doubled; else it grows by step. times : value, low and high are what y is multiplied by, of its
+    geometric means; else how much more it is.
+    """
+
+    kind: ClassVar[str] = "own_scale"
+    twice: bool
+    step: float
+    times: bool
+    value: float
+    low: float | None
+    high: float | None
+    level: float
 
 
 class MattersClaim(Claim, frozen=True, kw_only=True):
@@ -144,6 +165,23 @@ def matters_claim(findings: Findings) -> MattersClaim | None:
     elif -least < low and high < least:
         verdict = "too small"
     return MattersClaim(least=least, low=low, high=high, verdict=verdict)
+
+
+def own_scale_claim(findings: Findings, change: ChangeClaim | None) -> OwnScaleClaim | None:
+    """What the slope is without the logs, where one is shown and at least one axis has one; None of roots."""
+    x, y = findings.x_way, findings.y_way
+    if change is None or not change.shown or "root" in (x.scale, y.scale) or not (x.changed or y.changed):
+        return None
+    step = x.there(2.0) - x.there(1.0) if x.changed else change.step
+    ends = (None, None) if change.low is None or change.high is None else sorted((change.low, change.high))
+    value, low, high = (
+        None if one is None else one * step if not y.changed else float(y.back(np.array([one * step]))[0])
+        for one in (change.slope, *ends)
+    )
+    if value is None or not all(one is None or math.isfinite(one) for one in (value, low, high)):
+        return None
+    return OwnScaleClaim(twice=x.changed, step=change.step, times=y.changed, value=value, low=low, high=high,
+                         level=change.level)  # fmt: skip
 
 
 def possible_claims(findings: Findings) -> tuple[PossibleClaim, ...]:

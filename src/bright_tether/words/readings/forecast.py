@@ -141,8 +141,9 @@ def mean_sentence(findings: Findings, claim: ForecastClaim, shown: int) -> Said:
     if claim.low is None or claim.high is None:
         return Said("The interval for the mean has no value here.", claim)
     ends = d.between((claim.low, claim.high), shown, word=" and ")
+    root = "squared mean of the root of " if claim.scale == "root" else f"{middle(claim)} "
     return Said(
-        f"The {middle(claim)} {names.y} of all cases at {at_x(findings, claim.x)} lies, with {level} confidence, "
+        f"The {root}{names.y} of all cases at {at_x(findings, claim.x)} lies, with {level} confidence, "
         f"between {names.in_y(ends)}.",
         claim,
     )

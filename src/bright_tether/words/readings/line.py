@@ -12,6 +12,7 @@ from bright_tether.claims.line import (
     IntervalClaim,
     MattersClaim,
     OffsetClaim,
+    OwnScaleClaim,
     PossibleClaim,
     ShareClaim,
     exact_claim,
@@ -20,6 +21,7 @@ from bright_tether.claims.line import (
     level_claim,
     matters_claim,
     offset_claim,
+    own_scale_claim,
     possible_claims,
     share_claim,
     slope_interval,
@@ -102,6 +104,7 @@ def line_reading(findings: Findings) -> Reading:
         headline=headline,
         sentences=(
             interval_sentence(slope_interval(findings), names, finest, findings.line.slope_0),
+            *own_scale_sentence(own_scale_claim(findings, claims.change), findings, digits),
             *level_at_zero(intercept, names, height, line.intercept_0),
             *_errors_named(findings),
             *deciding_sentence(cases_claim(findings)),
@@ -177,6 +180,26 @@ def interval_sentence(claim: IntervalClaim, names: Names, finest: int, tested: f
     return Said(
         f"With {d.level_in_words(claim.level)} confidence the slope lies between {ends}{_per(names)}.", claim
     )
+
+
+def own_scale_sentence(claim: OwnScaleClaim | None, findings: Findings, digits: int) -> tuple[Said, ...]:
+    """The change as the columns were measured, of a line in logs."""
+    if claim is None:
+        return ()
+    names = names_of(findings.x_way.source, findings.y_way.source)
+    spread = None if claim.low is None or claim.high is None else (claim.high - claim.low) / 4
+    shown = d.decimals_for(spread, digits, claim.value)
+    sure = ""
+    if claim.low is not None and claim.high is not None and claim.low < claim.high:
+        ends = (claim.low, claim.high) if claim.times or claim.value >= 0 else (-claim.high, -claim.low)
+        sure = f" ({d.between(ends, shown)}, {d.level_in_words(claim.level)})"
+    who = f"twice the {names.x}" if claim.twice else f"each {names.step_of_x(claim.step)}"
+    if claim.times:
+        does = f"{d.fixed(claim.value, shown)} times the {names.y}{sure}, by geometric means"
+    else:
+        size = names.in_y_change(d.fixed(abs(claim.value), shown))
+        does = f"{size} {'more' if claim.value >= 0 else 'less'} {names.y}{sure}"
+    return (Said(f"As measured, {who} goes with {does}.", claim),)
 
 
 def share_caption(claim: ShareClaim, names: Names) -> Said:
