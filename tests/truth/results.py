@@ -12,6 +12,7 @@ from bright_tether.core.results import Refusal, names_of
 from bright_tether.live.findings import Findings
 from bright_tether.live.sketches import MODES
 from bright_tether.study.declared import Result
+from bright_tether.tables.texts import Texts
 
 #: What families are asked for.
 ERRORS = ("classical", "HC0", "HC1", "HC2", "HC3", "newey_west", "clustered")
@@ -29,7 +30,7 @@ def short(value, depth=0):
     if isinstance(value, int | float | np.number | Fraction):
         number = float(value)
         return float(f"{number:.11g}") if math.isfinite(number) else str(number)
-    if isinstance(value, np.ndarray):
+    if isinstance(value, np.ndarray | Texts):
         return _array(value)
     if depth > _DEEP:
         return "…"

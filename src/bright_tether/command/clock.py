@@ -38,7 +38,7 @@ def dated(table: Table, options: argparse.Namespace) -> Table:
     for column in table.columns:
         if column.kind in ("number", "date") or column.id not in named:
             continue
-        filled = [text for text in dict.fromkeys(column.cells.tolist()) if text]
+        filled = [text for text in column.texts.different if text]
         if order_told(filled) != "ask":
             continue
         if options.dates is None:

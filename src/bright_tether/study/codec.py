@@ -10,10 +10,13 @@ import numpy as np
 
 from bright_tether.study.edits import Edit
 from bright_tether.study.older import renewed
+from bright_tether.tables.texts import Texts
 from bright_tether.tables.writing import printable
 
 
 def _plain(value: Any) -> Any:
+    if isinstance(value, Texts):
+        return {"texts": value.tolist()}
     if isinstance(value, np.ndarray):
         if value.dtype == object:
             return {"texts": value.tolist()}
@@ -57,11 +60,11 @@ _DECODER = msgspec.json.Decoder(Edit, dec_hook=_array)
 
 def weight(value: Any) -> int:
     """About how many bytes the arrays of a value take as JSON; nothing is encoded to find out."""
-    if isinstance(value, np.ndarray):
+    if isinstance(value, np.ndarray | Texts):
         return value.size * 4 if value.dtype == object else value.nbytes * 4 // 3
     if isinstance(value, msgspec.Struct):
         return sum(weight(getattr(value, name)) for name in value.__struct_fields__)
-    if isinstance(value, tuple) and value and isinstance(value[0], msgspec.Struct | np.ndarray):
+    if isinstance(value, tuple) and value and isinstance(value[0], msgspec.Struct | np.ndarray | Texts):
         return sum(map(weight, value))
     return 0
 

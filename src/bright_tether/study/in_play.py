@@ -36,6 +36,7 @@ from bright_tether.tables.column import Cells, Column
 from bright_tether.tables.filters import Condition, kept_rows
 from bright_tether.tables.formula import Expression
 from bright_tether.tables.table import Table
+from bright_tether.tables.texts import Texts
 
 #: What a date on an axis is called, before the day it is counted from.
 TIME_SINCE = "time since"
@@ -96,10 +97,17 @@ def _where_there(x: Floats, *columns: Cells) -> Floats:
     lacking = np.zeros(x.size, bool)
     for cells in columns:
         if cells.dtype == object:
-            lacking |= np.array([not str(text).strip() for text in cells.tolist()])
+            lacking |= _blank(cells)
         else:
             lacking |= ~np.isfinite(cells)
     return np.where(lacking, np.nan, x)
+
+
+def _blank(cells: Cells) -> Bools:
+    """Where nothing but spaces stands, (rows,)."""
+    if isinstance(cells, Texts):
+        return cells.by_word(_blank)
+    return np.array([not str(text).strip() for text in cells.tolist()], bool)
 
 
 def _plain_heights(pairs: Pairs, rows: int) -> Floats:

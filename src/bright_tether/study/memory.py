@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from bright_tether.core.results import OutOfRange, Refusal, kept_in_range, left_range
+from bright_tether.tables.texts import Texts
 
 T = TypeVar("T")
 #: Whose result it is (a tether or a table), and which.
@@ -94,5 +95,5 @@ def _equal_values(a: object, b: object) -> bool:
     if isinstance(a, tuple) and isinstance(b, tuple):
         return same_inputs(a, b)
     # what has no equality of its own is the same object or another; of arrays none is asked
-    by_value = type(a).__eq__ is not object.__eq__ and not isinstance(a, np.ndarray)
+    by_value = type(a).__eq__ is not object.__eq__ and not isinstance(a, np.ndarray | Texts)
     return type(a) is type(b) and by_value and bool(a == b)

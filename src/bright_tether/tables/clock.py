@@ -11,6 +11,8 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from bright_tether.tables.texts import Texts
+
 Floats = NDArray[np.float64]
 DateOrder = Literal["day first", "month first"]
 #: Which of two numbers is the day can be told from a column, or has to be asked.
@@ -120,6 +122,8 @@ def moments(cells: np.ndarray) -> Floats:
 
     A month is its first day, a week its Monday. A stated zone is turned into UTC; none counts as written.
     """
+    if isinstance(cells, Texts):  # alike texts are read once
+        return cells.by_word(lambda words: moments(words.astype(object)))
     if cells.size > _AT_ONCE:  # between two lots other threads come to their turn
         lots = range(0, cells.size, _AT_ONCE)
         return np.concatenate([_moments(cells[start : start + _AT_ONCE]) for start in lots])
@@ -179,7 +183,7 @@ def period(text: str) -> tuple[float, float]:
 def zones_of(cells: np.ndarray) -> frozenset[str]:
     """The zones that stand behind these times; "" for a time without one. Days alone have none."""
     found = set()
-    for text in set(cells.tolist()):
+    for text in cells.different if isinstance(cells, Texts) else set(cells.tolist()):
         match = _YEAR_FIRST.fullmatch(text.strip())
         if match is not None and match[5] is not None:
             found.add(_zone_text(match[10]))

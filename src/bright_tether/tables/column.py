@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable, Sequence
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
 import msgspec
 import numpy as np
@@ -14,8 +14,9 @@ from numpy.typing import NDArray
 from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_missing, kept_text, number_cell
 from bright_tether.tables.clock import ORDERS, Clock, DateOrder, Floats, canonical, moments, order_told
 from bright_tether.tables.formula import Formula, FromOthers
+from bright_tether.tables.texts import Texts, coded, coded_by
 
-#: Cells of any column, (rows,): float64, or objects that are str.
+#: Cells of any column, (rows,): float64, or texts, which read like an array of str.
 Cells = NDArray[Any]
 RowIds = Sequence[int] | NDArray[np.int64]
 Kind = Literal["number", "category", "date", "text", "label"]
@@ -28,7 +29,7 @@ _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
     """One column: its header as it is, its kind, its cells.
 
-    cells : (rows,), float64 with NaN for no number in a number column, else str with "" for missing.
+    cells : (rows,), float64 with NaN for no number in a number column, else texts with "" for missing.
     strays : texts standing in a number column, by row id; they are kept and count as missing.
     formula : what the cells are worked out from, None where they were measured.
     low, high : the values the column can take at all, None where there is no limit.
@@ -50,6 +51,15 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
     guessed: bool = False
     dates: DateOrder | None = None
     clock: Clock | None = None
+
+    def __post_init__(self) -> None:
+        if isinstance(self.cells, np.ndarray) and self.cells.dtype.kind in "OU":
+            msgspec.structs.force_setattr(self, "cells", coded(self.cells))
+
+    @property
+    def texts(self) -> Texts:
+        """The cells of a column that holds no numbers."""
+        return cast(Texts, self.cells)
 
     @property
     def unit(self) -> str | None:
@@ -104,11 +114,12 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
     def _order(self) -> Floats:
         if self.kind == "date":
             return moments(self.cells)
-        texts = self.cells.tolist()
-        rank: dict[str, float] = {text: at for at, text in enumerate(sorted(set(texts)))}
+        rank: dict[str, float] = {text: at for at, text in enumerate(sorted(self.texts.different))}
         if "" in rank:
             rank[""] = np.nan
-        return np.fromiter(map(rank.__getitem__, texts), float, len(texts))
+        return self.texts.by_word(
+            lambda words: np.array([rank.get(word, np.nan) for word in words.tolist()], float)
+        )
 
     def cell(self, at: int, row_id: int) -> Cell:
         """The cell at a position: a number, a text, or None where nothing stands."""
@@ -134,20 +145,25 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
 
     def with_cells(self, at: Sequence[int], row_ids: Sequence[int], cells: Sequence[Cell]) -> Column:
         """The column with these cells in these places."""
+        if not self.numeric:
+            return self._with_texts(at, row_ids, [shown(cell) for cell in cells])
         values, strays = self.cells.copy(), dict(self.strays)
         for place, row_id, cell in zip(at, row_ids, cells, strict=True):
             strays.pop(row_id, None)
-            if not self.numeric:
-                values[place] = "" if cell is None else shown(cell)
-            elif isinstance(cell, str):
+            if isinstance(cell, str):
                 values[place] = np.nan
                 strays[row_id] = cell
             else:
                 values[place] = np.nan if cell is None else cell
-        changed = msgspec.structs.replace(self, cells=values, strays=strays)
+        return msgspec.structs.replace(self, cells=values, strays=strays)
+
+    def _with_texts(self, at: Sequence[int], row_ids: Sequence[int], texts: Sequence[str]) -> Column:
+        cells = cast(Cells, self.texts.with_texts(at, texts))
+        strays = {row: text for row, text in self.strays.items() if row not in set(row_ids)}
+        changed = msgspec.structs.replace(self, cells=cells, strays=strays)
         if self.kind == "date" and self.read_already:  # of a million dates only these are read anew
             along = self.along.copy()
-            along[list(at)] = moments(values[list(at)])
+            along[list(at)] = moments(cells[list(at)])
             changed.__dict__["along"] = along
         return changed
 
@@ -170,12 +186,13 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
 
     def with_dates(self, order: DateOrder | None) -> Column:
         """The texts read as dates, by this order of day and month or by the one that they tell themselves."""
-        filled = [text for text in dict.fromkeys(self.cells.tolist()) if not is_missing(text)]
+        words = self.texts.words.tolist()
+        filled = [text for text in self.texts.different if not is_missing(text)]
         told = order_told(filled)
         dated = msgspec.structs.replace(self, kind="date", dates=order or (told if told in ORDERS else None))
         kept = {text: dated._dated(text) for text in filled}
-        cells = np.array([kept.get(text, text) for text in self.cells.tolist()] or [""], dtype=object)
-        return msgspec.structs.replace(dated, cells=cells[: self.cells.size])
+        cells = coded_by([kept.get(word, word) for word in words], self.texts.codes)
+        return msgspec.structs.replace(dated, cells=cast(Cells, cells))
 
     def guessed_again(self, row_ids: np.ndarray) -> Column:
         """The column as the kind that its cells look like now; a long one stays as it is.
@@ -200,13 +217,15 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
         if strays:
             gone = set(row_ids)
             strays = {row: text for row, text in strays.items() if row not in gone}
-        return msgspec.structs.replace(self, cells=np.delete(self.cells, at), strays=strays)
+        cells = np.delete(self.cells, at) if self.numeric else cast(Cells, self.texts.without(at))
+        return msgspec.structs.replace(self, cells=cells, strays=strays)
 
     def with_blanks(self, at: np.ndarray) -> Column:
         """The column with blank cells put in so that they stand at these positions."""
         before = at - np.arange(at.size)
-        blank = np.nan if self.numeric else ""
-        return msgspec.structs.replace(self, cells=np.insert(self.cells, before, blank))
+        if not self.numeric:
+            return msgspec.structs.replace(self, cells=cast(Cells, self.texts.with_blanks(before)))
+        return msgspec.structs.replace(self, cells=np.insert(self.cells, before, np.nan))
 
 
 _LABEL_NAME = re.compile(r"(.*[\W_])?(id|nr|no|number|code|label|case|sample|bottle|reach)", re.IGNORECASE)
@@ -271,10 +290,10 @@ def column_of_words(
     numbers = sum(int(counts[at]) for at in filled if isinstance(cells[at], float))
     number, once = int(counts[filled].sum()), bool((counts[filled] == 1).all())
     kept = [words[at] for at in filled]
-    as_texts = np.array([kept_text(word) for word in words] or [""], dtype=object)
+    as_texts = [kept_text(word) for word in words]
     if filled and numbers >= 0.8 * number:
         if once and looks_like_label(name, kept):
-            return Column(id=column_id, name=name, kind="label", cells=as_texts[codes])
+            return Column(id=column_id, name=name, kind="label", cells=cast(Cells, coded_by(as_texts, codes)))
         values = np.array([cell if isinstance(cell, float) else np.nan for cell in cells], float)
         stray = np.array([isinstance(cell, str) for cell in cells], bool)
         places = np.flatnonzero(stray[codes])
@@ -284,11 +303,15 @@ def column_of_words(
     if kind == "date":
         told = dates or order_told(kept)
         blank = Column(
-            id=column_id, name=name, kind=kind, cells=as_texts, dates=told if told in ORDERS else None
+            id=column_id,
+            name=name,
+            kind=kind,
+            cells=np.empty(0, object),
+            dates=told if told in ORDERS else None,
         )
-        as_texts = np.array([blank._dated(word) for word in as_texts.tolist()], dtype=object)
-        return msgspec.structs.replace(blank, cells=as_texts[codes])
-    return Column(id=column_id, name=name, kind=kind, cells=as_texts[codes])
+        dated = coded_by([blank._dated(word) for word in as_texts], codes)
+        return msgspec.structs.replace(blank, cells=cast(Cells, dated))
+    return Column(id=column_id, name=name, kind=kind, cells=cast(Cells, coded_by(as_texts, codes)))
 
 
 def usual_decimals(column: Column) -> int | None:

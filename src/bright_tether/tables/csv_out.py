@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+
+from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import printable
@@ -33,13 +36,16 @@ def write_csv(table: Table, file: Any, *, inert: bool = False) -> None:
 
 def cell_texts(table: Table, column: Column, *, inert: bool = False) -> list[str | None]:
     """A column's cells as texts, None where nothing stands."""
-    cells = (column.cell(at, row) for at, row in enumerate(table.row_ids.tolist()))
-    return [
-        None
-        if cell is None
-        else printable(safe_text(cell) if inert and isinstance(cell, str) else shown(cell))
-        for cell in cells
-    ]
+
+    def told(cell: Cell) -> str | None:
+        if cell is None:
+            return None
+        return printable(safe_text(cell) if inert and isinstance(cell, str) else shown(cell))
+
+    if not column.numeric:  # alike texts are made once
+        by_word = np.array([told(word or None) for word in column.texts.words.tolist()] or [None], object)
+        return list(by_word[column.texts.codes])
+    return [told(column.cell(at, row)) for at, row in enumerate(table.row_ids.tolist())]
 
 
 def safe_text(text: str) -> str:

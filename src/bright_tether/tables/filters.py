@@ -9,6 +9,7 @@ import numpy as np
 
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.clock import moments, period
+from bright_tether.tables.texts import Texts
 
 Relation = Literal["is", "is not", "between", "from", "until", "has"]
 
@@ -41,6 +42,8 @@ def kept_rows(conditions: tuple[Condition, ...], columns: tuple[np.ndarray, ...]
 
 
 def _met(cells: np.ndarray, condition: Condition) -> np.ndarray:
+    if isinstance(cells, Texts):  # alike texts are asked about once
+        return cells.by_word(lambda words: _met(words.astype(object), condition))
     if cells.dtype != object:
         return _met_by_number(cells, condition)
     texts = cells

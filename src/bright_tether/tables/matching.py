@@ -91,7 +91,7 @@ def date_order(line: Line, tables: Sequence[Table]) -> DateOrder | Literal["ask"
             continue
         if column.numeric:
             return None
-        found = order_told([text for text in dict.fromkeys(column.cells.tolist()) if text])
+        found = order_told([text for text in column.texts.different if text])
         if found is None:
             return None
         if told is None or found != "ask":

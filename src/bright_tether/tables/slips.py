@@ -151,7 +151,7 @@ def _dates(column: Column, table: Table) -> list[Slip]:
             if rows
             else []
         )
-    filled = [text for text in dict.fromkeys(column.cells.tolist()) if text]
+    filled = [text for text in column.texts.different if text]
     if order_told(filled) != "ask":
         return []
     first = int(table.row_ids[np.flatnonzero(column.cells == first_unclear(filled))[0]])

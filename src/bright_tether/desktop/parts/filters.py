@@ -146,7 +146,7 @@ class FilterPanel(Popup):
         self._choices.clear()
         listed = not column.numeric and relation in ("is", "is not")
         if listed:
-            for text in list(dict.fromkeys(t for t in column.cells.tolist() if t))[:_MOST_LISTED]:
+            for text in [text for text in column.texts.different if text][:_MOST_LISTED]:
                 self._choices.addItem(QListWidgetItem(str(text)))
         self._choices.setVisible(listed)
         self._first.setVisible(not listed)

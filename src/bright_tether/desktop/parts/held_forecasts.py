@@ -73,7 +73,7 @@ class HeldForecasts(QWidget):
     def _levels(self, column: Column) -> QComboBox:
         box = QComboBox()
         box.setAccessibleName(f"Forecast at {column.short}")
-        for level in dict.fromkeys(str(cell).strip() for cell in column.cells if str(cell).strip()):
+        for level in dict.fromkeys(level.strip() for level in column.texts.different if level.strip()):
             box.addItem(level, level)
         box.activated.connect(lambda _: self._keep(column.id, box.currentData()))
         return box

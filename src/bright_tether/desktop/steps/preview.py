@@ -290,7 +290,7 @@ class PreviewPage(QWidget):
             answered = self._plan.dates.get(column.name)
             if column.kind == "number" or self._plan.kinds.get(column.name, "date") != "date":
                 continue
-            filled = [text for text in dict.fromkeys(column.cells.tolist()) if text]
+            filled = [text for text in column.texts.different if text]
             if answered is None and order_told(filled) != "ask":
                 continue
             if answered is None:
