@@ -38,7 +38,11 @@ class LookPicture(ScatterPicture):
         self.addItem(self.margins["y"].item, row=1, col=1)
         self.ci.layout.setSpacing(2)
         self.trend, self.straight, self.back = (pg.PlotCurveItem() for _ in range(3))
-        for depth, item in ((-12, self.trend), (-10, self.straight), (-11, self.back)):
+        for depth, item in (
+            (-9, self.trend),
+            (-10, self.straight),
+            (-11, self.back),
+        ):  # dashes lie upon a line
             item.setZValue(depth)
             self.main.addItem(item, ignoreBounds=True)
         self._words: list[pg.TextItem] = []

@@ -35,7 +35,7 @@ def timing_sentence(claim: TimingClaim | None) -> tuple[Said, ...]:
     if claim.shared:
         rows = d.count(claim.shared, "row")
         said.append(
-            Said(f"{rows} {'shares' if claim.shared == 1 else 'share'} the moment with another.", claim)
+            Said(f"{rows} {'shares' if claim.shared == 1 else 'share'} a moment with another row.", claim)
         )
     stated = [zone for zone in claim.zones if zone]
     if stated:
