@@ -11,6 +11,7 @@ from bright_tether.core.checks.order import durbin_watson, runs
 from bright_tether.core.checks.together import checks
 from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import fit_line
+from bright_tether.core.line.row_by_row import row_by_row
 from bright_tether.core.line.terms import line_of
 from bright_tether.core.pairs import take_pairs, weighted_pairs
 from bright_tether.core.results import Cause
@@ -242,3 +243,37 @@ def test_squares_that_do_not_go_with_x_at_all_leave_no_dust():
     told = checks(fit_line(pairs_of(np.repeat([1, 2, 3, 4], 10), np.tile([1, 2, 3, 4, 5], 8))))
     assert (told.breusch_pagan.lm, told.breusch_pagan.p) == (0.0, 1.0)
     assert (told.white.lm, told.white.p) == (0.0, 1.0)
+
+
+@pytest.mark.parametrize("scale", [1.0, 2.0**200, 2.0**-200])
+def test_pairs_that_all_lie_on_one_parabola_bend_beyond_any_measure(scale):
+    x = np.array([-2.0, -1, 0, 1, 2, 3])
+    told = checks(fit_line(take_pairs(x, scale * (1 + x - 2 * x * x))))
+    assert (told.curvature.t, told.curvature.p, told.curvature.share) == (None, 0.0, 1.0)
+    assert dict(told.curvature.why) == {"t": Cause.NOTHING_LEFT}
+    assert told.curvature.turn == pytest.approx(0.25)
+    assert (told.reset.f, told.reset.df1, told.reset.df2, told.reset.p) == (None, 2, 2, 0.0)
+    assert dict(told.reset.why) == {"f": Cause.NOTHING_LEFT}
+    near = checks(fit_line(take_pairs(x, scale * (1 + x - 2 * x * x + 1e-6 * np.array([1, 0, 0, -1, 1, 0])))))
+    assert 1e3 < abs(near.curvature.t) < 1e9
+    assert 0 < near.curvature.p < 1e-6
+
+
+def test_repeats_that_do_not_scatter_are_nothing_to_hold_a_lack_of_fit_against():
+    x, y = np.tile([1.0, 2, 3], 4), np.tile([1.0, 5, 2], 4)
+    told = checks(fit_line(take_pairs(x, y))).lack_of_fit
+    assert (told.f, told.df1, told.df2, told.p) == (None, None, None, None)
+    assert set(told.why.values()) == {Cause.ALIKE_REPEATS}
+
+
+@pytest.mark.parametrize("height", [5.0, 0.1, 1e9 / 3])
+def test_a_row_off_the_line_of_all_others_lies_without_bound(height):
+    x = np.arange(12.0)
+    y = np.full(12, height)
+    y[11] += 4 * height
+    rows = row_by_row(fit_line(take_pairs(x, y)))
+    assert np.isposinf(rows.studentised[11])
+    assert rows.outlier_p[11] == 0.0
+    assert np.isfinite(rows.studentised[:11]).all()
+    y[3] += 1e-5 * height  # now the others scatter a little
+    assert 1e4 < row_by_row(fit_line(take_pairs(x, y))).studentised[11] < np.inf

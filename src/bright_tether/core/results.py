@@ -28,6 +28,8 @@ class Cause(StrEnum):
     """Why a quantity has no value. The words for each stand in ``words.causes``."""
 
     EXACT_FIT = "exact_fit"
+    NOTHING_LEFT = "nothing_left"
+    ALIKE_REPEATS = "alike_repeats"
     PERFECT_CORRELATION = "perfect_correlation"
     CONSTANT_Y = "constant_y"
     TOO_FEW_PAIRS = "too_few_pairs"

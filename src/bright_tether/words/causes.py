@@ -21,6 +21,8 @@ from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.words.digits import entered, figure, grouped
 
 _CAUSES = {
+    Cause.ALIKE_REPEATS: "the repeats at each x are alike, so there is no scatter of theirs to hold it against",
+    Cause.NOTHING_LEFT: "nothing is left over to divide it by, so it has no bound",
     Cause.EXACT_FIT: "every pair lies on the line, so all residuals are zero and there is nothing to judge it by",
     Cause.PERFECT_CORRELATION: "the coefficient is exactly 1 in size, so nothing is left over for its test to rest on",
     Cause.CONSTANT_Y: "y does not vary",

@@ -30,6 +30,11 @@ def no_test(cause: Cause) -> FTest:
     return FTest(f=None, df1=None, df2=None, p=None, why=why)
 
 
+def beyond_measure(df1: int, df2: int) -> FTest:
+    """An F of which nothing is left over below: infinite, so that its p is 0."""
+    return FTest(f=None, df1=df1, df2=df2, p=0.0, why=reasons({"f": Cause.NOTHING_LEFT}))
+
+
 def f_test(explained: float, df1: int, left: float, df2: int) -> FTest:
     """The ratio of two mean squares."""
     f = explained / df1 / (left / df2)

@@ -10,6 +10,7 @@ import numpy as np
 from bright_tether.core.centred import unscaled
 from bright_tether.core.checks.added import (
     FTest,
+    beyond_measure,
     f_test,
     no_test,
     rounding,
@@ -39,7 +40,8 @@ def curvature(fit: Fit) -> Curvature:
     """Test the bend of a line.
 
     The squared term is taken from its own line on x first (Frisch & Waugh 1933), so the line's residuals
-    and what is left of the term decide alone. None with fewer than 3 distinct x or n < 4.
+    and what is left of the term decide alone. None with fewer than 3 distinct x or n < 4. Of pairs that all lie on one
+    parabola t is infinite, and p is 0.
     Source: quantities §5.
     """
     df = fit.residual_df - 1
@@ -58,14 +60,14 @@ def curvature(fit: Fit) -> Curvature:
     spread, sse = square.spread, square.left
     bend = square.joint / spread
     if sse <= rounding(fit):
-        why = dict.fromkeys(("t", "p"), Cause.EXACT_FIT)
-        t = p = None
+        why = {"t": Cause.NOTHING_LEFT}
+        t, p = None, 0.0
     else:
         why, t = {}, bend / math.sqrt(sse / df / spread)
         p = t_both(t, df)
     turn = _turn(fit, slant, bend)
     why |= {} if turn is not None else {"turn": Cause.NO_TURN}
-    share = min(bend * bend * spread / fit.sse, 1.0)
+    share = min(bend * bend * spread / fit.sse, 1.0) if t is not None else 1.0
     return Curvature(t=t, df=df, p=p, share=share, turn=turn, why=reasons(why))
 
 
@@ -97,13 +99,13 @@ def reset(fit: Fit) -> FTest:
     if square.rounding or cube.rounding:
         return no_test(Cause.TOO_FEW_VALUES)
     explained, sse = square.taken + cube.taken, cube.left
-    return no_test(Cause.EXACT_FIT) if sse <= rounding(fit) else f_test(explained, 2, sse, df2)
+    return beyond_measure(2, df2) if sse <= rounding(fit) else f_test(explained, 2, sse, df2)
 
 
 def lack_of_fit(fit: Fit) -> FTest:
     """Scatter of the means at each x about the line, against the scatter at each x.
 
-    None where no x repeats. Source: quantities §5; Fisher 1922.
+    None where no x repeats, or where all that do have the same y. Source: quantities §5; Fisher 1922.
     """
     cause = why_none(fit)
     if fit.elsewhere and fit.levels is None:
@@ -117,7 +119,7 @@ def lack_of_fit(fit: Fit) -> FTest:
     if cause:
         return no_test(cause)
     between, inside = _by_x(fit) if fit.levels is None else (fit.levels.between, fit.levels.inside)
-    return no_test(Cause.EXACT_FIT) if inside <= rounding(fit) else f_test(between, df1, inside, df2)
+    return no_test(Cause.ALIKE_REPEATS) if inside <= rounding(fit) else f_test(between, df1, inside, df2)
 
 
 def _by_x(fit: Fit) -> tuple[float, float]:

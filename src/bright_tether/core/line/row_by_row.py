@@ -13,6 +13,8 @@ from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Cause, Floats, Ints, Why, read_only, reasons
 from bright_tether.core.tails import t_beyond, t_both_many
 
+#: So small a share of the squared residuals without a row is what rounding leaves of none.
+_DUST = 2.0**-46
 _WORKED = (
     "fitted",
     "residual",
@@ -73,8 +75,10 @@ def row_by_row(fit: Fit) -> RowByRow:
         if df < 2:
             studentised[:] = np.nan
         else:
+            rest = df - square
+            rest[rest < _DUST * df] = 0  # without this row the others lie on one line
             with np.errstate(divide="ignore", invalid="ignore"):
-                np.multiply(standardised, np.sqrt((df - 1) / np.maximum(df - square, 0)), out=studentised)
+                np.multiply(standardised, np.sqrt((df - 1) / rest), out=studentised)
         np.multiply(studentised, np.sqrt(odds), out=columns["dffits"][part])
         change = high * residual * (1 / fit.own_x.sum_squares) / spare
         if fit.weights is not None:
