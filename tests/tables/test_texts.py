@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from bright_tether.study.codec import weight
-from bright_tether.tables.clock import moments, zones_of
-from bright_tether.tables.column import Column
+from bright_tether.tables.clock import moments, order_told, zones_of
+from bright_tether.tables.column import Column, column_of_texts
 from bright_tether.tables.filters import Condition, kept_rows
 from bright_tether.tables.texts import _MANY, Texts, coded, coded_by
 
@@ -101,3 +101,30 @@ def test_arrow_reads_it_as_strings():
     assert array.type == pa.string()
     assert array.to_pylist() == ["b", "a", "b"]
     assert pa.array(coded(["b"]), pa.large_string()).type == pa.large_string()
+
+
+@pytest.mark.parametrize(
+    "words", [["x", "1", "2", "3", "4"], ["1", "2", "3", "4", "x"], ["1", "2", "x", "", "3", "4"]]
+)
+def test_four_in_five_filled_cells_make_a_column_of_numbers_wherever_the_fifth_stands(words):
+    def kind_of(texts):
+        return column_of_texts("c", "flow", texts, np.arange(len(texts))).kind
+
+    assert kind_of(words) == "number"
+    assert kind_of([*words, "y"]) != "number"
+    often = [
+        *["x"] * 2,
+        *["1", "2", "3", "4", "5", "6", "7", "8"],
+    ]  # what is alike counts as often as it stands
+    assert kind_of(often) == "number"
+    assert kind_of(["x", *often]) != "number"
+
+
+@pytest.mark.parametrize("texts", [["?", *["2021-03-0" + str(day) for day in (1, 2, 3, 4)]],
+                                   [*["2021-03-0" + str(day) for day in (1, 2, 3, 4)], "?"]])  # fmt: skip
+def test_four_in_five_texts_make_dates_wherever_the_fifth_stands(texts):
+    assert order_told(texts) == "day first"
+    assert order_told([*texts, "!"]) is None
+    assert order_told(["!", *texts]) is None
+    assert order_told([]) is None
+    assert order_told(["?"]) is None

@@ -84,8 +84,15 @@ def depends_on_order(texts: Iterable[str]) -> bool:
 
 def order_told(texts: Sequence[str]) -> DateOrder | Literal["ask"] | None:
     """How dates are written: told by the texts, to be asked, or None where four in five are no dates."""
-    dates = [text for text in texts if _readings(text)]
-    if not dates or len(dates) < 0.8 * len(texts):
+    dates: list[str] = []
+    for at, text in enumerate(texts):
+        if _readings(text):
+            dates.append(text)
+        elif len(texts) - (at + 1 - len(dates)) < 0.8 * len(
+            texts
+        ):  # those that are left cannot make up for it
+            return None
+    if not dates:
         return None
     possible = orders_of(dates)
     if not possible:
