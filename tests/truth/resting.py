@@ -20,7 +20,9 @@ def resting(road, case):
         rows = sorted((road.places[places[:many]] + 1).tolist())
         if np.ptp(rest.x) == 0 or np.ptp(rest.y) == 0:
             return (rows, None, None) if p <= road.alpha else None
-        after, p_after = rest.decision()[1:]
+        test, after, p_after = rest.decision()
+        if test in ("spearman", "pearson") and abs(abs(after) - 1) < 1e-9:
+            continue  # all on one line, or in one order: no test of it has a value
         if p > road.alpha:
             if p_after <= road.alpha:
                 return rows, after, p_after
