@@ -185,6 +185,9 @@ def test_a_slope_along_another_column_and_one_held():
     for alpha, met in both_sides(p):
         again = at(found, alpha)
         assert slope_along_claim(along_of(again), alpha).verdict == ("differs" if met else "not shown")
+    places = slope_along_claim(along_of(found), 0.05).at
+    ends = [one.slope.ci_slope for one in along_of(found).along.places]
+    assert [(one.low, one.high) for one in places] == ends
     held = held_of(found).held
     for alpha in (p for one in (held.alone.p_slope, held.held.p_slope) for p, _ in both_sides(one)):
         again = at(found, alpha)

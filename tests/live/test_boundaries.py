@@ -1,12 +1,17 @@
 """Where a rule begins and ends: just inside and just outside of it."""
 
+from types import SimpleNamespace
+
 import numpy as np
 import pytest
 
+from bright_tether.claims.coefficients import apart_claim
+from bright_tether.claims.line import matters_claim
 from bright_tether.core.decision import undecided
 from bright_tether.core.results import Cause
 from bright_tether.live.findings import Findings
 from bright_tether.live.forecasting import _usual_x
+from bright_tether.live.scenes import _look_points
 from bright_tether.study.choices import CompareChoice, LineChoice
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
@@ -131,3 +136,52 @@ def test_a_bend_turns_round_only_a_tenth_of_the_range_inside(turn, told):
 ])  # fmt: skip
 def test_a_forecast_begins_near_the_middle_and_in_no_gap(x, usual):
     assert _usual_x(np.array(x)) == usual
+
+
+@pytest.mark.parametrize(("part", "verdict"), [
+    ("low", "matters"), ("above low", "cannot tell"), ("high", "cannot tell"), ("above high", "too small"),
+])  # fmt: skip
+def test_a_slope_matters_from_the_end_of_its_interval_on(part, verdict):
+    x = np.arange(20.0)
+    y = 2 * x + np.cos(3 * x)
+    low, high = findings_of(x, y).coefficients.ci_slope
+    least = {
+        "low": low,
+        "above low": np.nextafter(low, 9),
+        "high": high,
+        "above high": np.nextafter(high, 9),
+    }[part]
+    for way in (1, -1):
+        assert (
+            matters_claim(findings_of(x, way * y, line=LineChoice(matters=float(least)))).verdict == verdict
+        )
+
+
+@pytest.mark.parametrize(("moved", "told"), [(0.024, False), (0.026, True)])
+def test_rows_that_draw_r_away_move_it_by_more_than_half_of_what_counts(moved, told):
+    line = SimpleNamespace(r=0.5)
+    stub = SimpleNamespace(
+        pearson=line, spearman=SimpleNamespace(rho=0.6), pairs=SimpleNamespace(n=40),
+        without=lambda strays: (0.5 + moved, 0.6),
+    )  # fmt: skip
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("bright_tether.claims.coefficients.named_rows", lambda *_: ())
+        assert (apart_claim(stub, np.array([3])) is not None) is told
+
+
+def test_clumps_are_judged_inside_by_case_where_cases_decide():
+    draw = np.random.default_rng(2)
+    x = np.concatenate([draw.uniform(0, 1, 12), draw.uniform(9, 10, 12)])
+    y = np.concatenate([draw.uniform(0, 1, 12), draw.uniform(9, 10, 12)])
+    cases = [f"case {at // 2}" for at in range(24)]
+    by = findings_of(x, y, groups=cases, line=LineChoice(errors="clustered", cluster="c3"))
+    plain = findings_of(x, y)
+    assert by.clumps.count == plain.clumps.count == 2
+    assert by.within_clumps.r == pytest.approx(plain.within_clumps.r)
+    assert by.within_clumps.p != plain.within_clumps.p
+
+
+def test_nothing_is_hidden_where_no_axis_has_a_log():
+    findings = findings_of([-1.0, 0, 1, 2], [1.0, 3, 2, 5])
+    assert findings.look_points.hidden == 0
+    assert _look_points((True, False), findings.points).hidden == 2

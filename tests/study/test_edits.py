@@ -366,3 +366,14 @@ def test_a_column_moves_as_far_as_the_first_and_the_last_place(column, steps, or
         moved = History(study).after(edit)
         assert "".join(one.id for one in moved.study.table("t1").columns) == order
         assert "".join(one.id for one in moved.back().study.table("t1").columns) == "abc"
+
+
+@pytest.mark.parametrize(
+    ("falling", "label"), [(False, "Sort the rows by b, rising"), (True, "Sort the rows by b, falling")]
+)
+def test_sorting_says_which_way(falling, label):
+    columns = tuple(Column(id=name, name=name, kind="number", cells=np.array([2.0, 3, 1])) for name in "ab")
+    study = Study(tables=(Table(id="t1", name="t", columns=columns, row_ids=np.arange(3)),), tethers=())
+    edit = row_changes.sort_rows(study, "t1", "b", falling=falling)
+    assert edit.label == f"Sort the rows by b, {'falling' if falling else 'rising'}"
+    assert edit.apply(study).table("t1").columns[0].cells.tolist() == ([3, 2, 1] if falling else [1, 2, 3])

@@ -284,3 +284,10 @@ def test_the_head_of_a_column_says_how_its_cells_came_about():
         "number", "number, worked out", "number, drawn", "number, from other tables",
     ]  # fmt: skip
     assert head_words(column, 2) == "number · 2 missing"
+
+
+def test_an_intercept_of_nothing_is_added():
+    found = findings_over([1, 2, 3], [2.0, 4.0, 6.0])
+    assert found.line.intercept == 0
+    told = equation_of(found.line, (None, None), ("x", "y"), 3, slope_first=True)
+    assert told == "y = 2.00 · x + 0.00" or (" + 0" in told and " − " not in told)
