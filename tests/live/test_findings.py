@@ -122,3 +122,16 @@ def test_a_weight_that_is_worked_out_of_x_tells_what_a_new_case_weighs(text, pat
     tether = msgspec.structs.replace(tether, line=LineChoice(weights=study.table("t1").named("weight").id))
     found = Findings(with_tether(study, tether), tether).new_weight
     assert (found.pattern, found.power) == (pattern, None)
+
+
+def test_a_result_of_nothing_takes_nothing_else_with_it():
+    """What was made from a result that is gone goes too, but None is the same object wherever it stands."""
+    memory, one, other = Memory(), [1], [2]
+    made = memory.keep(("k", "made"), lambda x: [x], one)
+    assert memory.keep(("k", "nothing"), lambda _: None, made) is None
+    assert memory.keep(("k", "none at all"), lambda _: (), made) == ()
+    beside = memory.keep(("k", "beside"), lambda none, empty, x: [x], None, (), other)
+    memory.keep(("k", "made"), lambda x: [x], other)
+    assert memory.find(("k", "nothing"), (made,)) is None
+    assert memory.find(("k", "none at all"), (made,)) is None
+    assert memory.find(("k", "beside"), (None, (), other)) == (beside,)

@@ -53,7 +53,7 @@ class Memory:
                 return before[1]
             self._kept[key] = (inputs, value)
             self.made += 1
-            if before is not None and not isinstance(before[1], _PLAIN):
+            if before is not None:
                 self._drop_resting_on(before[1])
             return value
 
@@ -62,6 +62,8 @@ class Memory:
         waiting = [gone]
         while waiting:
             one = waiting.pop()
+            if isinstance(one, _PLAIN):  # None, or an empty tuple, is the same object wherever it stands
+                continue
             stale = [key for key, (inputs, _) in self._kept.items() if any(input is one for input in inputs)]
             waiting += (self._kept.pop(key)[1] for key in stale)
 
