@@ -315,7 +315,17 @@ def _arrow_columns(
             columns.append(_column_of_arrow(column_id, head, cells, style, dates.get(head)))
         del cells
         pa.default_memory_pool().release_unused()
+    if not all(one.numeric for one in columns):
+        _give_back()
     return tuple(columns)
+
+
+def _give_back() -> None:
+    """Let the machine have what texts were read with, where the C library keeps it for itself."""
+    import ctypes
+
+    with suppress(AttributeError, OSError):
+        ctypes.CDLL(None).malloc_trim(0)
 
 
 def _column_of_arrow(
