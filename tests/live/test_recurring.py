@@ -1,13 +1,16 @@
 """Values that recur: few levels, a pile at a limit, rows written down twice; and groups that go opposite ways."""
 
+from types import SimpleNamespace
+
 import msgspec
 import numpy as np
 import pytest
 
 from bright_tether.claims.stories import built_in_claims, hidden_stories
 from bright_tether.claims.tether import claims_of
+from bright_tether.claims.values import recurring_claims
 from bright_tether.core.pairs import take_pairs
-from bright_tether.core.shape.values import recurring
+from bright_tether.core.shape.values import Pile, Recurring, recurring
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import step_of
 from bright_tether.tables.column import Column
@@ -94,7 +97,7 @@ def test_a_limit_of_the_response_is_asked_about(low, high, said):
     for step in ("look", "strength", "line", "doubts", "forecast"):
         (one,) = [one for one in told(findings, step) if "pairs have y at 35" in one]
         assert one.startswith(
-            f"{many} of 60 pairs have y at 35, the {'lowest' if low > 0 else 'highest'} there is"
+            f"{many} of 60 pairs have y at 35, the {'lowest' if low > 0 else 'highest'} of them"
         )
         assert said in one
     other = findings_of(np.clip(X, 3, 8), Y)
@@ -108,7 +111,19 @@ def test_nothing_or_less_is_too_little_to_be_measured():
     findings = findings_of(X, np.maximum(Y - 35, 0.0))
     assert any("where that stands for too little to be measured, r" in one for one in told(findings, "line"))
     findings = findings_of(X, np.minimum(Y - 35, 0.0))
-    assert any("where that stands for too much to be measured, r" in one for one in told(findings, "line"))
+    assert any(
+        "the highest of them: where that stands for 0 or more, r" in one for one in told(findings, "line")
+    )
+
+
+@pytest.mark.parametrize("clock", [None, "a clock"])
+def test_many_rows_of_one_moment_are_no_limit(clock):
+    pile = (Pile(value=0.0, rows=9, lowest=True),)
+    stub = SimpleNamespace(
+        pairs=SimpleNamespace(n=40, two_y=None), recurring=Recurring(levels=(), x=pile, y=(), copies=0),
+        x_column=SimpleNamespace(clock=clock), y_column=SimpleNamespace(clock=None),
+    )  # fmt: skip
+    assert len(recurring_claims(stub)) == (clock is None)
 
 
 def test_rows_written_down_more_than_once():
@@ -145,12 +160,10 @@ def test_an_interval_below_nothing_is_told_where_no_value_was():
     findings = findings_of(X, y)
     low = findings.expected[0].pi[0]
     assert low < 0
-    (said,) = [one for one in told(findings, "forecast") if "measured lies above 0" in one]
-    assert said.startswith(
-        f"Every y measured lies above 0, and the interval for a case reaches to −{abs(low):.1f}"
-    )
+    (said,) = [one for one in told(findings, "forecast") if "in play lies above 0" in one]
+    assert said.startswith(f"Every y in play lies above 0, and the interval reaches to −{abs(low):.1f}")
     for other in (findings_of(X, y - y.min()), findings_of(X, y + 100), with_limit(findings)):
-        assert not any("measured lies above 0" in one for one in told(other, "forecast"))
+        assert not any("in play lies above 0" in one for one in told(other, "forecast"))
 
 
 def with_limit(findings):

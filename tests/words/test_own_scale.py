@@ -89,3 +89,18 @@ def test_natural_logs_tell_the_same():
     natural = Findings(msgspec.structs.replace(study, tables=(table,)), findings.tether)
     assert natural.x_way.scale == "log"
     assert said(natural) == said(findings)
+
+
+@pytest.mark.parametrize(("widest", "said_of"), [(19.9, "1.1 times the span"), (20.1, "twice the span")])
+def test_x_is_doubled_where_what_was_measured_spans_as_much(widest, said_of):
+    span = np.geomspace(10, widest, 40)
+    cells = {"span": span, "load": span**2 * np.exp(DRAW.normal(0, 0.05, 40))}
+    columns = tuple(
+        Column(id=at, name=name, kind="number", cells=one)
+        for at, (name, one) in zip("xy", cells.items(), strict=True)
+    )
+    table = Table(id="t1", name="t", columns=columns, row_ids=np.arange(40))
+    study = Study(tables=(table,), tethers=(Tether(id="k1", table="t1", x="x", y="y"),))
+    offered = remedies(study, study.tethers[0], "bend", frozenset())
+    study = History(study).after(next(one for one in offered if one.words == "Log of both").edit).study
+    assert said(Findings(study, study.tether("k1")))[0].startswith(f"As measured, {said_of} goes with ")

@@ -54,12 +54,12 @@ class InterceptClaim(Claim, frozen=True, kw_only=True):
 class OwnScaleClaim(Claim, frozen=True, kw_only=True):
     """The change by a line in logs, carried back to the columns as they were measured.
 
-    twice : x is doubled; else it grows by step. times : value, low and high are what y is multiplied by, of its
-    geometric means; else how much more it is.
+    factor : what x is multiplied by, 2, or 1.1 where what was measured spans less; None where x grows by step.
+    times : value, low and high are what y is multiplied by, of its geometric means; else how much more it is.
     """
 
     kind: ClassVar[str] = "own_scale"
-    twice: bool
+    factor: float | None
     step: float
     times: bool
     value: float
@@ -172,7 +172,11 @@ def own_scale_claim(findings: Findings, change: ChangeClaim | None) -> OwnScaleC
     x, y = findings.x_way, findings.y_way
     if change is None or not change.shown or "root" in (x.scale, y.scale) or not (x.changed or y.changed):
         return None
-    step = x.there(2.0) - x.there(1.0) if x.changed else change.step
+    factor = None
+    if x.changed:
+        low_x, high_x = x.back(np.array(findings.pairs.ends_x)).tolist()
+        factor = 2.0 if high_x >= 2 * low_x else 1.1
+    step = change.step if factor is None else x.there(factor) - x.there(1.0)
     ends = (None, None) if change.low is None or change.high is None else sorted((change.low, change.high))
     value, low, high = (
         None if one is None else one * step if not y.changed else float(y.back(np.array([one * step]))[0])
@@ -180,7 +184,7 @@ def own_scale_claim(findings: Findings, change: ChangeClaim | None) -> OwnScaleC
     )
     if value is None or not all(one is None or math.isfinite(one) for one in (value, low, high)):
         return None
-    return OwnScaleClaim(twice=x.changed, step=change.step, times=y.changed, value=value, low=low, high=high,
+    return OwnScaleClaim(factor=factor, step=change.step, times=y.changed, value=value, low=low, high=high,
                          level=change.level)  # fmt: skip
 
 

@@ -71,7 +71,9 @@ def recurring_claims(findings: Findings) -> tuple[RecurringClaim, ...]:
         said.append(FewValuesClaim(values=found.levels, n=n))
     columns: tuple[Literal["x", "y"], ...] = ("x", "y")
     for of in columns:
-        piles = found.x if of == "x" else found.y
+        piles, column = (found.x, findings.x_column) if of == "x" else (found.y, findings.y_column)
+        if column.clock is not None:  # a moment is no limit of what can be measured
+            continue
         said += [PileClaim(of=of, value=one.value, rows=one.rows, lowest=one.lowest, n=n) for one in piles]
     if found.copies and not findings.fit.exact:
         said.append(CopiesClaim(copies=found.copies, n=n))

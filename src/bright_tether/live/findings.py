@@ -27,7 +27,6 @@ from bright_tether.live.rehearse_held import HeldRehearsals
 from bright_tether.live.resting import (
     BY_FEW,
     LEAST_LEFT,
-    MOST_LEFT_OUT,
     MOST_ROWS,
     LeftOut,
     Resting,
@@ -152,7 +151,7 @@ class Findings(
 
     def _without_carried(self) -> Without | None:
         places = np.flatnonzero(self.design.carried)
-        if not places.size or self.pairs.n - places.size < MOST_LEFT_OUT:
+        if not places.size or self.pairs.n > MOST_ROWS:
             return None
         try:
             rest = self._less(places)

@@ -24,7 +24,6 @@ class Texts:
 
     __slots__ = ("codes", "words")
     dtype = np.dtype(object)
-    ndim = 1
     __hash__ = None  # type: ignore[assignment]  # compared row by row, as arrays are
 
     def __init__(self, codes: NDArray[np.int32], words: NDArray[Any]) -> None:

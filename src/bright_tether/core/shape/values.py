@@ -38,21 +38,20 @@ class Recurring(msgspec.Struct, frozen=True, kw_only=True):
 
 def recurring(pairs: Pairs) -> Recurring:
     """What recurs in these pairs."""
-    (x, times_x), (y, times_y) = (np.unique(one, return_counts=True) for one in (pairs.x, pairs.y))
-    few = LEAST_LEVELS <= y.size <= MOST_LEVELS and pairs.n >= ROWS_OF_EACH * y.size
-    return Recurring(levels=tuple(y.tolist()) if few else (), x=_piles(x, times_x), y=_piles(y, times_y),
-                     copies=_copies(pairs, times_x, times_y))  # fmt: skip
+    (_, times_x), (_, times_y) = pairs.codes_x, pairs.codes_y
+    few = LEAST_LEVELS <= times_y.size <= MOST_LEVELS and pairs.n >= ROWS_OF_EACH * times_y.size
+    return Recurring(levels=tuple(np.unique(pairs.y).tolist()) if few else (), x=_piles(pairs.x, times_x),
+                     y=_piles(pairs.y, times_y), copies=_copies(pairs, times_x, times_y))  # fmt: skip
 
 
 def _piles(values: Floats, times: Ints) -> tuple[Pile, ...]:
-    if values.size < LEAST_DIFFERENT:
+    """Those at the ends. times : how often each different value occurs, lowest first."""
+    if times.size < LEAST_DIFFERENT:
         return ()
     least = max(LEAST_IN_PILE, SHARE_IN_PILE * times.sum(), TIMES_OTHERS * times[1:-1].max())
-    ends = ((0, True), (-1, False))
+    ends = ((values.min(), times[0], True), (values.max(), times[-1], False))
     return tuple(
-        Pile(value=float(values[at]), rows=int(times[at]), lowest=lowest)
-        for at, lowest in ends
-        if times[at] >= least
+        Pile(value=float(end), rows=int(rows), lowest=low) for end, rows, low in ends if rows >= least
     )
 
 

@@ -7,7 +7,6 @@ from bright_tether.claims.cases import KnownCaseClaim, known_case_claim
 from bright_tether.claims.decision import ChangeClaim
 from bright_tether.claims.forecast import (
     BackClaim,
-    BelowZeroClaim,
     BeyondClaim,
     CaseClaim,
     ForecastClaim,
@@ -29,6 +28,7 @@ from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.cases import known_case_sentence
 from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.local import local_sentences
+from bright_tether.words.readings.possible import below_zero_sentence, possible_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.unanswered import travelling
@@ -68,8 +68,8 @@ def forecast_reading(findings: Findings) -> Reading:
         beware=(
             *(() if lost is None else (lost_sentence(lost),)),
             *level_sentence(claims.change, findings),
-            *possible_sentence(mean, findings),
-            *below_zero_sentence(ahead.below_zero_claim(findings, case), findings, shown),
+            *possible_sentence(mean, findings.y_way.source, _names(findings)),
+            *below_zero_sentence(ahead.below_zero_claim(findings, case), _names(findings), shown),
             *choice_sentences(findings),
             *width_sentence(ahead.width_claim(findings, claims.doubt("spread"))),
             *travelling(findings),
@@ -296,32 +296,6 @@ def level_sentence(claim: ChangeClaim | None, findings: Findings) -> tuple[Said,
     return (
         Said(f"At α = {d.entered(findings.rules.alpha)} the slope is compatible with 0: the forecast says little more "
              "than the mean.", claim),
-    )  # fmt: skip
-
-
-def below_zero_sentence(claim: BelowZeroClaim | None, findings: Findings, shown: int) -> tuple[Said, ...]:
-    """An interval that reaches where no y was measured and perhaps none can be."""
-    if claim is None:
-        return ()
-    names = _names(findings)
-    low = names.in_y(d.fixed(claim.low, shown))
-    return (
-        Said(f"Every {names.y} measured lies above 0, and the interval for a case reaches to {low}: where {names.y} "
-             "cannot be negative, say so in Gather (possible from), and see whether its log suits better.", claim),
-    )  # fmt: skip
-
-
-def possible_sentence(claim: ForecastClaim, findings: Findings) -> tuple[Said, ...]:
-    """A forecast that leaves what y can be."""
-    if claim.possible:
-        return ()
-    column, names = findings.y_way.source, _names(findings)
-    least = "" if column.low is None else f"below {names.in_y(d.entered(column.low))}"
-    most = "" if column.high is None else f"above {names.in_y(d.entered(column.high))}"
-    limits = " or ".join(part for part in (least, most) if part)
-    return (
-        Said(f"The line or its intervals leave what {names.y} can be (not {limits}): the intervals are cut there, and "
-             "a straight line ignores that.", claim),
     )  # fmt: skip
 
 

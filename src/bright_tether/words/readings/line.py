@@ -12,8 +12,6 @@ from bright_tether.claims.line import (
     IntervalClaim,
     MattersClaim,
     OffsetClaim,
-    OwnScaleClaim,
-    PossibleClaim,
     ShareClaim,
     exact_claim,
     few_claim,
@@ -46,6 +44,8 @@ from bright_tether.words.readings.decision import (
 )
 from bright_tether.words.readings.first_choice import first_choice_sentence
 from bright_tether.words.readings.groups import hidden_sentences, story_sentence
+from bright_tether.words.readings.own_scale import own_scale_sentence
+from bright_tether.words.readings.possible import possible_sentences
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import one_row_sentence, rows_in_words
 from bright_tether.words.readings.unanswered import headline_resting, travelling
@@ -95,6 +95,7 @@ def line_reading(findings: Findings) -> Reading:
     if findings.refusal:
         return refused(findings)
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
+    measured = names_of(findings.x_way.source, findings.y_way.source)
     claims, line = claims_of(findings), findings.line
     finest = d.decimals_for(findings.coefficients.se_slope, digits, line.slope)
     share, intercept = share_claim(findings), intercept_claim(findings)
@@ -104,7 +105,7 @@ def line_reading(findings: Findings) -> Reading:
         headline=headline,
         sentences=(
             interval_sentence(slope_interval(findings), names, finest, findings.line.slope_0),
-            *own_scale_sentence(own_scale_claim(findings, claims.change), findings, digits),
+            *own_scale_sentence(own_scale_claim(findings, claims.change), measured, digits),
             *level_at_zero(intercept, names, height, line.intercept_0),
             *_errors_named(findings),
             *deciding_sentence(cases_claim(findings)),
@@ -180,26 +181,6 @@ def interval_sentence(claim: IntervalClaim, names: Names, finest: int, tested: f
     return Said(
         f"With {d.level_in_words(claim.level)} confidence the slope lies between {ends}{_per(names)}.", claim
     )
-
-
-def own_scale_sentence(claim: OwnScaleClaim | None, findings: Findings, digits: int) -> tuple[Said, ...]:
-    """The change as the columns were measured, of a line in logs."""
-    if claim is None:
-        return ()
-    names = names_of(findings.x_way.source, findings.y_way.source)
-    spread = None if claim.low is None or claim.high is None else (claim.high - claim.low) / 4
-    shown = d.decimals_for(spread, digits, claim.value)
-    sure = ""
-    if claim.low is not None and claim.high is not None and claim.low < claim.high:
-        ends = (claim.low, claim.high) if claim.times or claim.value >= 0 else (-claim.high, -claim.low)
-        sure = f" ({d.between(ends, shown)}, {d.level_in_words(claim.level)})"
-    who = f"twice the {names.x}" if claim.twice else f"each {names.step_of_x(claim.step)}"
-    if claim.times:
-        does = f"{d.fixed(claim.value, shown)} times the {names.y}{sure}, by geometric means"
-    else:
-        size = names.in_y_change(d.fixed(abs(claim.value), shown))
-        does = f"{size} {'more' if claim.value >= 0 else 'less'} {names.y}{sure}"
-    return (Said(f"As measured, {who} goes with {does}.", claim),)
 
 
 def share_caption(claim: ShareClaim, names: Names) -> Said:
@@ -334,18 +315,6 @@ def level_at_zero(claim: InterceptClaim | None, names: Names, finest: int, teste
     sure = "" if claim.low == claim.high else f" ({ends}, {d.level_in_words(claim.level)})"
     said = f"{capital(zero_of_x(names))} the line stands at {names.in_y(d.fixed(claim.value, finest))}{sure}."
     return (Said(said, claim),)
-
-
-def possible_sentences(claims: tuple[PossibleClaim, ...], names: Names) -> tuple[Said, ...]:
-    """Where line or band leave the possible range of y."""
-    return tuple(
-        Said(
-            f"The {one.what} runs {one.side} {names.in_y(d.entered(one.limit))}, where {names.y} cannot be: a straight "
-            "line ignores that.",
-            one,
-        )
-        for one in claims
-    )
 
 
 def few_sentence(claim: FewClaim | None, names: Names) -> tuple[Said, ...]:

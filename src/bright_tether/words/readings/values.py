@@ -44,10 +44,10 @@ def _pile(claim: PileClaim, names: Names) -> str:
     column, where = (names.x, names.in_x) if claim.of == "x" else (names.y, names.in_y)
     value, end = where(d.entered(claim.value)), "lowest" if claim.lowest else "highest"
     beyond = f"{value} or {'less' if claim.lowest else 'more'}"
-    if claim.value == 0:
-        beyond = "too little to be measured" if claim.lowest else "too much to be measured"
+    if claim.value == 0 and claim.lowest:
+        beyond = "too little to be measured"
     return (
-        f"{d.grouped(claim.rows)} of {d.grouped(claim.n)} pairs have {column} at {value}, the {end} there is: where "
+        f"{d.grouped(claim.rows)} of {d.grouped(claim.n)} pairs have {column} at {value}, the {end} of them: where "
         f"that stands for {beyond}, r and the line are not those of {column} itself."
     )
 

@@ -1,0 +1,46 @@
+"""What y can be, and lines and intervals that leave it, in words."""
+
+from __future__ import annotations
+
+from bright_tether.claims.forecast import BelowZeroClaim, ForecastClaim
+from bright_tether.claims.line import PossibleClaim
+from bright_tether.tables.column import Column
+from bright_tether.words import digits as d
+from bright_tether.words.reading import Names
+from bright_tether.words.said import Said
+
+
+def possible_sentences(claims: tuple[PossibleClaim, ...], names: Names) -> tuple[Said, ...]:
+    """Where line or band leave the possible range of y."""
+    return tuple(
+        Said(
+            f"The {one.what} runs {one.side} {names.in_y(d.entered(one.limit))}, where {names.y} cannot be: a straight "
+            "line ignores that.",
+            one,
+        )
+        for one in claims
+    )
+
+
+def possible_sentence(claim: ForecastClaim, column: Column, names: Names) -> tuple[Said, ...]:
+    """A forecast that leaves what y can be. column : y as it was measured."""
+    if claim.possible:
+        return ()
+    least = "" if column.low is None else f"below {names.in_y(d.entered(column.low))}"
+    most = "" if column.high is None else f"above {names.in_y(d.entered(column.high))}"
+    limits = " or ".join(part for part in (least, most) if part)
+    return (
+        Said(f"The line or its intervals leave what {names.y} can be (not {limits}): the intervals are cut there, and "
+             "a straight line ignores that.", claim),
+    )  # fmt: skip
+
+
+def below_zero_sentence(claim: BelowZeroClaim | None, names: Names, shown: int) -> tuple[Said, ...]:
+    """An interval that reaches where no y in play lies and perhaps none can be. shown : decimals."""
+    if claim is None:
+        return ()
+    low = names.in_y(d.fixed(claim.low, shown))
+    return (
+        Said(f"Every {names.y} in play lies above 0, and the interval reaches to {low}: where {names.y} cannot be "
+             "negative, say so in Gather (possible from), and see whether its log suits better.", claim),
+    )  # fmt: skip
