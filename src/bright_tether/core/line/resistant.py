@@ -129,15 +129,22 @@ def _weighted(x: Floats, y: Floats, weight: Floats) -> tuple[float, float] | Non
 
 
 def _scale(residual: Floats, start: Floats) -> Floats:
-    """The M-scale of each row of residuals, (m,), from a start; 0 where half of them are 0."""
+    """The M-scale of each row of residuals, (m,), from a start; 0 where half of them are 0. By Newton's steps."""
     found = np.maximum(start, _LEAST)
+    narrow, wide = np.zeros_like(found), np.full_like(found, np.inf)
     for _ in range(60):
         u = np.minimum((residual / found[:, None] / BREAKDOWN) ** 2, 1.0)
-        rho = u * (3 - u * (3 - u))
-        after = found * np.sqrt(rho.mean(axis=1) / _HALF)
-        if np.all(np.abs(after - found) <= 1e-13 * found):
-            break
+        rho = (u * (3 - u * (3 - u))).mean(axis=1)
+        narrow, wide = np.where(rho > _HALF, found, narrow), np.where(rho < _HALF, found, wide)
+        falls = 6 * (u * (1 - u) ** 2).mean(axis=1)  # of ρ as the scale grows by its own size
+        with np.errstate(divide="ignore", invalid="ignore"):
+            after = found * (1 + (rho - _HALF) / falls)
+        plain = ~((after > narrow) & (after < wide))  # such a step leads on slowly, but always leads on
+        after[plain] = found[plain] * np.sqrt(rho[plain] / _HALF)
+        rests = np.abs(after - found) <= 1e-13 * found
         found = np.maximum(after, _LEAST)
+        if rests.all():
+            break
     on = np.abs(residual) <= 1e-13 * np.abs(residual).max(axis=1, initial=0.0)[:, None]
     return np.where(on.mean(axis=1) >= 1 - _HALF, 0.0, found)
 
@@ -148,11 +155,12 @@ def _least_scale(x: Floats, y: Floats) -> tuple[float, float, float] | None:
     if not first.size:
         return None
     slopes = (y[other] - y[first]) / (x[other] - x[first])
-    heights = np.median(y[None, :] - slopes[:, None] * x[None, :], axis=1)
-    away = np.abs(y[None, :] - heights[:, None] - slopes[:, None] * x[None, :])
-    rough = np.median(away, axis=1) / 0.6744897501960817
+    away = y - slopes[:, None] * x
+    heights = _medians(away.copy())
+    away -= heights[:, None]
+    rough = _medians(np.abs(away, out=away)) / 0.6744897501960817
     best = np.argsort(rough, kind="stable")[: 4 * _BEST]
-    scales = _scale(away[best], rough[best])
+    scales = _scale(y - heights[best, None] - slopes[best, None] * x, rough[best])
     kept = np.argsort(scales, kind="stable")[:_BEST]
     slope, height, scale = _followed(x, y, slopes[best[kept]], heights[best[kept]], scales[kept])
     at = int(
@@ -187,6 +195,13 @@ def _followed(
         scale[going] *= np.sqrt(np.mean(u * (3 - u * (3 - u)), axis=1) / _HALF)
         going = going[(np.abs(scale[going] - before) > _RESTS * before) & (scale[going] > _LEAST)]
     return slope, height, _scale(y - height[:, None] - slope[:, None] * x, scale)
+
+
+def _medians(rows: Floats) -> Floats:
+    """The median of each row, (m,); the rows, (m, n), are put in order, which is sooner than to part them."""
+    rows.sort(axis=1)
+    middle = rows.shape[1] // 2
+    return np.asarray((rows[:, (rows.shape[1] - 1) // 2] + rows[:, middle]) / 2)
 
 
 def _pairs_of(x: Floats) -> tuple[np.ndarray, np.ndarray]:

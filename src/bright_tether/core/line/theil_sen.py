@@ -83,7 +83,7 @@ def _by_rank(x: Floats, y: Floats, number: int, ranks: list[int]) -> dict[int, f
         with np.errstate(divide="ignore", invalid="ignore"):
             slopes = (y[second] - y[first]) / (x[second] - x[first])
         slopes = slopes[x[second] > x[first]]
-        slopes.partition(ranks)
+        slopes.sort()  # sooner than to part them at each rank
         return {rank: float(slopes[rank]) for rank in ranks}
     draw = np.random.Generator(np.random.PCG64(n))
     sample = np.sort(_drawn(x, y, draw.integers(0, n, (2, _DRAWN))))
@@ -106,7 +106,7 @@ def _jointly(x: Floats, y: Floats, number: int, ranks: list[int], sample: Floats
     if below > ranks[0] or upto <= ranks[-1] or upto - below > 3 * _ALL:
         return None
     slopes = _between(x, y, edges[0], edges[1])
-    slopes.partition([rank - below for rank in ranks])
+    slopes.sort()
     return {rank: float(slopes[rank - below]) for rank in ranks}
 
 
