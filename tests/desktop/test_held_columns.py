@@ -199,3 +199,25 @@ def test_forecasts_are_made_where_the_fields_say(window):
     assert "That lies beyond what was measured." in " ".join(
         map(str, window.step("line").reading().sentences)
     )
+
+
+def test_what_is_left_is_framed_anew_when_more_is_held(window):
+    window.session.show_tether("k1")
+    picture = window.step("line").held_page.left
+
+    def room():
+        (left, right), (low, high) = picture.main.viewRange()
+        (x0, x1), (y0, y1) = picture.extent()
+        return [
+            (x0 - left) / (x1 - x0),
+            (right - x1) / (x1 - x0),
+            (y0 - low) / (y1 - y0),
+            (high - y1) / (y1 - y0),
+        ]
+
+    tick(window, "water temperature (°C)")
+    window.session.settle()
+    assert room() == pytest.approx([0.05] * 4)
+    tick(window, "stage (m)")
+    window.session.settle()
+    assert room() == pytest.approx([0.05] * 4)

@@ -144,7 +144,7 @@ def test_a_smooth_is_drawn_its_bandwidth_dragged_typed_and_undone(window, qtbot)
     picture, findings = window.step("forecast").picture, window.session.findings
     band = findings.local_band
     assert np.array_equal(picture.smooth.getData()[1], band.mean)
-    assert "The line lies outside its band for the local mean" in said(window)
+    assert "The line lies outside the band of the smooth for the local mean" in said(window)
     start = spot(picture, picture.reach.value(), float(band.mean.mean()))
     end = spot(picture, picture._centre + band.bandwidth / 2, float(band.mean.mean()))
     drag(picture, start, end)

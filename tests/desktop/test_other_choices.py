@@ -1,5 +1,8 @@
 """The view Other choices: worked out off the interface thread, looked at, left out, held."""
 
+import dataclasses
+
+import msgspec
 import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
@@ -52,6 +55,16 @@ def test_every_way_is_drawn_with_the_present_one_among_them(window):
     marks = picture.taken.x.size + picture.taken_now.x.size
     assert marks == 4 * 61  # rows, scale, line, errors
     assert picture.taken_now.x.size == 4
+
+
+def test_every_interval_is_in_view_but_for_a_few_without_end(window):
+    picture, found = part(window).picture, part(window).outcome
+    ends = [end for one in found.told for end in one.ci]
+    low, high = picture.main.viewRange()[1]
+    assert low < min(*ends, 0) < max(*ends, 0) < high
+    wild = msgspec.structs.replace(found.ways[-1], ci=(found.ways[-1].value - 1e6, 1e6))
+    picture.draw(window.session.findings, dataclasses.replace(found, ways=(*found.ways[:-1], wild)))
+    assert picture.main.viewRange()[1][1] < 2 * high
 
 
 def test_a_choice_left_out_is_gone_comes_back_and_can_be_undone(window, qtbot):

@@ -2,7 +2,9 @@
 
 import numpy as np
 import pytest
+from msgspec.structs import replace
 
+from bright_tether.claims.doubted import doubted_claim
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import doubted, longer_of
 from bright_tether.steps.catalogue import step_of
@@ -11,6 +13,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Answer, Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
+from bright_tether.words.readings.doubted import signs
 
 DRAW = np.random.default_rng(8)
 Z = np.repeat(np.linspace(-3, 3, 10)[[4, 8, 1, 6, 0, 9, 3, 7, 2, 5]], 7)
@@ -58,6 +61,31 @@ def test_one_sign_that_comes_is_told_as_one():
     y = 0.12 * (X - 5) ** 2 + 6 * Z + NOISE[0] / 2
     words = said(findings_of(y=y))[0]
     assert words.endswith("a sign about linearity is new.")
+
+
+def test_a_sign_that_grows_clear_or_fainter_is_not_called_the_same():
+    y = 0.04 * (X - 5) ** 2 + Z / 4 + NOISE[0] / 2
+    findings = findings_of(y=y)
+    assert (findings.doubt("bend").verdict, longer_of(findings).doubt("bend").verdict) == (
+        "some sign", "clear sign",
+    )  # fmt: skip
+    assert said(findings)[0].endswith(
+        "the sign about independence is gone and the sign about linearity is clear now."
+    )
+    claim = doubted_claim(longer_of(findings))
+    turned = replace(claim, alone=claim.held, clear_alone=claim.clear_held, clear_held=())
+    assert signs(turned) == "Against the line alone, the sign about linearity is clear no more."
+    same = replace(claim, alone=claim.held, clear_alone=claim.clear_held)
+    assert signs(same) == "The line alone shows the same signs."
+
+
+def test_a_clear_sign_with_columns_held_is_told_where_the_slope_held_is():
+    y = 0.04 * (X - 5) ** 2 + Z / 4 + NOISE[0] / 2
+    beware = step_of("line").reading(findings_of(y=y), "held", None).beware
+    assert [str(one) for one in beware] == [
+        "A clear sign against the line with z held is not answered: linearity. See the step Doubts."
+    ]
+    assert not step_of("line").reading(findings_of(), "held", None).beware
 
 
 def test_rows_without_a_value_are_left_away():

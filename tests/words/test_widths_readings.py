@@ -131,7 +131,7 @@ def test_where_the_line_leaves_a_smooth_is_told_by_stretches():
     assert out[at]
     assert claim.by == pytest.approx(abs(heights[at] - band.mean[at]))
     assert claim.above == (heights[at] > band.mean[at])
-    assert "lies outside its band for the local mean from" in str(local_sentences(findings)[0])
+    assert "lies outside the band of the smooth for the local mean from" in str(local_sentences(findings)[0])
     straight = demo(forecast=ForecastChoice(local=True, bandwidth=400.0))
     assert "within ± 400 NTU. The line stays inside" in str(local_sentences(straight)[0])
     assert local_sentences(demo()) == ()

@@ -49,6 +49,10 @@ class HeldPicture(ScatterPicture):
         self.bright.setData(ends, ends * line.held.held.slope)
         return points.only(wanted, x, y)
 
+    def placed_by(self) -> tuple[object, ...]:
+        """The held columns too."""
+        return *super().placed_by(), self.findings.tether.held.columns
+
     def axis_name(self, axis: str) -> str:
         """What the held columns leave of each."""
         if not self.findings.tied:

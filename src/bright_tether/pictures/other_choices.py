@@ -23,6 +23,8 @@ from bright_tether.words.ways import AXIS_NAMES, option_name, way_in_words
 _NAMES, _GAP = 196, 0.6
 #: The share of the intervals that may end out of view, at either side.
 _RARE = 0.06
+#: They do where all would make the rest this much smaller.
+_PRESSED = 1.6
 #: Pixels of a row of choices, and of the axis below them.
 _ROW, _AXIS = 14, 44
 
@@ -104,9 +106,14 @@ class OtherChoicesPicture(Board):
                 "coefficient": "coefficient of correlation"}[found.what]  # fmt: skip
         self.name(self.main, "", what)
         self.main.getAxis("bottom").setStyle(showValues=False)
-        # a few intervals without end would press all others flat; they run out of the frame
-        low, high = np.quantile(ends[:, 0], _RARE), np.quantile(ends[:, 1], 1 - _RARE)
-        low, high = min(0.0, float(value.min()), float(low)), max(0.0, float(value.max()), float(high))
+        least, most = min(0.0, float(value.min())), max(0.0, float(value.max()))
+        low, high = min(least, float(ends.min())), max(most, float(ends.max()))
+        rare = np.quantile(ends[:, 0], _RARE), np.quantile(ends[:, 1], 1 - _RARE)
+        least, most = min(least, float(rare[0])), max(most, float(rare[1]))
+        if high - low > _PRESSED * (
+            most - least
+        ):  # a few would press all others flat: they run out of the frame
+            low, high = least, most
         self.main.setYRange(*with_room(low, high), padding=0)
         self.main.setXRange(0.2, len(ways) + 0.8, padding=0)
         self._draw_choices(findings, found)

@@ -110,10 +110,15 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         shown = d.count(self.cloud.x.size, "point") if self.cloud is not None else "no points"
         axes = [self.main.getAxis(side).labelText for side in ("left", "bottom")]
         self.setAccessibleDescription(f"{shown}: {axes[0]} against {axes[1]}")
-        ties = (findings.tether.id, findings.tether.x, findings.tether.y)
+        ties = self.placed_by()
         if not self._moving and (ties != self._ties or self._view != self.view or not self._fits()):
             self._ties, self._view = ties, self.view
             self.home()
+
+    def placed_by(self) -> tuple[object, ...]:
+        """What says where the points stand, but for their values: where it changes, everything is shown anew."""
+        tether = self.findings.tether
+        return tether.id, tether.x, tether.y
 
     def _draw_points(self) -> None:
         points = self.cloud

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from msgspec.structs import replace
 
+from bright_tether.core.results import Refusal
 from bright_tether.live.all_rows import AllRows, all_rows, is_share
 from bright_tether.live.findings import Findings
+from bright_tether.live.longer import longer_of
 from bright_tether.live.other_choices import OtherChoices
 from bright_tether.steps.step import Step, View
 from bright_tether.study.pins import Grid
@@ -49,6 +53,14 @@ def _held(findings: Findings) -> tuple[Grid, ...]:
     return tuple(grid for grid in grids if grid is not None)
 
 
+def _held_doubts(findings: Findings) -> object:
+    """What the beware about the line with columns held rests on."""
+    with suppress(Refusal):
+        longer = longer_of(findings)
+        return longer.doubts, longer.signs_without
+    return None
+
+
 def _choices(findings: Findings) -> tuple[Grid, ...]:
     return (other_choices_grid(findings, findings.other_choices.outcome),)
 
@@ -76,7 +88,8 @@ STEP = Step(
              needs=(Findings.alternatives,)),
         View(id="fitted", title="Fitted", grids=_errors),
         View(id="held", title="Others held", grids=_held,
-             needs=(Findings.held_line, Findings.unseen_line, Findings.along_line, Findings.held_forecast)),
+             needs=(Findings.held_line, Findings.unseen_line, Findings.along_line, Findings.held_forecast,
+                    _held_doubts)),
         View(id="other-choices", title="Other choices", grids=_choices, run=lambda findings: findings.other_choices),
         View(id="all-rows", title="All rows", grids=_all_rows, run=all_rows, offered=is_share,
              needs=(Findings.plain_line, Findings.checks, Findings.comparison)),

@@ -17,7 +17,7 @@ def choice(name: str, items: Mapping[Any, str], run: Callable[[Any], object]) ->
     box.setAccessibleName(name)
     for key, words in items.items():
         box.addItem(words, key)
-    box.setMaximumWidth(190)
+    box.setMaximumWidth(210)
     box.activated.connect(lambda _: run(box.currentData()))
     return box
 

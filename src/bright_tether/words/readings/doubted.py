@@ -28,7 +28,7 @@ def doubted_sentences(findings: Findings) -> tuple[Said, ...]:
         )
     assert claim is not None
     return (
-        Said(f"These are the residuals with {listed(claim.names)} held{_on(claim)}. {_signs(claim)}", claim),
+        Said(f"These are the residuals with {listed(claim.names)} held{_on(claim)}. {signs(claim)}", claim),
     )
 
 
@@ -39,16 +39,22 @@ def _on(claim: DoubtedClaim) -> str:
     return f", on {d.count(claim.n, 'pair')}; {d.grouped(claim.lost)} more {lack} no value in it"
 
 
-def _signs(claim: DoubtedClaim) -> str:
+def signs(claim: DoubtedClaim) -> str:
+    """Which signs come, go, or grow clear or fainter with the columns held."""
     gone = [FIGURE_NAMES[one] for one in claim.alone if one not in claim.held]
     come = [FIGURE_NAMES[one] for one in claim.held if one not in claim.alone]
-    if not gone and not come:
+    both = [one for one in claim.held if one in claim.alone]
+    clear = [FIGURE_NAMES[one] for one in both if one in claim.clear_held and one not in claim.clear_alone]
+    faint = [FIGURE_NAMES[one] for one in both if one in claim.clear_alone and one not in claim.clear_held]
+    if not gone and not come and not clear and not faint:
         return (
             "The line alone shows the same signs." if claim.alone else "The line alone shows no sign either."
         )
     said = [f"the {_sign(gone)} gone"] if gone else []
     said += [f"{'a ' if len(come) == 1 else ''}{_sign(come)} new"] if come else []
-    return f"Against the line alone, {' and '.join(said)}."
+    said += [f"the {_sign(clear)} clear now"] if clear else []
+    said += [f"the {_sign(faint)} clear no more"] if faint else []
+    return f"Against the line alone, {listed(said)}."
 
 
 def _sign(names: list[str]) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.doubted import HeldDoubtsClaim, held_doubts_claim
 from bright_tether.claims.held import (
     HeldClaim,
     PartialClaim,
@@ -24,6 +25,7 @@ from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.along import along_figures, along_headline, along_sentences
 from bright_tether.words.readings.held_forecast import held_forecast_sentences
 from bright_tether.words.readings.refused import refused
+from bright_tether.words.readings.unanswered import not_answered
 from bright_tether.words.said import Said, listed
 
 
@@ -63,7 +65,7 @@ def held_reading(findings: Findings) -> Reading:
             ),
         ),
         figures=figures,
-        beware=_beware(apart, claim, names, digits),
+        beware=(*_beware(apart, claim, names, digits), *_doubted(held_doubts_claim(findings))),
     )  # fmt: skip
 
 
@@ -206,6 +208,14 @@ def _beware(apart: ToldApartClaim, claim: HeldClaim, names: Names, digits: int) 
             f"The slope rests on the {share} of the spread in {names.x} that {held} not tell (inflation {inflation}).",
             apart,
         ),
+    )
+
+
+def _doubted(claim: HeldDoubtsClaim | None) -> tuple[Said, ...]:
+    return (
+        ()
+        if claim is None
+        else (Said(not_answered(claim.names, f" with {listed(claim.columns)} held"), claim),)
     )
 
 

@@ -39,11 +39,12 @@ def _chosen(claim: LocalClaim) -> str:
 
 def _left(claim: LocalClaim, names: Names) -> str:
     if claim.verdict == "inside" or claim.farthest is None:
-        return "The line stays inside its band for the local mean everywhere"
+        return "The line stays inside the band of the smooth for the local mean everywhere"
     wide = claim.stretches[-1][1] - claim.stretches[0][0]
     shown = d.decimals_for(wide or None, 3, claim.stretches[-1][1])
     ends = listed(f"from {d.fixed(low, shown)} to {d.fixed(high, shown)}" for low, high in claim.stretches)
     side = "above" if claim.above else "below"
     by = names.in_y_change(d.figure(claim.by or 0.0, 3))
     at = names.at_x(claim.farthest, d.fixed(claim.farthest, shown))
-    return f"The line lies outside its band for the local mean {ends}: most at {at}, {by} {side} the smooth"
+    lies = f"The line lies outside the band of the smooth for the local mean {ends}"
+    return f"{lies}: most at {at}, {by} {side} the smooth"

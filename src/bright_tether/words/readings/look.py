@@ -94,7 +94,8 @@ def form_headline(
 ) -> Said:
     """The band in a few words; a direction only where the decision carries one."""
     if bend.sign and claim.turns_at is not None and not bend.without:
-        return Said("A band that turns round.", claim, bend)
+        turns = "turns round" if bend.verdict == Verdict.CLEAR else "perhaps turns round"
+        return Said(f"A band that {turns}.", claim, bend)
     width = " ".join(word for word in (claim.width, way(direction)) if word)
     band = f"A {width} band" if width else "A band"
     shown = "" if direction else ", no direction shown"
@@ -103,7 +104,8 @@ def form_headline(
             f"{band}, bent perhaps by {rows_in_words(bend.without)} alone{shown}.", claim, direction, bend
         )
     if bend.sign:
-        return Said(f"{band} that bends{shown}.", claim, direction, bend)
+        bends = "that bends" if bend.verdict == Verdict.CLEAR else "that perhaps bends"
+        return Said(f"{band} {bends}{shown}.", claim, direction, bend)
     if bend.verdict == Verdict.NO and order.verdict == Verdict.CLEAR and (order.size or 0.0) > 0:
         aside = "without a bend that shows, but neighbouring rows keep to one side of the line"
         return Said(f"{band}, {aside}{shown}.", claim, direction, bend, order)

@@ -82,14 +82,13 @@ def rests_sentence(claim: RestsClaim | None, digits: int) -> tuple[Said, ...]:
 
 def in_force_sentence(claim: DoubtsInForceClaim) -> tuple[Said, ...]:
     """Clear signs that nothing answers, for wherever the line is used."""
-    if not claim.names:
-        return ()
-    named = listed(FIGURE_NAMES[name] for name in claim.names)
-    one = len(claim.names) == 1
+    return (Said(not_answered(claim.names), claim),) if claim.names else ()
+
+
+def not_answered(names: tuple[str, ...], held: str = "") -> str:
+    """These doubts about the line, held : or about the line with what is held."""
+    one = len(names) == 1
     return (
-        Said(
-            f"{'A clear sign' if one else 'Clear signs'} against the line {'is' if one else 'are'} not answered: "
-            f"{named}. See the step Doubts.",
-            claim,
-        ),
+        f"{'A clear sign' if one else 'Clear signs'} against the line{held} {'is' if one else 'are'} not answered: "
+        f"{listed(FIGURE_NAMES[name] for name in names)}. See the step Doubts."
     )
