@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.line.held_forecast import held_forecasts
 
 DRAW = np.random.default_rng(101)
@@ -35,6 +36,26 @@ def test_fitted_mean_and_case_are_those_of_the_whole_covariance(kind, moved):
         assert one.pi == pytest.approx((place @ b - half, place @ b + half), rel=1e-8)
         assert one.df == df
     assert [one.outside for one in found] == [False, True]
+
+
+def test_the_slope_along_held_columns_is_followed():
+    found = held_forecasts(X, (Z, W), Y, (9.0, 13.0), (4.0, 0.5), 0.9, along=(0, 1))
+    design = np.column_stack([np.ones(N), X, Z, W, X * Z, X * W])
+    bread = np.linalg.inv(design.T @ design)
+    b = bread @ design.T @ Y
+    e, df = Y - design @ b, N - 6
+    t = stats.t.ppf(0.95, df)
+    for one, x in zip(found, (9.0, 13.0), strict=True):
+        place = np.array([1, x, 4.0, 0.5, 4 * x, 0.5 * x])
+        half = t * np.sqrt(place @ bread @ place * (e @ e) / df)
+        assert one.fitted == pytest.approx(place @ b, rel=1e-9)
+        assert one.ci == pytest.approx((place @ b - half, place @ b + half), rel=1e-8)
+        assert (one.df, one.outside) == (df, False)
+
+
+def test_without_degrees_of_freedom_there_is_no_forecast_along():
+    with pytest.raises(NoErrors):
+        held_forecasts(X[:4], (Z[:4],), Y[:4], (9.0,), (3.0,), 0.9, along=(0,))
 
 
 def test_what_is_held_beyond_its_range_is_told():

@@ -48,7 +48,9 @@ def test_one_reach_turns_the_decision_and_every_other_way_says_so(open_window, q
     stage = window.step("line")
     stage.show_view("other-choices")
     qtbot.waitUntil(lambda: stage.ways.outcome is not None, timeout=20_000)
-    assert "In all 42 ways gravel rises with gradient" in str(stage.reading().headline)
+    assert "In all 42 ways the change of gravel with gradient comes out above 0" in str(
+        stage.reading().headline
+    )
     assert "In the present way 0 lies within the interval." in map(str, stage.reading().sentences)
     flooded = session.table.named("note").cells.tolist().index("after the flood")
     row = int(session.table.row_ids[flooded])

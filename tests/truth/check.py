@@ -470,7 +470,8 @@ def _exact_p(facts, road, case):
     found = (stats.kendalltau(road.x, road.y, method="exact") if facts["test"] == "kendall" else None)  # fmt: skip
     if found is not None and not near(facts["p_exact"], found.pvalue, 1e-6):
         yield f"it is {found.pvalue}"
-    if facts["same_side"] != ((facts["p_exact"] <= road.alpha) == (facts["p"] <= road.alpha)):
+    same = facts["p"] is not None and (facts["p_exact"] <= road.alpha) == (facts["p"] <= road.alpha)
+    if facts["same_side"] != (None if facts["p"] is None else same):
         yield "the side is wrong"
 
 
@@ -751,6 +752,14 @@ def _back(facts, road, case):
     height = fit["beta"][0] - fit["slope"] * fit["middle"]
     if facts["x"] is not None and not near(facts["x"], (facts["y"] - height) / fit["slope"], 1e-5):
         yield "x is wrong"
+    if facts["inside"] is not (
+        None if facts["x"] is None else bool(road.x.min() <= facts["x"] <= road.x.max())
+    ):
+        yield "whether that x was measured is wrong"
+    if facts["in_gap"] != (
+        facts["x"] is not None and any(low < facts["x"] < high for low, high in road.gaps())
+    ):
+        yield "in_gap is wrong"
 
 
 @check("form")

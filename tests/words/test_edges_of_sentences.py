@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from bright_tether.claims.cases import WithinSlopeClaim
 from bright_tether.claims.coefficients import AgreementClaim
 from bright_tether.claims.doubts import doubts_claim
+from bright_tether.claims.forecast import back_claims
 from bright_tether.claims.searched import searched_claim
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.centred import centre
@@ -22,6 +23,7 @@ from bright_tether.live.basis import beyond_pictures
 from bright_tether.live.findings import Findings
 from bright_tether.live.rehearse import BrokenCase
 from bright_tether.study.reread import reread_table
+from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
@@ -36,9 +38,10 @@ from bright_tether.words.reading import Names
 from bright_tether.words.readings.alternatives import change_sentence
 from bright_tether.words.readings.cases import within_slope_sentence
 from bright_tether.words.readings.doubts import not_judged_sentences
+from bright_tether.words.readings.forecast import back_sentences, forecast_reading
 from bright_tether.words.readings.line import equation_of
 from bright_tether.words.readings.planning import plus, share
-from bright_tether.words.readings.strength import agreement_note, agreement_sentences
+from bright_tether.words.readings.strength import agreement_note, agreement_sentences, strength_reading
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
 from bright_tether.words.slips import slip_sentence
@@ -291,3 +294,53 @@ def test_an_intercept_of_nothing_is_added():
     assert found.line.intercept == 0
     told = equation_of(found.line, (None, None), ("x", "y"), 3, slope_first=True)
     assert told == "y = 2.00 · x + 0.00" or (" + 0" in told and " − " not in told)
+
+
+def test_the_way_back_says_where_nothing_was_measured():
+    x = np.r_[np.linspace(1, 4, 10), np.linspace(8, 11, 10)]
+    plain = findings_over(x, 2 * x + np.resize([0.1, -0.1], 20))
+
+    def back(y):
+        tether = replace(plain.tether, forecast=replace(plain.tether.forecast, back=(y,)))
+        findings = Findings(plain.study, tether)
+        (claim,) = back_claims(findings)
+        return claim, str(back_sentences((claim,), findings)[0])
+
+    claim, words = back(4.0)
+    assert (claim.inside, claim.in_gap) == (True, False)
+    assert words.endswith("(95 %).")
+    claim, words = back(12.0)
+    assert (claim.inside, claim.in_gap) == (True, True)
+    assert (
+        "(95 %); that x lies in a stretch where nothing was measured, and that the line holds there is not"
+        in words
+    )
+    for beyond in (1.0, 30.0):
+        claim, words = back(beyond)
+        assert (claim.inside, claim.in_gap) == (False, False)
+        assert words.endswith("; that x lies beyond what was measured, and that the line holds there is not shown by "
+                              "these data.")  # fmt: skip
+
+
+def test_a_line_held_through_the_origin_has_no_interval_for_its_mean_there():
+    plain = findings_over(np.arange(1.0, 13), 2 * np.arange(1.0, 13) + np.resize([0.3, -0.2, -0.1], 12))
+    line, ahead = replace(plain.tether.line, origin=True), replace(plain.tether.forecast, at=(0.0,))
+    findings = Findings(plain.study, replace(plain.tether, line=line, forecast=ahead))
+    said = [str(one) for one in forecast_reading(findings).sentences]
+    assert said[0] == (
+        "There the line is held through the origin: that the mean y has no width there is a choice, and not shown by "
+        "these data."
+    )
+    assert said[1].startswith("One new case there is expected between −0.")
+
+
+def test_a_rho_of_one_has_no_test_and_is_not_said_to_reject_nothing():
+    findings = findings_over([1, 2, 3, 4, 5, 60], [9, 8.5, 7, 6.6, 5, 4.9])
+    said = " ".join(map(str, strength_reading(findings).sentences))
+    assert "the test of τ rejects and that of r does not, and ρ has none (" in said
+    assert "(ρ −1.000 either way)" in said
+    by_rank = Findings(findings.study, replace(findings.tether, rules=RuleChoices(decide="spearman")))
+    assert (
+        "Over all orders of 6 ranks, two-sided, the exact p = 0.003: where ρ is 1 in size it is the one to go"
+        in (" ".join(map(str, strength_reading(by_rank).sentences)))
+    )

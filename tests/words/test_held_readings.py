@@ -187,6 +187,13 @@ def test_a_slope_along_numbers_is_told_at_low_middle_and_high(product, said):
     assert said in told
     assert f"at {np.quantile(Z, 0.25):.4g}".replace("-", "−") in told
     assert line.along.p == pytest.approx(line.along.difference.p_slope)
+    ahead = findings.held_forecast
+    assert ahead.along == "z"
+    middle = next(one for one in line.along.places if one.place == pytest.approx(np.median(Z)))
+    (there,) = along(OTHER, OTHER + Z + product * OTHER * Z + 0.3 * NOISE, Z, at={"x": 0.5, "z": middle.place}
+                     ).held_forecast.forecasts  # fmt: skip
+    assert there.fitted == pytest.approx(middle.intercept + 0.5 * middle.slope.slope)
+    assert any(str(one).endswith(", with the slope along z.") for one in held_reading(findings).sentences)
     grid = along_grid(findings)
     assert grid.title == "Slope along z"
     assert len(grid.rows) == 3

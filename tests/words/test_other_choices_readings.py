@@ -45,14 +45,14 @@ def made(*values, half=1.0, present=0, left_out=(), more=False, what="slope"):
     ((-2.0, -3.0, -4.0), "clear throughout",
      "Whichever of 3 ways is taken, sediment falls with turbidity, and 0 lies outside the interval."),
     ((0.5, 3.0, 4.0), "clear in part",
-     "In all 3 ways sediment rises with turbidity; 0 lies outside the interval in 2 of them."),
+     "In all 3 ways the slope comes out above 0; 0 lies outside the interval in 2 of them."),
     ((0.0, 3.0, 4.0), "clear in part",
-     "In 2 of 3 ways sediment rises with turbidity; 0 lies outside the interval in 2 of them."),
+     "In 2 of 3 ways the slope comes out above 0; 0 lies outside the interval in 2 of them."),
     ((-0.5, -3.0, -4.0), "clear in part",
-     "In all 3 ways sediment falls with turbidity; 0 lies outside the interval in 2 of them."),
+     "In all 3 ways the slope comes out below 0; 0 lies outside the interval in 2 of them."),
     ((0.5, 0.7), "never clear", "In none of 2 ways does 0 lie outside the interval."),
     ((-3.0, 0.7, 4.0), "turns",
-     "The direction hangs on what is chosen: sediment rises with turbidity in 2 of 3 ways and falls in 1."),
+     "The direction hangs on what is chosen: the slope comes out above 0 in 2 of 3 ways and below 0 in 1."),
     ((2.0,), "one way", "There is one way alone: nothing here could have been chosen otherwise."),
     ((2.0, None), "one way", "Of the ways looked at, one alone has a value with an interval."),
     ((None, None), "none", "No way to make this analysis has a value with an interval."),
@@ -65,7 +65,7 @@ def test_the_headline_says_what_the_counts_are(values, verdict, headline):
 
 def test_where_the_direction_turns_both_sides_are_counted_and_the_present_one_is_told():
     words = said(demo(), made(-3.0, -0.5, 0.7, 4.0, 5.0, present=2))
-    assert words[1] == "0 lies outside the interval in 2 of the ways that rise, and in 1 of those that fall."
+    assert words[1] == "0 lies outside the interval in 2 of the ways above 0, and in 1 of those below."
     assert words[2] == "In the present way 0 lies within the interval."
     assert (
         said(demo(), made(-3.0, 0.7, 4.0, present=2))[2] == "In the present way 0 lies outside the interval."
@@ -75,7 +75,7 @@ def test_where_the_direction_turns_both_sides_are_counted_and_the_present_one_is
 def test_that_no_slope_is_shown_is_not_that_there_is_none():
     words = said(demo(), made(-0.5, -0.7))
     assert words[1] == (
-        "In all 2 ways sediment falls with turbidity; that no slope is shown is not that there is none."
+        "In all 2 ways the slope comes out below 0; that no slope is shown is not that there is none."
     )
     assert "In the present way" not in " ".join(words)
 
@@ -127,7 +127,9 @@ def test_the_mover_is_named_with_what_it_comes_to():
     rock = demo_study().table("t4").named("rock").id
     springs = demo(3, held=HeldChoice(columns=(rock,)))
     words = said(springs)
-    assert words[0].startswith("The direction hangs on what is chosen: conductance rises with calcium in ")
+    assert words[0].startswith(
+        "The direction hangs on what is chosen: the change of conductance with calcium "
+    )
     assert any(
         one.startswith("Of single choices, holding columns moves it most: from 310 to −238") for one in words
     )

@@ -24,7 +24,8 @@ Agreeing = Literal["agree", "signs differ", "outcomes differ", "tau larger"]
 class CoefficientsClaim(Claim, frozen=True, kw_only=True):
     """The three coefficients and whether they agree: same sign, same outcome at α, and |τ| below |r|.
 
-    largest : the one largest in size. rejected : those whose test rejects.
+    largest : the one largest in size. rejected : those whose test rejects. untested : those exactly 1 in size whose
+    test has nothing to rest on.
     """
 
     kind: ClassVar[str] = "coefficients"
@@ -33,6 +34,7 @@ class CoefficientsClaim(Claim, frozen=True, kw_only=True):
     tau: float
     alpha: float
     rejected: tuple[str, ...]
+    untested: tuple[str, ...]
     verdict: Agreeing
     largest: Literal["r", "rho", "tau"]
 
@@ -92,16 +94,19 @@ class AgreementClaim(Claim, frozen=True, kw_only=True):
 
 
 class ExactClaim(Claim, frozen=True, kw_only=True):
-    """The exact p of the deciding rank test, two-sided, beside its approximate p by the alternative."""
+    """The exact p of the deciding rank test, two-sided, beside its approximate p by the alternative.
+
+    p, same_side : None for a ρ of exactly 1 in size, where there is no t to approximate with.
+    """
 
     kind: ClassVar[str] = "exact_p"
     test: Literal["spearman", "kendall"]
     n: int
     p_exact: float
-    p: float
+    p: float | None
     alpha: float
     two_sided: bool
-    same_side: bool
+    same_side: bool | None
 
 
 def coefficients_claim(findings: Findings) -> CoefficientsClaim | None:
@@ -115,17 +120,17 @@ def coefficients_claim(findings: Findings) -> CoefficientsClaim | None:
         ("r", r.r, p_r), ("rho", rho.rho, p_rho), ("tau", tau.tau_b, p_tau),
     )  # fmt: skip
     rejected = tuple(name for name, _, p in three if p is not None and p <= alpha)
-    tested = [name for name, _, p in three if p is not None]
+    untested = tuple(name for name, _, p in three if p is None)
     signs = {np.sign(value) for _, value, _ in three}
     verdict: Agreeing = "agree"
     if len(signs) > 1:
         verdict = "signs differ"
-    elif rejected and len(rejected) < len(tested):
+    elif rejected and len(rejected) + len(untested) < len(three):
         verdict = "outcomes differ"
     elif not abs(tau.tau_b) < abs(r.r):
         verdict = "tau larger"
     return CoefficientsClaim(
-        r=r.r, rho=rho.rho, tau=tau.tau_b, alpha=alpha, rejected=rejected, verdict=verdict,
+        r=r.r, rho=rho.rho, tau=tau.tau_b, alpha=alpha, rejected=rejected, untested=untested, verdict=verdict,
         largest=max(three, key=lambda one: abs(one[1]))[0],
     )  # fmt: skip
 
@@ -191,10 +196,10 @@ def exact_claim(findings: Findings) -> ExactClaim | None:
     if test not in ("spearman", "kendall"):
         return None
     found = findings.spearman if test == "spearman" else findings.kendall
-    if found.p_exact is None or found.p is None:
+    if found.p_exact is None:
         return None
     return ExactClaim(
         test=test, n=findings.pairs.n, p_exact=found.p_exact, p=found.p, alpha=rules.alpha,
         two_sided=rules.alternative == "two-sided",
-        same_side=(found.p_exact <= rules.alpha) == (found.p <= rules.alpha),
+        same_side=None if found.p is None else (found.p_exact <= rules.alpha) == (found.p <= rules.alpha),
     )  # fmt: skip

@@ -75,7 +75,10 @@ class NearClaim(Claim, frozen=True, kw_only=True):
 
 
 class BackClaim(Claim, frozen=True, kw_only=True):
-    """Which x gives a y: for new cases (m of them), and for the mean response. why : none is singled out."""
+    """Which x gives a y: for new cases (m of them), and for the mean response. why : none is singled out.
+
+    inside : x lies in the measured range; None without one. in_gap : in a stretch of it where nothing was measured.
+    """
 
     kind: ClassVar[str] = "back"
     y: float
@@ -87,6 +90,8 @@ class BackClaim(Claim, frozen=True, kw_only=True):
     m: int
     level: float
     why: Cause | None
+    inside: bool | None
+    in_gap: bool
 
 
 class CaseClaim(Claim, frozen=True, kw_only=True):
@@ -214,9 +219,12 @@ def back_claims(findings: Findings) -> tuple[BackClaim, ...]:
             continue
         low, high = one.ci or (None, None)
         low_mean, high_mean = mean.ci or (None, None)
+        inner = None if one.x is None else findings.x_way.there(one.x)
         found.append(BackClaim(
             y=y, x=one.x, low=low, high=high, low_mean=low_mean, high_mean=high_mean,
             m=findings.tether.forecast.mean_of, level=findings.rules.level, why=one.why.get("x"),
+            inside=None if inner is None else findings.measured_at(inner),
+            in_gap=inner is not None and findings.in_gap(inner),
         ))  # fmt: skip
     return tuple(found)
 

@@ -11,7 +11,10 @@ from bright_tether.live.held import HeldAt
 
 
 class HeldForecastClaim(Claim, frozen=True, kw_only=True):
-    """A forecast at x with each column held at one value. mean, case : intervals; outside : of what was measured."""
+    """A forecast at x with each column held at one value. mean, case : intervals; outside : of what was measured.
+
+    along : the held column along which the slope differs, where one is chosen.
+    """
 
     kind: ClassVar[str] = "held_forecast"
     x: float
@@ -21,6 +24,7 @@ class HeldForecastClaim(Claim, frozen=True, kw_only=True):
     case: tuple[float, float] | None
     level: float
     outside: bool
+    along: str | None
 
 
 def held_forecasts_of(findings: Findings) -> HeldAt | None:
@@ -37,6 +41,6 @@ def held_forecast_claims(found: HeldAt, level: float) -> tuple[HeldForecastClaim
     """One for each x."""
     return tuple(
         HeldForecastClaim(x=one.x, at=dict(found.at), fitted=one.fitted, mean=one.ci, case=one.pi, level=level,
-                          outside=one.outside)
+                          outside=one.outside, along=found.along or None)
         for one in found.forecasts
     )  # fmt: skip

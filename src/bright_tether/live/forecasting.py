@@ -204,7 +204,7 @@ class ForecastResults(CompareResults):
             outside=bool(forecasts.outside[0]),
             distance=float(forecasts.distance[0]),
             scale=self.y_way.scale,
-            in_gap=any(low < inner < high for low, high in self.gaps.wide),
+            in_gap=self.in_gap(inner),
             possible=possible,
         )
 
@@ -222,6 +222,14 @@ class ForecastResults(CompareResults):
         """The interval for one case by the spread, where one by ranks is in force beside it."""
         return None if not self.by_ranks else self.by_spread(tuple(self.bands(level).x.tolist()),
                                                              self.tether.forecast.mean_of, level)  # fmt: skip
+
+    def in_gap(self, inner: float) -> bool:
+        """Whether an x, as the line has it, lies in a stretch where nothing was measured."""
+        return any(low < inner < high for low, high in self.gaps.wide)
+
+    def measured_at(self, inner: float) -> bool:
+        """Whether an x, as the line has it, lies in the measured range."""
+        return bool(self.pairs.ordered_x[0] <= inner <= self.pairs.ordered_x[-1])
 
     def backwards(self, y: float) -> tuple[Inverse, Inverse]:
         """Which x gives this y, for new cases and for the mean response; y and x in original units."""

@@ -252,7 +252,7 @@ def make_along(
     if chosen is None:
         raise NoAlong
     part, keep, terms, others = held.pairs, held.keep, held.terms, held.others
-    mine = [at for at, term in enumerate(terms) if term.name == chosen.name]
+    mine = _turned(terms, chosen)
     rest = [column for at, column in enumerate(others) if at not in mine]
     by = {"kind": kind, "order": _part(order, keep), "clusters": _codes(clusters, keep)}
     try:
@@ -271,15 +271,19 @@ def make_along(
 
 
 class HeldAt(msgspec.Struct, frozen=True, kw_only=True, eq=False):
-    """Forecasts with columns held. at : what each is held at, by its short name: a value, or a level."""
+    """Forecasts with columns held. at : what each is held at, by its short name: a value, or a level.
 
+    along : the short name of the one along which the slope differs, "" of none.
+    """
+
+    along: str
     at: tuple[tuple[str, float | str], ...]
     forecasts: tuple[HeldForecast, ...]
 
 
 def make_held_forecasts(
     held: HeldPart, columns: tuple[HeldCells, ...], stated: tuple[tuple[str, float | str], ...],
-    places: tuple[float, ...], level: float, kind: ErrorKind, order: Ints | None, clusters: Ints | None,
+    places: tuple[float, ...], along: str, level: float, kind: ErrorKind, order: Ints | None, clusters: Ints | None,
 ) -> HeldAt:  # fmt: skip
     """At these x, or at the quartiles of x where none are stated; held columns at their own. Raises Refusal."""
     part, keep, terms, others = held.pairs, held.keep, held.terms, held.others
@@ -297,12 +301,19 @@ def make_held_forecasts(
         at.append((one.short, level_at))
         held_at += [float(name == level_at) for name in levels]
     x = places or tuple(sorted(set(quartiles(part.ordered_x)[1:4])))
+    chosen = next((one for one in columns if one.id == along), None)
     try:
         found = held_forecasts(part.x, others, part.y, x, held_at, level, kind=kind, order=_part(order, keep),
-                               clusters=_codes(clusters, keep))  # fmt: skip
+                               clusters=_codes(clusters, keep),
+                               along=_turned(terms, chosen))  # fmt: skip
     except Collinear:
         raise HeldTold(_told_by_others(held)) from None
-    return HeldAt(at=tuple(at), forecasts=found)
+    return HeldAt(at=tuple(at), forecasts=found, along="" if chosen is None else chosen.short)
+
+
+def _turned(terms: list[HeldTerm], along: HeldCells | None) -> list[int]:
+    """The places of the terms of a column."""
+    return [at for at, term in enumerate(terms) if along is not None and term.name == along.name]
 
 
 class HeldResults(CompareResults):
@@ -347,8 +358,9 @@ class HeldResults(CompareResults):
         stated = self.tether.held.at.get(self.tether.x or "")
         return () if stated is None or isinstance(stated, str) else (stated,)
 
-    held_forecast = result(make_held_forecasts, held_part, held_cells, held_at, held_places, LineResults.level,
-                           CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
+    held_forecast = result(make_held_forecasts, held_part, held_cells, held_at, held_places, held_along,
+                           LineResults.level, CompareResults.error_kind, LineResults.order,
+                           LineResults.clusters)  # fmt: skip
     along_line = result(make_along, held_part, held_cells, held_along, LineResults.level,
                         CompareResults.error_kind, LineResults.order, LineResults.clusters)  # fmt: skip
     unseen_line = result(

@@ -9,10 +9,10 @@ import msgspec
 import numpy as np
 
 from bright_tether.core.exact import scaled_by
-from bright_tether.core.line.errors import ErrorKind
+from bright_tether.core.line.errors import ErrorKind, NoErrors
 from bright_tether.core.line.held import sandwich_of
 from bright_tether.core.line.terms import Design, TermsFit, fit_terms
-from bright_tether.core.results import Floats, Interval, Ints
+from bright_tether.core.results import Cause, Floats, Interval, Ints
 from bright_tether.core.tails import t_beyond
 
 
@@ -32,15 +32,21 @@ class HeldForecast(msgspec.Struct, frozen=True, kw_only=True):
 
 def held_forecasts(
     x: Floats, others: Sequence[Floats], y: Floats, at: Sequence[float], held_at: Sequence[float], level: float, *,
-    kind: ErrorKind = "classical", order: Ints | None = None, clusters: Ints | None = None,
+    along: Sequence[int] = (), kind: ErrorKind = "classical", order: Ints | None = None, clusters: Ints | None = None,
 ) -> tuple[HeldForecast, ...]:  # fmt: skip
     """x, others, y : (n,) each. at : values of x; held_at : one value for each of the others.
+
+    along : places among the others of the terms along which the slope of x differs, by products about the means.
 
     The mean by the errors in force; a new case adds the residual variance of the fit.
     Raises TooFewPairs, ConstantColumn, Collinear, NoErrors. Source: quantities-with.
     """
-    terms = (x, *others)
-    fit = fit_terms(Design(terms=terms), y)
+    terms, middle = (x, *others), float(x.mean())
+    turned = [(one, float(others[one].mean())) for one in along]
+    products = ((x - middle) * (others[one] - mean) for one, mean in turned)
+    fit = fit_terms(Design(terms=(*terms, *products)), y)
+    if fit.residual_df < 1:
+        raise NoErrors(Cause.NO_DEGREES_OF_FREEDOM)
     sandwich = sandwich_of(fit, kind, order, clusters, height=True)
     covariance, half = sandwich.covariance, t_beyond((1 - level) / 2, sandwich.df)
     s2 = fit.sse / fit.residual_df
@@ -49,7 +55,8 @@ def held_forecasts(
     found = []
     for value in at:
         place = (float(value), *map(float, held_at))
-        away = np.array([_away(fit, term, one) for term, one in enumerate(place)])
+        products_at = ((place[0] - middle) * (place[1 + one] - mean) for one, mean in turned)
+        away = np.array([_away(fit, term, one) for term, one in enumerate((*place, *products_at))])
         pull = np.append(away, 1.0)
         variance = max(float(pull @ covariance @ pull), 0.0)
         height = float(fit.y.mean) + float(slopes @ away)

@@ -140,6 +140,12 @@ def mean_sentence(findings: Findings, claim: ForecastClaim, shown: int) -> Said:
         )
     if claim.low is None or claim.high is None:
         return Said("The interval for the mean has no value here.", claim)
+    if claim.low == claim.high:  # through the origin, at 0
+        return Said(
+            f"There the line is held through the origin: that the mean {names.y} has no width there is a choice, and "
+            "not shown by these data.",
+            claim,
+        )
     ends = d.between((claim.low, claim.high), shown, word=" and ")
     root = "squared mean of the root of " if claim.scale == "root" else f"{middle(claim)} "
     return Said(
@@ -268,9 +274,16 @@ def _back(claim: BackClaim, findings: Findings) -> Said:
     return Said(
         f"{where} is reached at {names.at_x(claim.x, d.fixed(claim.x, shown))}: for {who} "
         f"{names.ends_x(one, d.between(one, shown))}, for the mean of all "
-        f"{names.ends_x(mean, d.between(mean, shown))} ({d.level_in_words(claim.level)}).",
+        f"{names.ends_x(mean, d.between(mean, shown))} ({d.level_in_words(claim.level)}){_unmeasured(claim)}.",
         claim,
     )
+
+
+def _unmeasured(claim: BackClaim) -> str:
+    if claim.inside and not claim.in_gap:
+        return ""
+    where = "in a stretch where nothing was measured" if claim.inside else "beyond what was measured"
+    return f"; that x lies {where}, and that the line holds there is not shown by these data"
 
 
 def _figures(findings: Findings, one: Expected) -> tuple[Figure, ...]:

@@ -26,7 +26,8 @@ def held_forecast_sentences(findings: Findings) -> tuple[Said, ...]:
     value = names.in_y(d.fixed(claim.fitted, fine))
     mean, case = d.between(claim.mean, fine), d.between(claim.case, fine)
     what = f"{names.y} is forecast as {value}: on average {mean}, for one new case {case} ({level})"
-    words = f"At {where} with {held}, {what}."
+    along = f", with the slope along {claim.along}" if claim.along else ""
+    words = f"At {where} with {held}, {what}{along}."
     beyond = " That lies beyond what was measured." if claim.outside else ""
     return (Said(words + beyond, claim),)
 
@@ -56,4 +57,5 @@ def held_forecasts_grid(findings: Findings) -> Grid | None:
                      d.between(claim.mean, fine), d.between(claim.case, fine), far))  # fmt: skip
     held = listed(_at(findings, name, value) for name, value in found.at)
     heads = ("x", "fitted", "mean response", "one new case", "measured")
-    return Grid(title=f"Forecasts with {held}", heads=heads, rows=tuple(rows))
+    along = f", the slope along {found.along}" if found.along else ""
+    return Grid(title=f"Forecasts with {held}{along}", heads=heads, rows=tuple(rows))

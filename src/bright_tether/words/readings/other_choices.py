@@ -64,7 +64,7 @@ def _ways(number: int) -> str:
 def headline(claim: OtherChoicesClaim, names: Names) -> Said:
     """What all of them say together."""
     n = _ways(claim.ways)
-    does = "rises" if claim.rising else "falls"
+    does, side = ("rises", "above") if claim.rising else ("falls", "below")
     alone = "There is one way alone: nothing here could have been chosen otherwise."
     if claim.failed or claim.left_out:
         alone = "Of the ways looked at, one alone has a value with an interval."
@@ -75,13 +75,13 @@ def headline(claim: OtherChoicesClaim, names: Names) -> Said:
             f"Whichever of {n} is taken, {names.y} {does} with {names.x}, and 0 lies outside the interval."
         ),
         "clear in part": (
-            f"In {_every(claim)} {names.y} {does} with {names.x}; 0 lies outside the interval in "
+            f"In {_every(claim)} {_value(claim, names)} comes out {side} 0; 0 lies outside the interval in "
             f"{d.grouped(claim.clear_rising + claim.clear_falling)} of them."
         ),
         "never clear": f"In none of {n} does 0 lie outside the interval.",
         "turns": (
-            f"The direction hangs on what is chosen: {names.y} rises with {names.x} in {d.grouped(claim.rising)} of "
-            f"{n} and falls in {d.grouped(claim.falling)}."
+            f"The direction hangs on what is chosen: {_value(claim, names)} comes out above 0 in "
+            f"{d.grouped(claim.rising)} of {n} and below 0 in {d.grouped(claim.falling)}."
         ),
     }  # fmt: skip
     return Said(words[claim.verdict], claim)
@@ -92,20 +92,26 @@ def _clear(claim: OtherChoicesClaim, names: Names) -> tuple[Said, ...]:
     found = []
     if claim.verdict == "turns":
         found.append(
-            f"0 lies outside the interval in {d.grouped(claim.clear_rising)} of the ways that rise, and in "
-            f"{d.grouped(claim.clear_falling)} of those that fall."
+            f"0 lies outside the interval in {d.grouped(claim.clear_rising)} of the ways above 0, and in "
+            f"{d.grouped(claim.clear_falling)} of those below."
         )
     if claim.verdict == "never clear":
-        way = "rises" if claim.rising else "falls"
+        side = "above" if claim.rising else "below"
         if claim.rising or claim.falling:
             found.append(
-                f"In {_every(claim)} {names.y} {way} with {names.x}; that no {_what(claim)} is shown is not that there "
-                f"is none."
+                f"In {_every(claim)} {_value(claim, names)} comes out {side} 0; that no {_what(claim)} is shown is not "
+                "that there is none."
             )
     if claim.verdict in ("turns", "clear in part") and claim.interval is not None:
         clear = claim.interval[0] > 0 or claim.interval[1] < 0
         found.append(f"In the present way 0 lies {'outside' if clear else 'within'} the interval.")
     return tuple(Said(one, claim) for one in found)
+
+
+def _value(claim: OtherChoicesClaim, names: Names) -> str:
+    return {"slope": "the slope", "coefficient": "the coefficient"}.get(
+        claim.what, f"the change of {names.y} with {names.x}"
+    )
 
 
 def _every(claim: OtherChoicesClaim) -> str:

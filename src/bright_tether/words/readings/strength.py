@@ -114,6 +114,9 @@ def exact_sentence(claim: ExactClaim | None) -> tuple[Said, ...]:
         return ()
     basis = "t" if claim.test == "spearman" else "the normal curve"
     shown = d.p_value(claim.p_exact)
+    if claim.same_side is None:
+        over = f"Over all orders of {claim.n} ranks, two-sided, the exact {shown}"
+        return (Said(f"{over}: where ρ is 1 in size it is the one to go by.", claim),)
     if not claim.two_sided:
         return (Said(f"Over all orders of {claim.n} ranks, two-sided, the exact {shown}.", claim),)
     if claim.same_side:
@@ -175,12 +178,13 @@ def coefficients_sentence(claim: CoefficientsClaim, digits: int) -> Said:
     )
     if claim.verdict == "outcomes differ":
         yes = listed(_LETTERS[name] for name in claim.rejected)
-        no = listed(letter for name, letter in _LETTERS.items() if name not in claim.rejected)
+        no = [letter for name, letter in _LETTERS.items() if name not in claim.rejected + claim.untested]
+        none = listed(_LETTERS[name] for name in claim.untested)
         return Said(
             f"At α = {d.entered(claim.alpha)} the {_tests(len(claim.rejected))} of {yes} "
-            f"{'rejects' if len(claim.rejected) == 1 else 'reject'} and "
-            f"{'that' if len(claim.rejected) == 2 else 'those'} of {no} "
-            f"{'does' if len(claim.rejected) == 2 else 'do'} not ({each}); {largest}.",
+            f"{'rejects' if len(claim.rejected) == 1 else 'reject'} and {'that' if len(no) == 1 else 'those'} of "
+            f"{listed(no)} {'does' if len(no) == 1 else 'do'} not{f', and {none} has none' if none else ''} ({each}); "
+            f"{largest}.",
             claim,
         )
     return Said(f"τ is not smaller than r here, as it is in a normal cloud ({each}); {largest}.", claim)
@@ -192,10 +196,11 @@ def _tests(number: int) -> str:
 
 def apart_sentence(claim: ApartClaim, digits: int) -> Said:
     """Rows that draw r away from ρ."""
+    after, before = (d.coefficient(one, digits) for one in (claim.rho_without, claim.rho))
+    rho = f"{after} either way" if after == before else f"{after} instead of {before}"
     return Said(
         f"r weighs how far out a row lies, ρ only its place: without {rows_in_words(claim.rows)} r is "
-        f"{d.coefficient(claim.r_without, digits)} instead of {d.coefficient(claim.r, digits)} "
-        f"(ρ {d.coefficient(claim.rho_without, digits)} instead of {d.coefficient(claim.rho, digits)}).",
+        f"{d.coefficient(claim.r_without, digits)} instead of {d.coefficient(claim.r, digits)} (ρ {rho}).",
         claim,
     )
 
