@@ -234,9 +234,10 @@ def _coefficients(facts, road, case):
         if not near(facts[name], value):
             yield f"{name} is {value}"
     signs = {np.sign(value) for value, _ in found.values()}
-    outcomes = {p <= road.alpha for _, p in found.values()}
+    tested = [p for _, p in found.values() if p is not None]
+    outcomes = {p <= road.alpha for p in tested}
     agree = len(signs) == 1 and len(outcomes) == 1 and abs(found["tau"][0]) < abs(found["r"][0])
-    close = any(abs(p - road.alpha) < 1e-9 for _, p in found.values()) or road.exact
+    close = any(abs(p - road.alpha) < 1e-9 for p in tested) or road.exact
     perfect = any(abs(abs(value) - 1) < 1e-12 for value, _ in found.values())
     if not close and not perfect and (facts["verdict"] == "agree") != agree:
         yield "whether they agree is wrong"
@@ -645,6 +646,15 @@ def _below_zero(facts, road, case):
         yield "y reaches 0"
     if not facts["low"] < 0 or not near(facts["low"], value - one, 1e-5, 1e-8):
         yield f"the interval ends at {value - one}"
+
+
+@check("above_whole")
+def _above_whole(facts, road, case):
+    value, _, one = road.forecast(facts["x"], 1)
+    if not near(facts["most"], road.y.max()) or road.y.max() > 100:
+        yield "y reaches above 100"
+    if not facts["high"] > 100 or not near(facts["high"], value + one, 1e-5, 1e-8):
+        yield f"the interval ends at {value + one}"
 
 
 @check("far_rows")

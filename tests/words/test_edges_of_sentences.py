@@ -8,7 +8,7 @@ import pytest
 from msgspec.structs import replace
 
 from bright_tether.claims.cases import WithinSlopeClaim
-from bright_tether.claims.coefficients import AgreementClaim
+from bright_tether.claims.coefficients import AgreementClaim, CoefficientsClaim
 from bright_tether.claims.doubts import doubts_claim
 from bright_tether.claims.forecast import back_claims
 from bright_tether.claims.searched import searched_claim
@@ -31,6 +31,7 @@ from bright_tether.tables.formula import Draw, Expression, FromOthers
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
+from bright_tether.words import digits
 from bright_tether.words.columns import draw_trouble, formula_words, head_words, without_dust
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.grids.reread import MOST_LISTED, _like, case_words, changes_grid
@@ -41,7 +42,12 @@ from bright_tether.words.readings.doubts import not_judged_sentences
 from bright_tether.words.readings.forecast import back_sentences, forecast_reading
 from bright_tether.words.readings.line import equation_of
 from bright_tether.words.readings.planning import plus, share
-from bright_tether.words.readings.strength import agreement_note, agreement_sentences, strength_reading
+from bright_tether.words.readings.strength import (
+    agreement_note,
+    agreement_sentences,
+    coefficients_sentence,
+    strength_reading,
+)
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
 from bright_tether.words.slips import slip_sentence
@@ -344,3 +350,47 @@ def test_a_rho_of_one_has_no_test_and_is_not_said_to_reject_nothing():
         "Over all orders of 6 ranks, two-sided, the exact p = 0.003: where ρ is 1 in size it is the one to go"
         in (" ".join(map(str, strength_reading(by_rank).sentences)))
     )
+
+
+def test_an_interval_above_a_hundred_per_cent_is_told_where_no_y_lies_there():
+    x = np.arange(1.0, 13)
+    plain = findings_over(x, 60 + 3 * x + np.resize([4.0, -4.0], 12))
+
+    def beware(unit, **possible):
+        x_column, y_column = plain.table.columns
+        named = replace(y_column, name=f"y ({unit})", **possible)
+        table = replace(plain.table, columns=(x_column, named))
+        ahead = replace(plain.tether.forecast, at=(11.5,))
+        findings = Findings(replace(plain.study, tables=(table,)), replace(plain.tether, forecast=ahead))
+        return " ".join(map(str, forecast_reading(findings).beware))
+
+    assert "No y in play lies above 100 %, and the interval reaches to 10" in beware("%")
+    assert "above 100 %" not in beware("mm")
+    assert "above 100 %" not in beware("%", high=100.0).replace("(not above 100 %)", "")
+
+
+def test_measured_ends_stand_as_they_were_written():
+    assert digits.decimals_as_written((1995.0, 2019.0), 2) == 0
+    assert digits.decimals_as_written((5.1, 59.25), 3) == 2
+    assert digits.decimals_as_written((1 / 3, 2.0), 4) == 4
+    assert digits.decimals_as_written((1e-20, 2.0), 3) == 3
+    assert Names(x="year", y="depth", x_unit=None, y_unit="m").slope_unit == "m per year"
+    assert Names(x="age", y="depth", x_unit=None, y_unit="m").slope_unit == "m per unit of age"
+
+
+@pytest.mark.parametrize(
+    ("rejected", "untested", "says"),
+    [
+        (("r", "rho", "tau"), (), "each test rejects ("),
+        ((), (), "no test rejects ("),
+        (("r",), ("rho", "tau"), "the test of r rejects, and ρ and τ have none ("),
+        (("r", "tau"), ("rho",), "the tests of r and τ reject, and ρ has none ("),
+        ((), ("rho",), "the tests of r and τ do not reject, and ρ has none ("),
+        ((), ("rho", "tau"), "the test of r does not reject, and ρ and τ have none ("),
+        ((), ("r", "rho", "tau"), "none has a test here ("),
+    ],
+)
+def test_a_coefficient_without_a_test_is_counted_neither_way(rejected, untested, says):
+    claim = CoefficientsClaim(r=0.9, rho=0.8, tau=0.7, alpha=0.05, rejected=rejected, untested=untested,
+                              verdict="agree", largest="r")  # fmt: skip
+    assert str(coefficients_sentence(claim, 3)).startswith(f"The three agree in sign, and {says}")

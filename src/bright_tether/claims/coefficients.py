@@ -24,8 +24,8 @@ Agreeing = Literal["agree", "signs differ", "outcomes differ", "tau larger"]
 class CoefficientsClaim(Claim, frozen=True, kw_only=True):
     """The three coefficients and whether they agree: same sign, same outcome at α, and |τ| below |r|.
 
-    largest : the one largest in size. rejected : those whose test rejects. untested : those exactly 1 in size whose
-    test has nothing to rest on.
+    largest : the one largest in size. rejected : those whose test rejects. untested : those whose test
+    has no value: exactly 1 in size, or by cases of which too few tell.
     """
 
     kind: ClassVar[str] = "coefficients"

@@ -138,6 +138,18 @@ class BelowZeroClaim(Claim, frozen=True, kw_only=True):
     least: float
 
 
+class AboveWholeClaim(Claim, frozen=True, kw_only=True):
+    """No y in per cent that was measured lies above 100, the interval for a case within the measured x does.
+
+    most : the largest y. Nothing of a y whose possible values are stated.
+    """
+
+    kind: ClassVar[str] = "above_whole"
+    x: float
+    high: float
+    most: float
+
+
 class LostClaim(Claim, frozen=True, kw_only=True):
     """An x whose forecast no double holds."""
 
@@ -270,6 +282,17 @@ def below_zero_claim(findings: Findings, case: ForecastClaim) -> BelowZeroClaim 
     if least <= 0 or column.clock is not None or (column.low, column.high) != (None, None):
         return None
     return BelowZeroClaim(x=case.x, low=case.low, least=least)
+
+
+def above_whole_claim(findings: Findings, case: ForecastClaim) -> AboveWholeClaim | None:
+    """Whether an interval of a per cent column reaches above 100 where no y did."""
+    column = findings.y_way.source
+    if case.high is None or case.high <= 100 or not case.inside or case.exact or case.scale != "as measured":
+        return None
+    most = float(findings.pairs.y.max())
+    if most > 100 or column.unit != "%" or (column.low, column.high) != (None, None):
+        return None
+    return AboveWholeClaim(x=case.x, high=case.high, most=most)
 
 
 def lost_claim(findings: Findings) -> LostClaim | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 from bright_tether.tables.column import shown
 from bright_tether.words.shown import Shown
@@ -64,6 +65,12 @@ def decimals_for(spread: float | None, digits: int, largest: float | None = None
         if size and math.isfinite(size):
             return max(digits - lost - math.floor(math.log10(abs(size))), 0)
     return digits
+
+
+def decimals_as_written(values: Iterable[float], most: int) -> int:
+    """Decimals with which values stand as they were written; at most so many."""
+    texts = (f"{value:.12g}" for value in values)
+    return min(most, max(most if "e" in text else len(text.partition(".")[2]) for text in texts))
 
 
 def decimals_of(interval: tuple[float, float] | None, digits: int, largest: float | None = None) -> int:

@@ -82,10 +82,14 @@ class Names(msgspec.Struct, frozen=True):
     def step_of_x(self, step: float) -> str:
         """One step in x, in words: extra year, extra 0.1 NTU, extra unit of depth."""
         if step == 1:
-            named = self.x_unit or (self.x.lower() if self.x.lower().rstrip("s") in _OWN_UNITS else "")
-            return f"extra {singular(named)}" if named else f"extra unit of {self.x}"
+            return f"extra {self._one_of_x}"
         size = shown(step)
         return f"extra {size} {self.x_unit}" if self.x_unit else f"extra {size} of {self.x}"
+
+    @property
+    def _one_of_x(self) -> str:
+        named = self.x_unit or (self.x.lower() if self.x.lower().rstrip("s") in _OWN_UNITS else "")
+        return singular(named) if named else f"unit of {self.x}"
 
     def in_x(self, value: str) -> str:
         """A value of x with its unit."""
@@ -130,7 +134,7 @@ class Names(msgspec.Struct, frozen=True):
         if not self.x_unit and not self.y_unit:
             return ""
         y_unit = "percentage points" if self.y_unit == "%" else self.y_unit or f"of {self.y}"
-        return f"{y_unit} per {singular(self.x_unit) if self.x_unit else f'unit of {self.x}'}"
+        return f"{y_unit} per {self._one_of_x}"
 
 
 def singular(unit: str) -> str:

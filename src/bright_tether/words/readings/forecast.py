@@ -28,7 +28,7 @@ from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.cases import known_case_sentence
 from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.local import local_sentences
-from bright_tether.words.readings.possible import below_zero_sentence, possible_sentence
+from bright_tether.words.readings.possible import above_whole_sentence, below_zero_sentence, possible_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.unanswered import travelling
@@ -70,6 +70,7 @@ def forecast_reading(findings: Findings) -> Reading:
             *level_sentence(claims.change, findings),
             *possible_sentence(mean, findings.y_way.source, _names(findings)),
             *below_zero_sentence(ahead.below_zero_claim(findings, case), _names(findings), shown),
+            *above_whole_sentence(ahead.above_whole_claim(findings, case), _names(findings), shown),
             *choice_sentences(findings),
             *width_sentence(ahead.width_claim(findings, claims.doubt("spread"))),
             *travelling(findings),
@@ -215,9 +216,9 @@ def beyond_sentence(claim: BeyondClaim | None, findings: Findings) -> tuple[Said
     if claim is None:
         return ()
     names, digits = _names(findings), findings.rules.digits
-    ends = names.ends_x((claim.low, claim.high), d.between(
-        (claim.low, claim.high), d.decimals_for(claim.high - claim.low, digits + 1), claim.x, word=" to "
-    ), " to ")  # fmt: skip
+    measured = (claim.low, claim.high)
+    shown = d.decimals_as_written(measured, d.decimals_for(claim.high - claim.low, digits + 1))
+    ends = names.ends_x(measured, d.between(measured, shown, claim.x, word=" to "), " to ")
     return (
         Said(
             f"{at_x(findings, claim.x)} lies {d.figure(claim.distance, 2)} sd of {names.x} beyond what was "

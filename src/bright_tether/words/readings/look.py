@@ -164,7 +164,7 @@ def _ends(claim: GapClaim, digits: int) -> str:
 
 
 def _finest(claim: GapClaim, digits: int) -> int:
-    return d.decimals_for(claim.high - claim.low, digits + 1)
+    return d.decimals_as_written((claim.low, claim.high), d.decimals_for(claim.high - claim.low, digits + 1))
 
 
 def far_sentence(claim: FarRowsClaim) -> Said:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bright_tether.claims.forecast import BelowZeroClaim, ForecastClaim
+from bright_tether.claims.forecast import AboveWholeClaim, BelowZeroClaim, ForecastClaim
 from bright_tether.claims.line import PossibleClaim
 from bright_tether.tables.column import Column
 from bright_tether.words import digits as d
@@ -43,4 +43,15 @@ def below_zero_sentence(claim: BelowZeroClaim | None, names: Names, shown: int) 
     return (
         Said(f"Every {names.y} in play lies above 0, and the interval reaches to {low}: where {names.y} cannot be "
              "negative, say so in Gather (possible from), and see whether its log suits better.", claim),
+    )  # fmt: skip
+
+
+def above_whole_sentence(claim: AboveWholeClaim | None, names: Names, shown: int) -> tuple[Said, ...]:
+    """An interval that reaches above 100 % where no y in play lies. shown : decimals."""
+    if claim is None:
+        return ()
+    high = names.in_y(d.fixed(claim.high, shown))
+    return (
+        Said(f"No {names.y} in play lies above 100 %, and the interval reaches to {high}: where {names.y} cannot be "
+             "more, say so in Gather (possible up to).", claim),
     )  # fmt: skip

@@ -162,9 +162,8 @@ def coefficients_sentence(claim: CoefficientsClaim, digits: int) -> Said:
     values = {"r": claim.r, "rho": claim.rho, "tau": claim.tau}
     each = listed(d.relation(_LETTERS[name], value, digits) for name, value in values.items())
     if claim.verdict == "agree":
-        outcome = "each test rejects" if claim.rejected else "no test rejects"
-        return Said(f"The three agree in sign, and {outcome} ({each}); τ counts comparisons and is smaller than r "
-                    "by its making.", claim)  # fmt: skip
+        said = f"The three agree in sign, and {_outcome(claim)} ({each})"
+        return Said(f"{said}; τ counts comparisons and is smaller than r by its making.", claim)
     if claim.verdict == "signs differ":
         return Said(f"The three do not point the same way ({each}).", claim)
     if not any(values.values()):
@@ -179,15 +178,33 @@ def coefficients_sentence(claim: CoefficientsClaim, digits: int) -> Said:
     if claim.verdict == "outcomes differ":
         yes = listed(_LETTERS[name] for name in claim.rejected)
         no = [letter for name, letter in _LETTERS.items() if name not in claim.rejected + claim.untested]
-        none = listed(_LETTERS[name] for name in claim.untested)
+        none = _untested(claim)
         return Said(
             f"At α = {d.entered(claim.alpha)} the {_tests(len(claim.rejected))} of {yes} "
             f"{'rejects' if len(claim.rejected) == 1 else 'reject'} and {'that' if len(no) == 1 else 'those'} of "
-            f"{listed(no)} {'does' if len(no) == 1 else 'do'} not{f', and {none} has none' if none else ''} ({each}); "
+            f"{listed(no)} {'does' if len(no) == 1 else 'do'} not{f', and {none}' if none else ''} ({each}); "
             f"{largest}.",
             claim,
         )
     return Said(f"τ is not smaller than r here, as it is in a normal cloud ({each}); {largest}.", claim)
+
+
+def _outcome(claim: CoefficientsClaim) -> str:
+    tested = [letter for name, letter in _LETTERS.items() if name not in claim.untested]
+    if not tested:
+        return "none has a test here"
+    if not claim.untested:
+        return "each test rejects" if claim.rejected else "no test rejects"
+    does = ("rejects" if len(tested) == 1 else "reject") if claim.rejected else (
+        "does not reject" if len(tested) == 1 else "do not reject")  # fmt: skip
+    return f"the {_tests(len(tested))} of {listed(tested)} {does}, and {_untested(claim)}"
+
+
+def _untested(claim: CoefficientsClaim) -> str:
+    """Which have no test; nothing where all have one."""
+    if not claim.untested:
+        return ""
+    return f"{listed(_LETTERS[name] for name in claim.untested)} {'has' if len(claim.untested) == 1 else 'have'} none"
 
 
 def _tests(number: int) -> str:
