@@ -8,9 +8,9 @@ from bright_tether.claims.doubted import doubted_claim
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import doubted, longer_of
 from bright_tether.steps.catalogue import step_of
-from bright_tether.study.choices import HeldChoice
+from bright_tether.study.choices import HeldChoice, LineChoice
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Answer, Tether
+from bright_tether.study.tether import Answer, Aside, Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 from bright_tether.words.readings.doubted import signs
@@ -138,3 +138,29 @@ def test_a_row_that_makes_a_sign_is_left_out_of_the_line_with_the_column_held():
     table = Table(id="t1", name="t", columns=columns, row_ids=np.arange(kept.size))
     bare = longer_of(Findings(Study(tables=(table,), tethers=(findings.tether,)), findings.tether))
     assert held.signs_without.p["bend"] == pytest.approx(bare.checks.curvature.p, rel=1e-9)
+
+
+def test_a_row_that_carries_the_line_is_told_with_the_slope_held_without_it():
+    x = X.copy()
+    x[7] = 400.0
+    findings = findings_of(x=x, y=x + Z + NOISE[0])
+    carried = longer_of(findings).without_carried
+    tether = replace(findings.tether, asides=(Aside(row=7, reason="far"),))
+    rest = Findings(findings.study, tether).held_line.held.held
+    assert (carried.slope, carried.ci) == (pytest.approx(rest.slope), pytest.approx(rest.ci_slope))
+    assert carried.slope != pytest.approx(findings.without_carried.slope, rel=1e-3)
+
+
+def test_a_level_of_one_row_leaves_robust_errors_without_a_value_and_doubts_are_told_all_the_same():
+    sort = Column(id="s", name="s", kind="category", cells=np.array(["rare"] + ["one", "two"] * 34 + ["one"]))
+    plain = findings_of()
+    table = replace(plain.table, columns=(*plain.table.columns, sort))
+    tether = replace(
+        plain.tether, held=HeldChoice(columns=("s",), doubted=True), line=LineChoice(errors="HC3")
+    )
+    findings = Findings(replace(plain.study, tables=(table,)), tether)
+    assert said(findings)[0].startswith("These are the residuals with s held.")
+    assert longer_of(findings).without_carried is None
+    assert "have no value with these columns held" in str(
+        step_of("line").reading(findings, "held", None).headline
+    )

@@ -293,3 +293,23 @@ def test_a_slope_that_is_shown_at_one_place_alone_takes_it_where_one_for_all_is_
     assert [one.place for one in wide.shown] == [claim.at[2].place]
     assert not wide.turns
     assert msgspec.structs.replace(wide, verdict="not shown").turns is False
+
+
+def test_an_exact_line_with_columns_held_promises_no_interval():
+    exact = findings_of(OTHER, OTHER - 2 * Z, {"z": Z}, choice=HeldChoice(columns=("z",), along="z"))
+    reading = held_reading(exact)
+    assert str(reading.headline) == (
+        "With z held, every pair lies on one line: each extra unit of x goes with 1.00 more y."
+    )
+    words = " ".join(map(str, reading.sentences))
+    assert (
+        "With every residual 0, intervals, tests and widths say nothing: is y worked out from x and z?"
+        in words
+    )
+    assert "confidence" not in words
+    assert "10⁻" not in words
+    fall = held_reading(findings_of(OTHER, Z - OTHER, {"z": Z}))
+    assert str(fall.headline).endswith("each extra unit of x goes with 1.00 less y.")
+    assert fall.figures[0].value == "−1.00"
+    told = held_reading(findings_of(OTHER, 3 * Z, {"z": Z}))
+    assert str(told.headline) == "With z held, every pair lies on one line: x adds nothing."

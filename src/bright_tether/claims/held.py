@@ -12,7 +12,7 @@ from bright_tether.claims.claim import Claim
 from bright_tether.core.line.errors import ErrorKind, NoErrors
 from bright_tether.core.line.held import share_of_change
 from bright_tether.core.line.unseen import Unseen, Yardstick, slope_left, to_alpha
-from bright_tether.core.results import ConstantColumn, Refusal
+from bright_tether.core.results import Cause, ConstantColumn, Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.live.held import HeldConstant, HeldLine, HeldMany, HeldTold, NotHeld, NothingHeld
 
@@ -27,7 +27,7 @@ class HeldClaim(Claim, frozen=True, kw_only=True):
     """The slope alone and with columns held, on the n pairs that have every value; lost : those that have not.
 
     names : of what is held. share : by what share of itself the slope is smaller once they are held, below 0 where it
-    is larger. verdict : by p against α and the share.
+    is larger. verdict : by p against α and the share. exact : with the columns held every residual is 0.
     """
 
     kind: ClassVar[str] = "held"
@@ -48,6 +48,7 @@ class HeldClaim(Claim, frozen=True, kw_only=True):
     errors: ErrorKind
     share: float | None
     verdict: HeldVerdict
+    exact: bool
 
 
 class PartialClaim(Claim, frozen=True, kw_only=True):
@@ -181,7 +182,7 @@ def held_claim(findings: Findings, line: HeldLine) -> HeldClaim:
         names=tuple(dict.fromkeys(one.short for one in line.terms)), n=held.n, lost=findings.pairs.n - held.n,
         slope_alone=held.slope_alone, low_alone=low_alone, high_alone=high_alone, p_alone=held.alone.p_slope,
         slope=held.held.slope, low=low, high=high, p=held.held.p_slope, df=held.held.df, level=findings.rules.level,
-        alpha=alpha, errors=held.kind, share=share,
+        alpha=alpha, errors=held.kind, share=share, exact=held.held.why.get("t_slope") is Cause.EXACT_FIT,
         verdict=_verdict(held.slope_alone, held.alone.p_slope, held.held.slope, held.held.p_slope, alpha, share),
     )  # fmt: skip
 

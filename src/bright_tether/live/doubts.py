@@ -7,7 +7,6 @@ from bright_tether.core.doubts.power import Seen, could_see
 from bright_tether.core.doubts.quantiles import Quantiles, lineup, quantiles
 from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.doubts.verdicts import Doubt, Verdict, doubts
-from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.live.line import LineResults
@@ -52,7 +51,7 @@ class DoubtResults(LineResults):
         """Doubts with a clear sign that nothing chosen answers."""
         try:
             clear = [one for one in self.doubts if one.verdict is Verdict.CLEAR]
-        except (Refusal, NoErrors):
+        except Refusal:
             return ()
         return tuple(one for one in clear if self.answer_to(one.name) is None)
 

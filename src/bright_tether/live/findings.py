@@ -11,9 +11,8 @@ import numpy as np
 from bright_tether.core.decision import Decision, decide, decider
 from bright_tether.core.doubts.verdicts import p_of
 from bright_tether.core.line.coefficients import Coefficients
-from bright_tether.core.line.errors import NoErrors
 from bright_tether.core.line.figures import Line
-from bright_tether.core.results import Alternative, Decider, Ints, Refusal
+from bright_tether.core.results import Alternative, Decider, Interval, Ints, Refusal
 from bright_tether.core.shape.form import far_out
 from bright_tether.core.strength.kendall import Kendall
 from bright_tether.core.strength.pearson import Pearson
@@ -130,7 +129,7 @@ class Findings(
             flat = rest.pairs.centred_x.constant or rest.pairs.centred_y.constant
             try:
                 without = None if flat else rest.decision
-            except (Refusal, NoErrors):  # what is left says nothing of the decision
+            except Refusal:  # what is left says nothing of the decision
                 return None
             if without is None and not found.reject:
                 return None
@@ -141,22 +140,29 @@ class Findings(
     @given
     def without_carried(self) -> Without | None:
         """The slope without the rows that carry the line by their x alone; None where what is left has none."""
+        try:
+            basis = self._slope_basis()
+        except Refusal:
+            return None
         return self.memory.keep(
-            (self.owner, "without_carried"),
-            lambda *_: self._without_carried(),
-            self.design,
-            self.errors,
-            self.against,
+            (self.owner, "without_carried"), lambda *_: self._without_carried(), self.design, *basis
         )
+
+    def _slope_basis(self) -> tuple[object, ...]:
+        """What the slope's interval rests on. Raises Refusal where it has none."""
+        return self.errors, self.against
+
+    def _slope_told(self) -> tuple[float | None, Interval | None]:
+        """The slope with its interval. Raises Refusal."""
+        return self.line.slope, self.coefficients.ci_slope
 
     def _without_carried(self) -> Without | None:
         places = np.flatnonzero(self.design.carried)
         if not places.size or self.pairs.n > MOST_ROWS:
             return None
         try:
-            rest = self._less(places)
-            slope, ci = rest.line.slope, rest.coefficients.ci_slope
-        except (Refusal, NoErrors):
+            slope, ci = self._less(places)._slope_told()
+        except Refusal:
             return None
         return None if slope is None or ci is None else Without(slope=slope, ci=ci)
 
@@ -173,7 +179,7 @@ class Findings(
         try:
             rest = self._less(places)
             judged = (rest.fit, rest.checks, rest.rows, rest.order, self.alpha)
-        except (Refusal, NoErrors):
+        except Refusal:
             return None
         return LeftOut(rows=np.sort(places), p={name: p_of(name, *judged) for name in names})
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Ints, Refusal
+from bright_tether.core.results import Interval, Ints, Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.live.resting import Resting
 from bright_tether.study.declared import given
@@ -42,6 +42,13 @@ class LongerFindings(Findings):
     def resting(self) -> Resting | None:
         """The decision is that of the line alone, and is told of there."""
         return None
+
+    def _slope_basis(self) -> tuple[object, ...]:
+        return (self.base.held_line,)
+
+    def _slope_told(self) -> tuple[float | None, Interval | None]:
+        held = self.base.held_line.held.held
+        return held.slope, held.ci_slope
 
     def _less(self, places: Ints) -> Findings:
         """The same without these places among the pairs. Raises Refusal."""

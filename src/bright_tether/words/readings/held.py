@@ -41,6 +41,8 @@ def held_reading(findings: Findings) -> Reading:
     names = names_of(findings.x_column, findings.y_column)
     claim, digits = held_claim(findings, line), findings.rules.digits
     held, partial, apart = line.held, partial_claim(line), told_apart_claim(line)
+    if claim.exact:
+        return _exact(claim, partial, apart, names, digits)
     finest = d.decimals_for(held.held.se_slope, digits, claim.slope)
     coarse = d.decimals_for(held.alone.se_slope, digits, claim.slope_alone)
     figures = (
@@ -66,6 +68,24 @@ def held_reading(findings: Findings) -> Reading:
         ),
         figures=figures,
         beware=(*_beware(apart, claim, names, digits), *_doubted(held_doubts_claim(findings))),
+    )  # fmt: skip
+
+
+def _exact(
+    claim: HeldClaim, partial: PartialClaim, apart: ToldApartClaim, names: Names, digits: int
+) -> Reading:
+    """The slope where nothing is left over once the columns are held."""
+    held, size = listed(claim.names), d.figure(abs(claim.slope or 0.0), digits)
+    way = "more" if (claim.slope or 0.0) > 0 else "less"
+    does = f"each {names.step_of_x(1)} goes with {names.in_y_change(size)} {way} {names.y}"
+    if partial.r is None:
+        does = f"{names.x} adds nothing"
+    nothing = f"With every residual 0, intervals, tests and widths say nothing: is {names.y} worked out from "
+    return Reading(
+        headline=Said(f"With {held} held, every pair lies on one line: {does}.", claim),
+        sentences=(*_rows(claim), Said(f"{nothing}{listed((names.x, *claim.names))}?", claim),
+                   *_apart(apart, claim, names, digits)),
+        figures=(Figure(f"slope, {_with(claim)}", size if way == "more" else f"−{size}", "every residual 0"),),
     )  # fmt: skip
 
 
