@@ -166,7 +166,7 @@ def test_luck_alone_says_what_r_it_reaches(rehearse, qtbot):
     click(named(rehearse, "Show luck alone", QPushButton))
     wait_for(rehearse, qtbot)
     assert "luck gives |r| ≥ 0.246 in 5 % of samples" in read(rehearse, "headline")
-    assert "None of them reached the size of your r = +0.979." in said(rehearse)
+    assert "Not one of them reached the size of your r = +0.979." in said(rehearse)
     assert rehearse.step("rehearse").luck.dots[0].x.size == 64
 
 

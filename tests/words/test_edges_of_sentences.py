@@ -33,6 +33,7 @@ from bright_tether.tables.slips import SlipKind, likely_slips
 from bright_tether.tables.table import Table
 from bright_tether.words import digits
 from bright_tether.words.columns import draw_trouble, formula_words, head_words, without_dust
+from bright_tether.words.grids.line import alternatives_grid
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.grids.reread import MOST_LISTED, _like, case_words, changes_grid
 from bright_tether.words.reading import Names
@@ -394,3 +395,10 @@ def test_a_coefficient_without_a_test_is_counted_neither_way(rejected, untested,
     claim = CoefficientsClaim(r=0.9, rho=0.8, tau=0.7, alpha=0.05, rejected=rejected, untested=untested,
                               verdict="agree", largest="r")  # fmt: skip
     assert str(coefficients_sentence(claim, 3)).startswith(f"The three agree in sign, and {says}")
+
+
+def test_a_power_that_no_double_holds_is_told_by_its_size():
+    for reach, told in ((0.05, "times 6.33·10³⁹ (median)"), (0.005, "times 10 to the power 398 (median)")):
+        x = np.exp(np.linspace(0, reach, 12))
+        rows = alternatives_grid(findings_over(x, 10.0 ** np.linspace(-100, 100, 12))).rows
+        assert [row[-1] for row in rows if row[0] == "log of both"] == [f"1 % more x goes with y {told}"]

@@ -23,7 +23,7 @@ from bright_tether.core.line.held_forecast import HeldForecast, held_forecasts
 from bright_tether.core.line.longer import longer_line
 from bright_tether.core.line.terms import Collinear, Design, fit_terms
 from bright_tether.core.line.unseen import Unseen, Yardstick, unseen, yardstick
-from bright_tether.core.pairs import Pairs
+from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Floats, Ints, Refusal
 from bright_tether.core.summary import quartiles
 from bright_tether.live.compare import CompareResults
@@ -146,7 +146,8 @@ def _part_of(combined: bool, pairs: Pairs, columns: tuple[HeldCells, ...]) -> He
     keep = np.ones(pairs.n, bool)
     for one in columns:
         cells = one.cells if pairs.n == one.cells.size else one.cells[pairs.at]
-        keep &= np.array([bool(str(cell).strip()) for cell in cells]) if one.category else np.isfinite(cells)
+        there = [bool(str(cell).strip()) for cell in cells] if one.category else np.isfinite(cells)
+        keep &= np.asarray(there, bool)
     part = pairs if keep.all() else _only(pairs, keep)
     terms: list[HeldTerm] = []
     others: list[Floats] = []
@@ -287,6 +288,7 @@ def make_held_forecasts(
 ) -> HeldAt:  # fmt: skip
     """At these x, or at the quartiles of x where none are stated; held columns at their own. Raises Refusal."""
     part, keep, terms, others = held.pairs, held.keep, held.terms, held.others
+    require(part, 1)
     by_id, at, held_at = dict(stated), list[tuple[str, float | str]](), list[float]()
     for one in columns:
         mine = [(term, cells) for term, cells in zip(terms, others, strict=True) if term.name == one.name]

@@ -11,7 +11,7 @@ import msgspec
 
 from bright_tether.core.line.change import Scale
 from bright_tether.core.once import once
-from bright_tether.core.pairs import Pairs
+from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Interval, Refusal
 from bright_tether.core.summary import quartiles
 from bright_tether.live.held import HeldResults
@@ -190,7 +190,8 @@ def _every(rows: Rows) -> Pairs:
 
 
 def _between(rows: Rows, ends: tuple[float | None, float | None]) -> tuple[float, float]:
-    """The x between which y is compared: as stated, else the quartiles of x of every row."""
+    """The x between which y is compared: as stated, else the quartiles of x of every row. Raises TooFewPairs."""
+    require(_every(rows), 1)
     low, q1, _, q3, high = quartiles(_every(rows).ordered_x)
     first, last = (q1 if ends[0] is None else ends[0]), (q3 if ends[1] is None else ends[1])
     return (first, last) if first < last else (low, high)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from bright_tether.claims.decision import step_of
 from bright_tether.live.alternatives import Alternative
 from bright_tether.live.findings import Findings
@@ -25,6 +27,15 @@ ALTERNATIVE_NAMES = {
 }
 
 
+#: An elasticity beyond this is a factor and no percentage; and powers of ten that no double holds, nearly.
+_STEEP, _FAR = 500, 300
+
+
+def _power(log: float, digits: int) -> str:
+    """Ten to a power, of which no double may hold the value."""
+    return d.figure(10**log, digits) if abs(log) < _FAR else f"10 to the power {d.figure(log, digits)}"
+
+
 def what_it_says(findings: Findings, one: Alternative) -> str:
     """One alternative's slope, carried back to x and y."""
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
@@ -34,11 +45,13 @@ def what_it_says(findings: Findings, one: Alternative) -> str:
     size, more = d.figure(abs(slope), digits), "more" if slope >= 0 else "less"
     each = f"each {names.step_of_x(step)}"
     if one.meaning == "elasticity":
+        if abs(slope) > _STEEP:
+            return f"1 % more {names.x} goes with {names.y} times {_power(slope * math.log10(1.01), digits)} (median)"
         return f"1 % more {names.x} goes with {d.signed(100 * (1.01**slope - 1), 2)} % {names.y} (median)"
     if one.meaning == "per tenfold x":
         return f"ten times the {names.x} goes with {names.in_y_change(size)} {more} {names.y}"
     if one.meaning == "factor":
-        return f"{each} goes with {names.y} times {d.figure(10 ** (slope * step), digits + 1)} (median)"
+        return f"{each} goes with {names.y} times {_power(slope * step, digits + 1)} (median)"
     if one.meaning == "root":
         return f"{each} goes with {d.figure(abs(slope * step), digits)} {more} of the root of {names.y}"
     if one.meaning == "reciprocal":

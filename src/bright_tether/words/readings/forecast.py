@@ -389,7 +389,10 @@ def case_in_words(claim: CaseClaim, findings: Findings) -> Said:
             "farther, each measured by the residuals near it.",
             claim,
         )
-    share = f"about {d.percent(claim.share)}" if claim.share >= 0.001 else "fewer than 0.1 %"
+    share = d.percent(claim.share)
+    share = (
+        "fewer than 0.1 %" if claim.share < 0.001 else share if share.startswith("more") else f"about {share}"
+    )
     return Said(
         f"{names.y} {d.entered(claim.y)} lies {where} ({d.figure(claim.in_s, 2)} s), {inside} the {level} interval: "
         f"{usual}; {share} of new cases would lie as far off.",

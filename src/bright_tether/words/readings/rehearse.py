@@ -177,7 +177,7 @@ def luck_reading(findings: Findings, drawn: Draws | None) -> Reading:
     if found is None:
         return Reading(headline=headline)
     far, draws = d.relation("r", claim.r, digits), d.grouped(found.draws)
-    how = f"{'None' if not found.beyond else d.grouped(found.beyond)} of them reached the size of your {far}."
+    how = f"{'Not one' if not found.beyond else d.grouped(found.beyond)} of them reached the size of your {far}."
     return Reading(
         headline=headline,
         sentences=(
