@@ -9,7 +9,8 @@ from bright_tether.claims import decision, stories
 from bright_tether.claims.decision import DirectionClaim
 from bright_tether.core.doubts import verdicts
 from bright_tether.core.results import names_of
-from tests.truth.check import CHECKS, faults, language, shared
+from tests.truth.check import faults, language, shared
+from tests.truth.checks import CHECKS
 from tests.truth.families import FAMILIES, case, odd
 from tests.truth.pages import DOCS, kinds
 from tests.truth.presence import DUE, misplaced
