@@ -1,11 +1,14 @@
 """Print the peak memory that opening a file adds, and the size of its columns, in megabytes."""
 
+import importlib
 import sys
 from pathlib import Path
 
-import pyarrow.csv  # noqa: F401  what is loaded once is not counted
-
+from bright_tether.tables.arrow import arrow
 from bright_tether.tables.read_plan import read_file
+
+arrow()
+importlib.import_module("pyarrow.csv")  # what is loaded once is not counted
 
 
 def peak() -> float:

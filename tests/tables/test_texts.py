@@ -1,5 +1,7 @@
 """A column of texts as codes reads like the array of str that it stands for."""
 
+import os
+
 import numpy as np
 import pyarrow as pa
 import pytest
@@ -7,10 +9,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from bright_tether.study.codec import weight
+from bright_tether.tables.arrow import arrow
 from bright_tether.tables.clock import moments, order_told, zones_of
 from bright_tether.tables.column import Column, column_of_texts
 from bright_tether.tables.filters import Condition, kept_rows
-from bright_tether.tables.texts import _MANY, Texts, coded, coded_by
+from bright_tether.tables.texts import _MANY, Texts, coded, coded_by, coded_strings
 
 WORDS = st.lists(
     st.sampled_from(["", "a", "b", " b", "Weir", "2021-03-01", "ü", "long text beyond fifteen bytes"])
@@ -128,3 +131,18 @@ def test_four_in_five_texts_make_dates_wherever_the_fifth_stands(texts):
     assert order_told(["!", *texts]) is None
     assert order_told([]) is None
     assert order_told(["?"]) is None
+
+
+def test_arrow_takes_its_memory_from_the_c_library():
+    pa = arrow()
+    assert pa.default_memory_pool().backend_name == "system"
+    assert os.environ["ARROW_DEFAULT_MEMORY_POOL"] == "system"
+
+
+def test_strings_of_arrow_are_coded_whatever_their_chunks():
+    pa = arrow()
+    cells = pa.chunked_array([pa.array(["b", "a"]), pa.array([], pa.string()), pa.array(["a", ""])])
+    found = coded_strings(cells)
+    assert found.tolist() == ["b", "a", "a", ""]
+    assert found.words.size == 3
+    assert coded_strings(pa.chunked_array([], pa.string())).tolist() == []

@@ -7,6 +7,7 @@ from io import BytesIO
 from pathlib import Path
 
 from bright_tether.live.findings import Findings
+from bright_tether.tables.arrow import arrow
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.csv_out import write_csv
 from bright_tether.tables.table import Table
@@ -86,7 +87,7 @@ def _ods(table: Table, file: BytesIO) -> None:
 
 
 def _parquet(table: Table, file: BytesIO) -> None:
-    import pyarrow as pa
+    pa = arrow()
     from pyarrow import parquet
 
     from bright_tether.tables.csv_out import cell_texts

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import cast
 
 import msgspec
 import numpy as np
 
+from bright_tether.tables.arrow import arrow
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.clock import DateOrder
-from bright_tether.tables.column import Column, Kind
+from bright_tether.tables.column import Cells, Column, Kind
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.formula import Formula
 from bright_tether.tables.table import Mend, Recipe, Source, Table
+from bright_tether.tables.texts import coded_strings
 from bright_tether.tables.writing import beside, from_folder
 
 
@@ -54,7 +57,7 @@ def located(saved: SavedTable, folder: Path | None) -> SavedTable:
 
 def table_of(saved: SavedTable, content: bytes, name: str) -> Table:
     """A table from its CSV and what stands beside it. Raises UnreadableFile."""
-    import pyarrow as pa
+    pa = arrow()
     from pyarrow import csv
 
     # Numbers are read as texts too, so that a text which only looks like a number stays what it is.
@@ -72,7 +75,7 @@ def table_of(saved: SavedTable, content: bytes, name: str) -> Table:
         raise UnreadableFile(Trouble.DAMAGED, name) from None
     rows = read.num_rows
     ids = np.arange(rows, dtype=np.int64) if saved.row_ids is None else np.array(saved.row_ids, np.int64)
-    if ids.size != rows or len(set(ids.tolist())) != rows or (ids.size and ids.min() < 0):
+    if ids.size != rows or np.unique(ids).size != rows or (ids.size and ids.min() < 0):
         raise UnreadableFile(Trouble.DAMAGED, name)
     columns = []
     for at, one in enumerate(saved.columns):
@@ -83,7 +86,7 @@ def table_of(saved: SavedTable, content: bytes, name: str) -> Table:
         elif one.kind == "number":
             values, strays = _numbers_beside_strays(cells.to_pylist(), ids, strays)
         else:
-            values = np.array(cells.to_pylist(), dtype=object)
+            values = cast(Cells, coded_strings(cells))
         columns.append(
             Column(
                 id=one.id,

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from bright_tether.tables.arrow import arrow
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.table import Table
@@ -17,7 +18,7 @@ def write_csv(table: Table, file: Any, *, inert: bool = False) -> None:
 
     inert : texts that a spreadsheet would run as a formula get an apostrophe before them.
     """
-    import pyarrow as pa
+    pa = arrow()
     from pyarrow import csv
 
     arrays, names = [], []

@@ -16,6 +16,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.tables import delimited
+from bright_tether.tables.arrow import arrow
 from bright_tether.tables.cells import MISSING_WORDS, NumberStyle, guess_number_style
 from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Column, Kind, column_of_texts, column_of_words, shown
@@ -235,7 +236,7 @@ def _long_text_columns(content: bytes, plan: ReadPlan) -> tuple[Column, ...] | N
     """The fast road for a long text; None where the slow one must say what is wrong."""
     if plan.thousands or plan.encoding not in ("utf-8", "utf-8-sig"):
         return None
-    import pyarrow as pa
+    pa = arrow()
     from pyarrow import csv
 
     skip = b"\xef\xbb\xbf" if plan.encoding == "utf-8-sig" else b""
@@ -269,8 +270,7 @@ def _long_text_columns(content: bytes, plan: ReadPlan) -> tuple[Column, ...] | N
 
 
 def _arrow_file_columns(content: bytes, name: str, kind: FileKind) -> tuple[Column, ...]:
-    import pyarrow as pa
-
+    pa = arrow()
     try:
         if kind == "parquet":
             from pyarrow import parquet
@@ -301,7 +301,7 @@ def _arrow_columns(
     waiting: list[Any], heads: list[str], style: NumberStyle, dates: dict[str, DateOrder]
 ) -> tuple[Column, ...]:
     """Columns of Arrow turned over one after the other, each let go of as it is done. waiting : emptied."""
-    import pyarrow as pa
+    pa = arrow()
 
     columns = []
     for at, head in enumerate(heads):
@@ -315,24 +315,14 @@ def _arrow_columns(
             columns.append(_column_of_arrow(column_id, head, cells, style, dates.get(head)))
         del cells
         pa.default_memory_pool().release_unused()
-    if not all(one.numeric for one in columns):
-        _give_back()
     return tuple(columns)
-
-
-def _give_back() -> None:
-    """Let the machine have what texts were read with, where the C library keeps it for itself."""
-    import ctypes
-
-    with suppress(AttributeError, OSError):
-        ctypes.CDLL(None).malloc_trim(0)
 
 
 def _column_of_arrow(
     column_id: str, head: str, cells: Any, style: NumberStyle, dates: DateOrder | None
 ) -> Column:
     """A column of texts, dates or the like, by its different values: none is made an object of its own row by row."""
-    import pyarrow as pa
+    pa = arrow()
 
     row_ids = np.arange(len(cells))
     try:

@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from bright_tether.tables.arrow import arrow
+
 #: From this many texts on, they are coded by pyarrow, which takes a while to load.
 _MANY = 20_000
 #: So many texts are looked for one by one among all words; more are by a dictionary of these.
@@ -78,7 +80,7 @@ class Texts:
         return there if dtype is None else there.astype(dtype)
 
     def __arrow_array__(self, type: Any = None) -> Any:  # the protocol's name
-        import pyarrow as pa
+        pa = arrow()
 
         words = pa.array(self.words.tolist(), pa.string())
         told = pa.DictionaryArray.from_arrays(pa.array(self.codes), words).dictionary_decode()
@@ -151,7 +153,7 @@ def joined(words: NDArray[Any], more: list[str]) -> NDArray[Any]:
 def coded(texts: Sequence[str] | NDArray[Any]) -> Texts:
     """Any texts, (rows,), as codes."""
     if len(texts) >= _MANY:
-        import pyarrow as pa
+        pa = arrow()
 
         with suppress(UnicodeEncodeError, pa.ArrowException):
             found = pa.array(texts, pa.string()).dictionary_encode()
@@ -159,6 +161,14 @@ def coded(texts: Sequence[str] | NDArray[Any]) -> Texts:
     known: dict[str, int] = {}
     codes = np.fromiter((known.setdefault(str(text), len(known)) for text in texts), np.int32, len(texts))
     return Texts(codes, words_of(known))
+
+
+def coded_strings(cells: Any) -> Texts:
+    """A column of Arrow of which every cell is a string, as codes."""
+    found = cells.combine_chunks().dictionary_encode()
+    if hasattr(found, "unify_dictionaries"):
+        found = found.unify_dictionaries().combine_chunks()
+    return Texts(found.indices.to_numpy(), words_of(found.dictionary.to_pylist()))
 
 
 def coded_by(words: Sequence[str], codes: NDArray[Any]) -> Texts:
