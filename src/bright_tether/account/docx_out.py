@@ -48,8 +48,8 @@ Pixels = Callable[[Drawing], bytes]
 
 def write_docx(page: Page, study: Study, path: Path, pixels: Pixels) -> None:
     """Write the page with headings, tables and pictures. Raises OSError."""
-    made = _Page(page, study, pixels)
-    put_made(path, made.file.save)
+    document = _Page(page, study, pixels)
+    put_made(path, document.file.save)
 
 
 def tables_document(tables: Sequence[Outward]) -> Any:
@@ -199,12 +199,12 @@ class _Page:
         if entry.pin.text:
             self._say(entry.pin.text)
         if entry.frozen:
-            told = (
+            changes = (
                 f"Since then: {'; '.join(entry.since)}."
                 if entry.since
                 else "Nothing in it has changed since."
             )
-            self._say(f"Frozen {entry.frozen}. {told}", "Caption")
+            self._say(f"Frozen {entry.frozen}. {changes}", "Caption")
 
     def _block(self, block: Block) -> None:
         if isinstance(block, Passage):

@@ -36,40 +36,40 @@ def held_record(findings: Findings) -> dict[str, Any]:
             "terms": [],
             "why": why,
         }
-    told: dict[str, Any] = plain(found.held)
-    told["lost"] = findings.pairs.n - found.held.n
-    alone = told.pop("alone")
-    told["alone"] = {"slope": told.pop("slope_alone"), "df": told.pop("df_alone")} | {
+    record: dict[str, Any] = plain(found.held)
+    record["lost"] = findings.pairs.n - found.held.n
+    alone = record.pop("alone")
+    record["alone"] = {"slope": record.pop("slope_alone"), "df": record.pop("df_alone")} | {
         name: alone[name] for name in ("se_slope", "t_slope", "p_slope", "ci_slope")
     }
-    told["errors"] = told.pop("kind")
-    told["terms"] = [
+    record["errors"] = record.pop("kind")
+    record["terms"] = [
         {"column": term.name, "level": term.level or None, "reference": term.reference or None, **slope}
-        for term, slope in zip(found.terms, told["terms"], strict=True)
+        for term, slope in zip(found.terms, record["terms"], strict=True)
     ]
     for name in ("x_left", "y_left"):
-        del told[name]
+        del record[name]
     ahead = held_forecasts_of(findings)
-    told["forecasts"] = (
+    record["forecasts"] = (
         None if ahead is None else {"at": dict(ahead.at), "of": [plain(one) for one in ahead.forecasts]}
     )
     along = along_of(findings)
-    told["along"] = None if along is None else {
+    record["along"] = None if along is None else {
         "column": along.short, **plain(along.along),
         "places": [{"level": name, **plain(one)} for name, one in
                    zip(along.levels or [None] * len(along.along.places), along.along.places, strict=True)],
     }  # fmt: skip
     longer = longer_of(findings)
-    told["checks"] = checks_record(longer)
-    told["doubts"] = [
+    record["checks"] = checks_record(longer)
+    record["doubts"] = [
         {"doubt": one.name, "verdict": one.verdict.value, "p": one.p, "p_from": one.p_from, "size": one.size}
         for one in longer.doubts
     ]
     unseen = findings.unseen_line
-    told["unseen"] = None if unseen is None else {
+    record["unseen"] = None if unseen is None else {
         name: getattr(unseen.unseen, name) for name in ("share", "to_nothing", "to_doubt", "alpha", "df")
     } | {"like": [{"column": name, **plain(one)} for name, one in unseen.yardsticks]}  # fmt: skip
-    return told
+    return record
 
 
 def _names(kind: type) -> list[str]:

@@ -58,11 +58,11 @@ def write_odt(page: Page, study: Study, path: Path) -> None:
 
 def tables_document(tables: Sequence[Outward]) -> Document:
     """A document of tables alone, each under its title."""
-    made = _Writer(told_plainly(()), "Tables", compact=True)
+    writer = _Writer(told_plainly(()), "Tables", compact=True)
     for table in tables:
         rows = [tuple(plain(cell) for cell in row) for row in table.rows]
-        made.table(table.title, tuple(map(plain, table.heads)), rows, table.strong)
-    return made.file
+        writer.table(table.title, tuple(map(plain, table.heads)), rows, table.strong)
+    return writer.file
 
 
 class _Writer:

@@ -93,8 +93,8 @@ def named(head: str, name: str) -> str:
 def _cells(text: str, wide: int, content: Content) -> tuple[Cell, ...]:
     if not isinstance(text, Shown):
         return ("" if text in _NOTHING else text, *[""] * (wide - 1))
-    told = [repr(float(one)) for one in text.numbers] if content == "all" else digits_of(text)
-    cells = tuple(Number(float(one), plain) for one, plain in zip(text.numbers, told, strict=True))
+    numbers = [repr(float(one)) for one in text.numbers] if content == "all" else digits_of(text)
+    cells = tuple(Number(float(one), plain) for one, plain in zip(text.numbers, numbers, strict=True))
     return (*cells, *[""] * (wide - len(cells)))
 
 

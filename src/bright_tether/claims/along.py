@@ -45,10 +45,10 @@ class SlopeAlongClaim(Claim, frozen=True, kw_only=True):
     @property
     def shown(self) -> tuple[AtPlaceFact, ...]:
         """Where a slope is shown by its own interval, the lowest first."""
-        told = (
+        clear = (
             one for one in self.at if one.low is not None and one.high is not None and one.low * one.high > 0
         )
-        return tuple(sorted(told, key=lambda one: one.slope or 0.0))
+        return tuple(sorted(clear, key=lambda one: one.slope or 0.0))
 
     @property
     def turns(self) -> bool:

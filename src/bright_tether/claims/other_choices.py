@@ -72,21 +72,21 @@ class RowsPathClaim(Claim, frozen=True, kw_only=True):
 
 def other_choices_claim(found: OtherChoices) -> OtherChoicesClaim:
     """How far the result hangs on what was chosen."""
-    told = found.told
-    values = [one.value for one in told if one.value is not None]
+    ways = found.told
+    values = [one.value for one in ways if one.value is not None]
     present = None if found.present is None else found.ways[found.present]
-    there = present if present in told else None
-    clear_rising = sum(one.clear and (one.value or 0.0) > 0 for one in told)
-    clear_falling = sum(one.clear and (one.value or 0.0) < 0 for one in told)
+    there = present if present in ways else None
+    clear_rising = sum(one.clear and (one.value or 0.0) > 0 for one in ways)
+    clear_falling = sum(one.clear and (one.value or 0.0) < 0 for one in ways)
     return OtherChoicesClaim(
-        ways=len(told), failed=found.failed, rising=found.rising, falling=found.falling, clear_rising=clear_rising,
+        ways=len(ways), failed=found.failed, rising=found.rising, falling=found.falling, clear_rising=clear_rising,
         clear_falling=clear_falling, lowest=min(values, default=None), highest=max(values, default=None),
         value=None if there is None else there.value, interval=None if there is None else there.ci,
-        rank=None if there is None else told.index(there) + 1, first=found.first, last=found.last,
-        what=found.what, measures=len({one.options.coefficient == "kendall" for one in told}) > 1,
+        rank=None if there is None else ways.index(there) + 1, first=found.first, last=found.last,
+        what=found.what, measures=len({one.options.coefficient == "kendall" for one in ways}) > 1,
         level=found.level, more=found.more,
         left_out=len(found.left_out),
-        verdict=_verdict(len(told), found.rising, found.falling, clear_rising + clear_falling),
+        verdict=_verdict(len(ways), found.rising, found.falling, clear_rising + clear_falling),
     )  # fmt: skip
 
 
@@ -140,13 +140,13 @@ class OptionTold(msgspec.Struct, frozen=True, kw_only=True):
 
 def options_told(found: OtherChoices) -> tuple[OptionTold, ...]:
     """Every option that some way takes, in the order of the axes; axes of one option are not among them."""
-    told = []
+    options_found = []
     for axis, options in found.axes:
         for option in options if len(options) > 1 else ():
             ways: list[Way] = [one for one in found.told if one.takes(axis) == option]
             values = [one.value for one in ways if one.value is not None]
             if values:
-                told.append(OptionTold(axis=axis, option=option, ways=len(ways), lowest=min(values),
+                options_found.append(OptionTold(axis=axis, option=option, ways=len(ways), lowest=min(values),
                                        middle=median(values), highest=max(values),
                                        clear=sum(one.clear for one in ways)))  # fmt: skip
-    return tuple(told)
+    return tuple(options_found)

@@ -134,8 +134,8 @@ def story_claim(findings: Findings, column: Column | None, within: WithinGroups 
 
 def _part(findings: Findings, one: GroupCorrelation, many: int) -> GroupPart:
     p = None if findings.by_case is not None else p_of(one.r, one.n - 2)
-    told = one.r is not None and p is not None and p <= findings.rules.alpha / many
-    way: Literal[-1, 0, 1] = 0 if not told or one.r is None else 1 if one.r > 0 else -1
+    shown = one.r is not None and p is not None and p <= findings.rules.alpha / many
+    way: Literal[-1, 0, 1] = 0 if not shown or one.r is None else 1 if one.r > 0 else -1
     return GroupPart(name=one.name or "(blank)", n=one.n, r=one.r, shown=way)
 
 

@@ -73,14 +73,14 @@ def widths_claim(findings: Findings, found: Widths) -> WidthsClaim:
     off = [share - found.level for share in shares]
     narrow = tuple(part for part in range(len(off)) if off[part] < -APART)
     wide = tuple(part for part in range(len(off)) if off[part] > APART)
-    told = found.truth_p is not None and found.truth_p <= alpha
+    shown = found.truth_p is not None and found.truth_p <= alpha
     verdict: WidthVerdict = "misses" if narrow or wide else "keeps"
     if not shares:
         verdict = "unknown"
-    elif not told:
+    elif not shown:
         verdict = "not shown"
     return WidthsClaim(
         level=found.level, n=found.n, parts=len(found.parts), lots=found.lots, samples=found.samples, truth=found.truth,
-        power=found.truth_power, p=found.truth_p, alpha=alpha, narrow=narrow if told else (),
-        wide=wide if told else (), whole=found.whole, verdict=verdict,
+        power=found.truth_power, p=found.truth_p, alpha=alpha, narrow=narrow if shown else (),
+        wide=wide if shown else (), whole=found.whole, verdict=verdict,
     )  # fmt: skip

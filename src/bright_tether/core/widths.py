@@ -124,8 +124,8 @@ def made_by(kind: WidthKind, plain: Fit, level: float) -> _Made | None:
     if kind == "ranks":
         ranks = conformal(plain)
         # fewer rows than the level needs would leave no end
-        told = isinstance(ranks, Conformal) and (plain.n + 1) * (1 - level) > 1 - 1e-9
-        return _Made(plain, None, ranks) if isinstance(ranks, Conformal) and told else None
+        enough = isinstance(ranks, Conformal) and (plain.n + 1) * (1 - level) > 1 - 1e-9
+        return _Made(plain, None, ranks) if isinstance(ranks, Conformal) and enough else None
     power = power_about(plain, _OF[kind], level=level, bounded=False)
     if power is None:
         return None
@@ -160,7 +160,7 @@ def widths(
     Raises Refusal.
     """
     pairs = take_pairs(pairs.x, pairs.y)
-    made = _ways(pairs, level, kinds)
+    ways = _ways(pairs, level, kinds)
     small = FEWEST <= pairs.n <= MOST_LEFT_OUT
     order = np.argsort(pairs.x, kind="stable")
     cuts = (
@@ -168,7 +168,7 @@ def widths(
     )
     ends = tuple(dict.fromkeys(cuts))  # with few values of x there are fewer parts
     parts, many = np.searchsorted(np.array(ends[:-1]), pairs.x), len(ends)
-    counts = {kind: _Counts([0] * many, [0] * many, [[] for _ in range(many)]) for kind in made}
+    counts = {kind: _Counts([0] * many, [0] * many, [[] for _ in range(many)]) for kind in ways}
     lots = _lots(order) if small else []
     samples = SAMPLES if small else 0
     steps, done, whole = len(lots) + samples, 0, True
@@ -179,7 +179,7 @@ def widths(
         _leave_out(pairs, lot, parts, counts, level)
         done += 1
     places = tuple(float(np.median(pairs.x[parts == part])) for part in range(many))
-    truth = _truth(made, pairs, places)
+    truth = _truth(ways, pairs, places)
     rng, drawn = np.random.default_rng(SEED), 0
     for _ in range(samples if whole else 0):
         if not progress((done, steps)):
@@ -188,10 +188,10 @@ def widths(
         _draw(truth, counts, level, rng)
         done, drawn = done + 1, drawn + 1
     asked, across = np.array(x, float), np.linspace(pairs.x.min(), pairs.x.max(), _ACROSS)
-    tried = sum(kind in made for kind in _OF)
-    power = made[truth.kind].new if truth.kind in made else None
+    tried = sum(kind in ways for kind in _OF)
+    power = ways[truth.kind].new if truth.kind in ways else None
     return Widths(
-        ways=tuple(_way(kind, one, counts[kind], asked, across, level) for kind, one in made.items()),
+        ways=tuple(_way(kind, one, counts[kind], asked, across, level) for kind, one in ways.items()),
         x=x, across=across, parts=ends, places=places, truth=truth.kind,
         truth_power=None if power is None or power.power is None else power.power.power,
         truth_p=None if power is None or power.power is None else min(tried * power.power.p, 1.0),
@@ -223,9 +223,9 @@ def _lots(order: Ints) -> list[Ints]:
 def _leave_out(pairs: Pairs, lot: Ints, parts: Ints, counts: dict[WidthKind, _Counts], level: float) -> None:
     keep = np.ones(pairs.n, bool)
     keep[lot] = False
-    made = _ways(take_pairs(pairs.x[keep], pairs.y[keep]), level, tuple(counts))
+    ways = _ways(take_pairs(pairs.x[keep], pairs.y[keep]), level, tuple(counts))
     for kind, count in counts.items():
-        one = made.get(kind)
+        one = ways.get(kind)
         if one is None:
             continue
         for row in lot.tolist():
@@ -266,9 +266,9 @@ def _draw(truth: _Truth, counts: dict[WidthKind, _Counts], level: float, rng: np
     n = truth.pairs.n
     y = truth.heights[:n] + truth.spread[:n] * rng.standard_normal(n)
     new = truth.heights[n:, None] + truth.spread[n:, None] * rng.standard_normal((truth.places.size, CASES))
-    made = _ways(take_pairs(truth.pairs.x, y), level, tuple(counts))
+    ways = _ways(take_pairs(truth.pairs.x, y), level, tuple(counts))
     for kind, count in counts.items():
-        one = made.get(kind)
+        one = ways.get(kind)
         if one is None:
             continue
         if one.ranks is not None:

@@ -23,12 +23,12 @@ def loggers_study() -> Study:
     lines = lines_of(parts, {("t4", renamed): ("t1", parts[0].columns[2].id)})
     edit, level = stack_tables(study, parts, lines, "Level logger", "month")
     study = edit.apply(study)
-    made = study.tables[-1]
-    ids = {column.short: column.id for column in made.columns}
+    stacked = study.tables[-1]
+    ids = {column.short: column.id for column in stacked.columns}
     tether = study.tether(level)
     choice = changes.change_choice(study, tether, "line", "In the order of time", order=ids["time"])
     study = choice.apply(study) if choice else study
-    edit, drift = changes.add_tether(study, made.id)
+    edit, drift = changes.add_tether(study, stacked.id)
     study = edit.apply(study)
     tie = axes.choose_axes(study, study.tether(drift), x=ids["time"], y=ids["level"])
     study = tie.apply(study) if tie else study
@@ -40,7 +40,7 @@ def loggers_study() -> Study:
     join = Join(first="t8", second="t9", first_key="c2", second_key="c1")
     edit, _ = join_tables(study, join, "Samples with their stations")
     study = edit.apply(study)
-    told = [*cases.say_cases(study, "t8", "c1"), *cases.say_cases(study, "t10", "c1")]
-    study = Several(label="Several rows of one site", edits=tuple(told)).apply(study)
+    edits = [*cases.say_cases(study, "t8", "c1"), *cases.say_cases(study, "t10", "c1")]
+    study = Several(label="Several rows of one site", edits=tuple(edits)).apply(study)
     edit, _ = bring_in(study, demo_table("tarrow_round_1.csv", "t11", "Visits, first round"))
     return edit.apply(study)

@@ -94,10 +94,10 @@ def files() -> dict[str, list[list[str]]]:
 
 def write_files(folder: Path) -> list[str]:
     """Write every file into a folder; their names. Raises OSError."""
-    made = files()
-    for name, rows in made.items():
+    rows_by_name = files()
+    for name, rows in rows_by_name.items():
         write_rows(folder / name, rows)
-    return list(made)
+    return list(rows_by_name)
 
 
 if __name__ == "__main__":

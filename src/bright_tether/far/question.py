@@ -58,8 +58,8 @@ class Question(msgspec.Struct, frozen=True, kw_only=True):
     @property
     def order_value(self) -> str:
         """What the rows are put in order by."""
-        made = {"number": _number, "date": moment_of, "text": words_of}[self.order_kind]
-        return made(self.order)
+        reader = {"number": _number, "date": moment_of, "text": words_of}[self.order_kind]
+        return reader(self.order)
 
     @property
     def there(self) -> str:

@@ -144,10 +144,10 @@ class CaseResults(LineResults, StrengthResults):
     def known_case(self, x: float) -> KnownCase | None:
         """What a further row of that case is expected to be at an x on the line's scale; None without a case."""
         try:
-            told = self.case_code is not None and self.clusters is not None and self.case_story is not None
+            there = self.case_code is not None and self.clusters is not None and self.case_story is not None
         except Refusal:
             return None
-        if not told:
+        if not there:
             return None
         assert self.case_code is not None
         assert self.clusters is not None

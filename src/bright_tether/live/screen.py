@@ -49,13 +49,13 @@ def look_at_columns(
         couples = [] if place is None else [(at, place) for at in range(len(columns)) if at != place]
     rules = findings.rules
     aside = np.isin(table.row_ids, np.array(findings.aside_rows, np.int64))
-    told = findings.case_column if findings.tether.line.errors == "clustered" else None
+    case_column = findings.case_column if findings.tether.line.errors == "clustered" else None
     looked = screen(cells, couples, coefficient, kept=findings.kept, set_aside=aside, alpha=rules.alpha,
                     alternative=rules.alternative, level=rules.level,
-                    cases=None if told is None else _codes(told), progress=progress)  # fmt: skip
+                    cases=None if case_column is None else _codes(case_column), progress=progress)  # fmt: skip
     kept = ~aside if findings.kept is None else ~aside & findings.kept
     return Screen(columns=columns, looked=looked, coefficient=coefficient, every=every,
-                  y=None if every else place, alpha=rules.alpha, kept=kept, by_case=told,
+                  y=None if every else place, alpha=rules.alpha, kept=kept, by_case=case_column,
                   whole=len(looked) == len(couples))  # fmt: skip
 
 

@@ -128,15 +128,15 @@ class OtherChoicesPicture(Board):
             line.setValue(0 if at is None else at + 1)
 
     def _show_present(self, findings: Findings, found: OtherChoices | None) -> None:
-        told = () if found is None else found.told
+        shown = () if found is None else found.told
         present = None if found is None or found.present is None else found.ways[found.present]
-        there = present in told
+        there = present in shown
         for line in self.present:
             line.setVisible(there)
-            line.setValue(told.index(present) + 1 if there and present is not None else 0)
+            line.setValue(shown.index(present) + 1 if there and present is not None else 0)
         path = [] if found is None else [found.ways[at] for at in found.path]
-        path = [one for one in path if one in told]
-        self.path.setData([told.index(one) + 1 for one in path], [one.value or 0.0 for one in path])
+        path = [one for one in path if one in shown]
+        self.path.setData([shown.index(one) + 1 for one in path], [one.value or 0.0 for one in path])
 
     def _draw_choices(self, findings: Findings, found: OtherChoices | None) -> None:
         """A row an option, top down, axes apart."""

@@ -90,11 +90,11 @@ class UnseenPicture(Board):
         for name, stick in sticks:
             x, y = 100 * stick.with_x, 100 * stick.with_y
             self._put(f"like {name}", x, y, self.tokens.ink, (1.0 if x > 60 else 0.0, 1.0))
-        told = [
+        yardsticks = [
             f"like {name}: {d.percent(stick.with_x)} and {d.percent(stick.with_y)}" for name, stick in sticks
         ]
         alike = f"nothing left at {d.percent(one.to_nothing)} alike"
-        self.setAccessibleDescription("; ".join([alike, *told]))
+        self.setAccessibleDescription("; ".join([alike, *yardsticks]))
 
     def _say(self, words: str, height: np.ndarray, colour: str, share: float) -> None:
         """What a curve says, at a place along the part of it that is in view."""

@@ -36,23 +36,23 @@ def add_parts(study: Study, table_id: str, tables: Sequence[Table], lines: Seque
 
     tables : new ones. lines : the columns of all its parts and of these, as matched.
     """
-    made = study.table(table_id)
-    recipe = made.recipe
+    stacked = study.table(table_id)
+    recipe = stacked.recipe
     if not isinstance(recipe, Stack):
         raise ValueError("only a stacked table takes further parts")
-    label = f"Add {', '.join(table.name for table in tables)} to {made.name}"
+    label = f"Add {', '.join(table.name for table in tables)} to {stacked.name}"
     edits: list[SingleEdit] = []
     present = _with_tables(study, tables, label, edits)
     last = max(part.number for part in recipe.parts)
     parts = tuple(Part(last + at, table.id, table.name) for at, table in enumerate(tables, 1))
-    columns, left = list(made.columns), list(lines)
+    columns, left = list(stacked.columns), list(lines)
     for at, column in enumerate(columns):
         held = column.formula.of if isinstance(column.formula, FromOthers) else {}
         line = next((one for one in left if set(one.of.items()) & set(held.items())), None)
         if line is not None:
             left.remove(line)
             columns[at] = msgspec.structs.replace(column, formula=FromOthers(held | line.of))
-    grown = msgspec.structs.replace(made, columns=tuple(columns), recipe=Stack((*recipe.parts, *parts)))
+    grown = msgspec.structs.replace(stacked, columns=tuple(columns), recipe=Stack((*recipe.parts, *parts)))
     taken = {column.name for column in columns}
     for line in left:
         blank = Column(id=grown.fresh_column_id(), name=free_name(line.name, taken), kind="text",
@@ -60,7 +60,7 @@ def add_parts(study: Study, table_id: str, tables: Sequence[Table], lines: Seque
         taken.add(blank.name)
         grown = msgspec.structs.replace(grown, columns=(*grown.columns, blank))
     after = remade(grown, {one.id: one for one in present.tables})
-    return Several(label=label, edits=(*edits, *replace_table(present, made, after, label).edits))
+    return Several(label=label, edits=(*edits, *replace_table(present, stacked, after, label).edits))
 
 
 def join_tables(study: Study, join: Join, name: str = "") -> tuple[Edit, str]:

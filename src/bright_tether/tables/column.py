@@ -188,8 +188,10 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
         """The texts read as dates, by this order of day and month or by the one that they tell themselves."""
         words = self.texts.words.tolist()
         filled = [text for text in self.texts.different if not is_missing(text)]
-        told = order_told(filled)
-        dated = msgspec.structs.replace(self, kind="date", dates=order or (told if told in ORDERS else None))
+        days_first = order_told(filled)
+        dated = msgspec.structs.replace(
+            self, kind="date", dates=order or (days_first if days_first in ORDERS else None)
+        )
         kept = {text: dated._dated(text) for text in filled}
         cells = coded_by([kept.get(word, word) for word in words], self.texts.codes)
         return msgspec.structs.replace(dated, cells=cast(Cells, cells))
@@ -242,8 +244,8 @@ def _kind_of(words: Sequence[str], number: int, dates: DateOrder | None = None) 
 
     Dates of which day and month cannot be told apart are no dates before that is said.
     """
-    told = order_told(words)
-    if told in ORDERS or (told and dates):
+    order = order_told(words)
+    if order in ORDERS or (order and dates):
         return "date"
     distinct = len(words)
     if 1 < distinct <= max(2, min(30, number // 2)) and distinct < number:
@@ -300,13 +302,13 @@ def column_of_words(
         return Column(id=column_id, name=name, kind="number", cells=values[codes], strays=strays)
     kind = _kind_of(kept, number, dates)
     if kind == "date":
-        told = dates or order_told(kept)
+        order = dates or order_told(kept)
         blank = Column(
             id=column_id,
             name=name,
             kind=kind,
             cells=np.empty(0, object),
-            dates=told if told in ORDERS else None,
+            dates=order if order in ORDERS else None,
         )
         dated = coded_by([blank._dated(word) for word in as_texts], codes)
         return msgspec.structs.replace(blank, cells=cast(Cells, dated))

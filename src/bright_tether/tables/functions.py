@@ -70,8 +70,8 @@ def _earlier(values: Floats, times: Floats, ago: float, tolerance: float = 0.0) 
     rivals = np.searchsorted(along, wanted + away + _ALIKE, "right") - np.searchsorted(
         along, wanted - away - _ALIKE
     )
-    told = (away <= tolerance + _ALIKE) & (rivals == 1)
-    found[order[told]] = values[order[near[told]]]
+    certain = (away <= tolerance + _ALIKE) & (rivals == 1)
+    found[order[certain]] = values[order[near[certain]]]
     return found
 
 

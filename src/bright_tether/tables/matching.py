@@ -84,20 +84,20 @@ def other_units(line: Line, lines: Sequence[Line], tables: Sequence[Table]) -> t
 
 def date_order(line: Line, tables: Sequence[Table]) -> DateOrder | Literal["ask"] | None:
     """How a line's dates are written: as one of its tables tells, to be asked, or None where they are no dates."""
-    told: DateOrder | Literal["ask"] | None = None
+    order: DateOrder | Literal["ask"] | None = None
     for column in columns_in(line, tables):
         if column.kind == "date":
-            told = column.dates or told
+            order = column.dates or order
             continue
         if column.numeric:
             return None
         found = order_told([text for text in column.texts.different if text])
         if found is None:
             return None
-        if told is None or found != "ask":
-            told = found
+        if order is None or found != "ask":
+            order = found
     kinds = {column.kind for column in columns_in(line, tables)}
-    return told if kinds - {"date"} else None
+    return order if kinds - {"date"} else None
 
 
 def dated(line: Line, tables: Sequence[Table], order: DateOrder) -> list[Table]:

@@ -83,8 +83,8 @@ class Texts:
         pa = arrow()
 
         words = pa.array(self.words.tolist(), pa.string())
-        told = pa.DictionaryArray.from_arrays(pa.array(self.codes), words).dictionary_decode()
-        return told if type is None else told.cast(type)
+        decoded = pa.DictionaryArray.from_arrays(pa.array(self.codes), words).dictionary_decode()
+        return decoded if type is None else decoded.cast(type)
 
     def __eq__(self, other: object) -> Any:
         """(rows,) whether each is this text, or the one in its row."""

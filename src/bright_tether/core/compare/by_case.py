@@ -137,9 +137,9 @@ def _judged(
 def _slopes(whole: _Together, a: int, b: int) -> Difference:
     first, second = whole.lines[a], whole.lines[b]
     own = [one.fit.slope_unscaled(one.fit.slope_scaled) for one in (first, second)]
-    told = None if own[0] is None or own[1] is None else own[0] - own[1]
+    gap = None if own[0] is None or own[1] is None else own[0] - own[1]
     return _judged(whole, (a, b), first.sums.slope - second.sums.slope, first.added[1] - second.added[1],
-                   whole.rise - whole.tilt, told)  # fmt: skip
+                   whole.rise - whole.tilt, gap)  # fmt: skip
 
 
 def _heights(whole: _Together, x: float) -> Difference:

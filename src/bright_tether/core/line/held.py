@@ -235,17 +235,17 @@ def _partial(found: HeldFit, against: Hypotheses) -> dict[str, Any]:
     """The correlation of what is left of x and of y, tested as a slope of 0 is."""
     fit, df = found.fit, found.fit.residual_df
     tested = ("partial_t", "partial_p", "partial_ci")
-    told: dict[str, Any] = {"partial_r": None, **dict.fromkeys(tested), "partial_df": df}
+    figures: dict[str, Any] = {"partial_r": None, **dict.fromkeys(tested), "partial_df": df}
     if not found.of_y.sse or not found.of_x.sse:
-        return told | {"why": reasons(dict.fromkeys(("partial_r", *tested), Cause.CONSTANT_Y))}
+        return figures | {"why": reasons(dict.fromkeys(("partial_r", *tested), Cause.CONSTANT_Y))}
     # what is left of y is its slope on what is left of x, and the residuals of the whole
     slope = float(fit.slopes_exact[0]) * math.sqrt(found.of_x.sse)
     spare = fit.sse / found.of_y.sse
-    told["partial_r"] = r = slope / math.hypot(slope, math.sqrt(fit.sse))
+    figures["partial_r"] = r = slope / math.hypot(slope, math.sqrt(fit.sse))
     if not fit.sse:
-        return told | {"why": reasons(dict.fromkeys(tested, Cause.PERFECT_CORRELATION))}
+        return figures | {"why": reasons(dict.fromkeys(tested, Cause.PERFECT_CORRELATION))}
     t, ci = r * math.sqrt(df / spare), fisher_interval(r, spare, df, against.level)
-    return told | {
+    return figures | {
         "partial_t": t, "partial_p": t_tail(t, df, against.alternative), "partial_ci": ci,
         "why": reasons({} if ci else {"partial_ci": Cause.TOO_FEW_PAIRS}),
     }  # fmt: skip

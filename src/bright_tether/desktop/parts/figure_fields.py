@@ -223,9 +223,9 @@ class AxesFields(QWidget):
     @property
     def trouble(self) -> str:
         """What is typed and cannot be meant, in one sentence; "" where all can."""
-        told = (trouble_of(axis, self._entries[axis], (low.text(), high.text(), step.text(), at.text()))
+        troubles = (trouble_of(axis, self._entries[axis], (low.text(), high.text(), step.text(), at.text()))
                 for axis, (_, low, high, step, at) in self.fields.items())  # fmt: skip
-        return next(filter(None, told), "")
+        return next(filter(None, troubles), "")
 
     def _text(self, name: str, text: str, hint: str) -> QLineEdit:
         field = QLineEdit(text)

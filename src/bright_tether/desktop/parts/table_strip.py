@@ -45,8 +45,8 @@ class TableStrip(QWidget):
         table, order = self._session.table, self._grid.grid.order
         self.name.setText(f"{table.name} ▾")
         self.name.setAccessibleDescription(table.name)
-        made = len(sources_of(table.recipe))
-        of = f", made of {d.count(made, 'table')}" if made else ""
+        sources = len(sources_of(table.recipe))
+        of = f", made of {d.count(sources, 'table')}" if sources else ""
         self._size.setText(f"{d.count(table.rows, 'row')}, {d.count(len(table.columns), 'column')}{of}")
         shown = order.column is not None and table.has(order.column)
         if shown and order.column is not None:

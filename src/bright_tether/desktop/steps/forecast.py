@@ -186,9 +186,9 @@ class ForecastStep(StageOfViews):
 
     def _offer_cases(self) -> None:
         findings = self._session.findings
-        told = findings.refusal is None and findings.case_story is not None
-        self._named["case"].setVisible(told)
-        if not told or findings.cluster_cells is None:
+        by_case = findings.refusal is None and findings.case_story is not None
+        self._named["case"].setVisible(by_case)
+        if not by_case or findings.cluster_cells is None:
             return
         cells = dict.fromkeys(str(cell) for cell in findings.cluster_cells[findings.pairs.at].tolist())
         offered = ["", *list(cells)[:_MOST_CASES]]

@@ -178,14 +178,14 @@ class LineStep(StageOfViews):
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme; what is not made yet is made in them."""
         self._tokens = tokens
-        made = self.__dict__
+        built = self.__dict__
         for name in ("picture", "other_lines", "fitted", "held_page", "ways", "all_rows"):
-            if name in made:
-                made[name].restyle(tokens)
+            if name in built:
+                built[name].restyle(tokens)
         for name in ("errors", "others"):
-            if name in made:
-                made[name].tokens = tokens
-        if "variation" in made:
+            if name in built:
+                built[name].tokens = tokens
+        if "variation" in built:
             self.variation.bar.tokens = tokens
         self.show_findings()
 

@@ -175,18 +175,18 @@ class StackPage(QWidget):
     @property
     def _grown_lines(self) -> tuple[Line, ...]:
         """The columns of the table at hand, and which columns of the files go with them: by any name they had."""
-        made = self._session.history.study.table(self._onto)
+        stacked = self._session.history.study.table(self._onto)
         same = dict(self._same)
         for table in self._tables:
             for column in table.columns:
-                for own in made.columns:
+                for own in stacked.columns:
                     of = own.formula.of if isinstance(own.formula, FromOthers) else {}
                     names = {own.name} | {
                         part.column(of[part.id]).name for part in self._held if part.id in of
                     }
                     if of and column.name in names and (table.id, column.id) not in same:
                         same[table.id, column.id] = next(iter(of.items()))
-        for own in made.columns:
+        for own in stacked.columns:
             places = list(own.formula.of.items()) if isinstance(own.formula, FromOthers) else []
             same |= dict.fromkeys(places[1:], places[0]) if places else {}
         return lines_of([*self._held, *self._tables], same)

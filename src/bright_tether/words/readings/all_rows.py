@@ -126,25 +126,25 @@ def _figures(
 
 
 def _beware(claim: ShareOfRowsClaim) -> tuple[str, ...]:
-    told = []
+    warnings = []
     if claim.rows < claim.of:
-        told.append(
+        warnings.append(
             f"All outside this view rests on a share of {d.grouped(claim.rows)} of {d.grouped(claim.of)} rows, drawn "
             "by chance: where the errors suit the data, its intervals tell how far chance may take it from all rows."
         )
     if claim.errors is not None:
         needed = "who belongs to which case" if claim.errors == "clustered" else "the order of all rows"
-        told.append(
+        warnings.append(
             f"The {ERROR_NAMES[claim.errors]} errors in force need {needed}: here robust (HC3) errors stand for them, "
             "which take the rows for independent and may be too small."
         )
     if claim.mends:
-        told.append(
+        warnings.append(
             f"{d.count(claim.mends, 'cell')} changed here {'is' if claim.mends == 1 else 'are'} as the file has "
             f"{'it' if claim.mends == 1 else 'them'} among all rows."
         )
     if not claim.plain:
-        told.append(
+        warnings.append(
             "All rows are summed for the plain line: weights, the origin and columns held are left out there."
         )
-    return tuple(Said(one, claim) for one in told)
+    return tuple(Said(one, claim) for one in warnings)

@@ -42,8 +42,8 @@ def along_headline(findings: Findings, held: str, *, slope_shown: bool) -> Said 
     names, fine = names_of(findings.x_column, findings.y_column), decimals_along(line, findings.rules.digits)
     ends = (claim.shown[0], claim.shown[-1])[-len(claim.shown) :]
     unit = f" {names.slope_unit}" if names.slope_unit else ""
-    told = listed(f"{d.fixed(one.slope, fine)}{unit} {_where(line, one)}" for one in ends)
-    return Said(f"With {held} held, the slope of {names.x} differs along {claim.along}: {told}.", claim)
+    slopes = listed(f"{d.fixed(one.slope, fine)}{unit} {_where(line, one)}" for one in ends)
+    return Said(f"With {held} held, the slope of {names.x} differs along {claim.along}: {slopes}.", claim)
 
 
 def _where(line: AlongLine, one: AtPlaceFact) -> str:
@@ -99,13 +99,13 @@ def place_name(line: AlongLine, at: AtPlaceFact) -> str:
 
 def _places(claim: SlopeAlongClaim, line: AlongLine, names: Names, fine: int) -> Said:
     """The slopes at low, middle and high values, or in each level."""
-    told = [
+    slopes = [
         f"{d.fixed(one.slope, fine)} ({_between(one, fine)}) {_where(line, one)}" for one in claim.at[:_TOLD]
     ]
     more = f", and {d.count(len(claim.at) - _TOLD, 'more level')}" if len(claim.at) > _TOLD else ""
     unit = f", {names.slope_unit}," if names.slope_unit else ""
     where = f"at low, middle and high {claim.along}" if claim.at[0].place is not None else f"by {claim.along}"
-    return Said(f"The slope{unit} {where}: {listed(told)}{more}.", claim)
+    return Said(f"The slope{unit} {where}: {listed(slopes)}{more}.", claim)
 
 
 def _between(one: AtPlaceFact, fine: int) -> str:

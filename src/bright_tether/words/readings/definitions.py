@@ -88,27 +88,27 @@ def _compared(findings: Findings) -> list[Defined]:
 
 def _filled(words: str, keys: tuple[str, ...]) -> str:
     """A sentence with its references: each in its place, or all in the one there is; in brackets but for “after”."""
-    told = named if "after {}" in words else cited
+    cite = named if "after {}" in words else cited
     if words.count("{}") == len(keys):
-        return words.format(*(told(key) for key in keys))
-    return words.format(told(*keys))
+        return words.format(*(cite(key) for key in keys))
+    return words.format(cite(*keys))
 
 
 def source_sentences(findings: Findings) -> tuple[str, ...]:
     """The files that the rows came from: name, size, date and what tells their content apart. No folder is told."""
     tables = {one.id: one for one in findings.study.tables}
     named = [tables[one] for one in sources_of(findings.table.recipe) if one in tables] or [findings.table]
-    told = []
+    sentences = []
     for table in named:
         source, share = table.source, share_of(table)
         if source is not None and share is not None:
             drawn = f", drawn by chance (seed {share.seed})" if share.rows < share.of else ""
             some = f"{d.count(share.rows, 'row')} of the {d.grouped(share.of)}"
-            told.append(f"Data: {some} of “{source.path.rpartition('/')[2]}”{drawn}.")
+            sentences.append(f"Data: {some} of “{source.path.rpartition('/')[2]}”{drawn}.")
         if source is None or not source.digest:
             continue
         parts = [f"“{source.path.rpartition('/')[2]}”"]
         parts += [d.count(source.size, "byte")] if source.size else []
         parts += [f"of {source.modified}"] if source.modified else []
-        told.append(f"Data: {', '.join(parts)}, SHA-256 {source.digest}.")
-    return tuple(told)
+        sentences.append(f"Data: {', '.join(parts)}, SHA-256 {source.digest}.")
+    return tuple(sentences)

@@ -212,10 +212,10 @@ def _apart(apart: ToldApartClaim, claim: HeldClaim, names: Names, digits: int) -
     """How much of x is told by what is held, where that is no matter of warning."""
     if apart.hardly:
         return ()
-    told = d.percent(1 - apart.left, 0)
+    share = d.percent(1 - apart.left, 0)
     inflation = d.figure(apart.inflation, digits)
     held = f"{listed(claim.names)} {_tell(claim)}"
-    return (Said(f"Of the spread in {names.x}, {held} {told} (inflation {inflation}).", apart),)
+    return (Said(f"Of the spread in {names.x}, {held} {share} (inflation {inflation}).", apart),)
 
 
 def _beware(apart: ToldApartClaim, claim: HeldClaim, names: Names, digits: int) -> tuple[Said, ...]:

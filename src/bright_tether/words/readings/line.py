@@ -216,9 +216,9 @@ def _errors_named(findings: Findings) -> tuple[Said, ...]:
     if not parts:
         return ()
     said = "; ".join(words for words, _, _ in parts)
-    told = Said(f"{capital(said)}.", *(ChoiceClaim(what=what, value=value) for _, what, value in parts))
+    choices = Said(f"{capital(said)}.", *(ChoiceClaim(what=what, value=value) for _, what, value in parts))
     names = names_of(findings.x_column, findings.y_column)
-    return (told, *spread_power_sentence(spread_power_claim(findings), names))
+    return (choices, *spread_power_sentence(spread_power_claim(findings), names))
 
 
 def spread_power_sentence(claim: SpreadPowerClaim | None, names: Names) -> tuple[Said, ...]:

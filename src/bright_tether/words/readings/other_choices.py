@@ -193,23 +193,23 @@ def _path(claim: RowsPathClaim | None, fine: int) -> tuple[Said, ...]:
 
 def _counted(findings: Findings, found: OtherChoices, claim: OtherChoicesClaim) -> tuple[Said, ...]:
     """What was left out, what failed, and what was not worked out."""
-    told = []
+    sentences = []
     if found.left_out:
         names = [option_name(findings, *one.split("=", 1)) for one in found.left_out if _known(findings, one)]
         if names:
             claimed = ChoiceClaim(what="left_out", value=str(len(names)))
-            told.append(Said(f"Left out by choice: {listed(names)}.", claimed))
+            sentences.append(Said(f"Left out by choice: {listed(names)}.", claimed))
     if claim.failed:
         lack = "has" if claim.failed == 1 else "have"
-        told.append(Said(f"{d.count(claim.failed, 'more way')} {lack} no value or no interval.", claim))
+        sentences.append(Said(f"{d.count(claim.failed, 'more way')} {lack} no value or no interval.", claim))
     if claim.more:
-        told.append(
+        sentences.append(
             Said(
                 f"There would be more than {d.grouped(MOST_WAYS)}: leave some choices out to see the rest.",
                 claim,
             )
         )
-    return tuple(told)
+    return tuple(sentences)
 
 
 def _known(findings: Findings, one: str) -> bool:

@@ -33,15 +33,15 @@ def widths_reading(findings: Findings, found: Widths | None) -> Reading:
         said = "How wide each interval is, and how often it holds, is being worked out."
         return Reading(headline=Said(said, ChoiceClaim(what="widths", value="not worked out")))
     claim, names = widths_claim(findings, found), names_of(findings.x_column, findings.y_column)
-    told = width_told_claims(findings, found)
+    each = width_told_claims(findings, found)
     return Reading(
         headline=_headline(claim, names),
         sentences=(
-            *(_told(one, findings, names) for one in told),
+            *(_told(one, findings, names) for one in each),
             *_how(claim, found, findings, names),
             _in_force(findings),
         ),
-        figures=tuple(_figure(one, findings) for one in told),
+        figures=tuple(_figure(one, findings) for one in each),
         beware=_beware(claim, findings),
     )
 
