@@ -11,6 +11,7 @@ from bright_tether.claims.cases import WithinSlopeClaim
 from bright_tether.claims.coefficients import AgreementClaim, CoefficientsClaim
 from bright_tether.claims.doubts import doubts_claim
 from bright_tether.claims.forecast import back_claims
+from bright_tether.claims.rehearse import bias_claim
 from bright_tether.claims.searched import searched_claim
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.centred import centre
@@ -26,6 +27,7 @@ from bright_tether.study.reread import reread_table
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
+from bright_tether.tables.clock import Clock
 from bright_tether.tables.column import Column
 from bright_tether.tables.formula import Draw, Expression, FromOthers
 from bright_tether.tables.read_plan import guess_plan, read_content
@@ -43,6 +45,7 @@ from bright_tether.words.readings.doubts import not_judged_sentences
 from bright_tether.words.readings.forecast import back_sentences, forecast_reading
 from bright_tether.words.readings.line import equation_of
 from bright_tether.words.readings.planning import plus, share
+from bright_tether.words.readings.rehearse import samples_reading
 from bright_tether.words.readings.strength import (
     agreement_note,
     agreement_sentences,
@@ -402,3 +405,25 @@ def test_a_power_that_no_double_holds_is_told_by_its_size():
         x = np.exp(np.linspace(0, reach, 12))
         rows = alternatives_grid(findings_over(x, 10.0 ** np.linspace(-100, 100, 12))).rows
         assert [row[-1] for row in rows if row[0] == "log of both"] == [f"1 % more x goes with y {told}"]
+
+
+def test_ends_beyond_all_days_are_told_in_units_of_the_clock():
+    names = Names(x="time", y="level", x_unit="days", y_unit=None, clock=Clock("days", "2022-01-31"))
+    assert names.ends_x((1.0, 3.0), "1 … 3") == "2022-02-01 … 2022-02-03"
+    assert names.ends_x((-8e5, 3.0), "−800 000 … 3") == "−800 000 … 3 days since 2022-01-31"
+
+
+def test_samples_of_one_y_have_no_r_and_are_counted_apart():
+    plain = findings_over(np.arange(8.0), [1, 1, 1, 1, 1, 0, 0, 1])
+    for statistic in ("r", "r2"):
+        chosen = replace(plain.tether.rehearse, source="rows", draws=200, statistic=statistic)
+        findings = Findings(plain.study, replace(plain.tether, rehearse=chosen))
+        drawn = findings.samples.outcome
+        one = findings.sampled(drawn)
+        assert one.without == np.count_nonzero(drawn.slope**2 * drawn.sxx + drawn.sse == 0) > 1
+        kept = one.values[np.isfinite(one.values)]
+        assert (one.mean, one.sd) == (pytest.approx(kept.mean()), pytest.approx(kept.std(ddof=1)))
+        said = samples_reading(findings, drawn)
+        assert str(said.headline).startswith(f"Over {200 - one.without} samples the r")
+        assert f"{one.without} more have one value of y only and so no r" in str(said.sentences[1])
+        assert np.isfinite(bias_claim(one).by_luck)

@@ -172,7 +172,7 @@ def own_interval(findings: Findings) -> tuple[float, float] | None:
 
 def pile_edges(one: Sampling) -> np.ndarray:
     """Equal bins over what was drawn and what theory expects, (BARS + 1,)."""
-    low, high = np.quantile(one.values, (0.001, 0.999))
+    low, high = np.nanquantile(one.values, (0.001, 0.999))
     reach = 3.5 * (one.formula or 0.0)
     low, high = min(low, one.truth - reach), max(high, one.truth + reach)
     if one.statistic in ("r", "r2"):
@@ -235,7 +235,9 @@ class LuckPicture(Board):
             self.name(item, f"{said}, {n} points", "")
         reach = null_reach(findings.pairs.n, findings.rules.alpha)
         own = findings.pearson.r
-        edges = np.linspace(*with_room(float(one.values.min()), float(one.values.max()), 0.02), BARS + 1)
+        edges = np.linspace(
+            *with_room(float(np.nanmin(one.values)), float(np.nanmax(one.values)), 0.02), BARS + 1
+        )
         counts = np.histogram(one.values, edges)[0]
         self.bars.setOpts(x0=edges[:-1], x1=edges[1:], y0=0, y1=counts)
         r = np.linspace(max(edges[0], -0.9999), min(edges[-1], 0.9999), 200)

@@ -113,11 +113,11 @@ class Names(msgspec.Struct, frozen=True):
 
     def ends_x(self, ends: tuple[float, float] | None, text: str, word: str = " … ") -> str:
         """Two values of x as text; of a date their days. text : the two as they would be written."""
-        return (
-            text
-            if ends is None or self.clock is None
-            else f"{self.day_of(ends[0])}{word}{self.day_of(ends[1])}"
-        )
+        if ends is None or self.clock is None:
+            return text
+        days = [self.day_of(one) for one in ends]
+        # before the year 1 and after 9999 there are no days
+        return word.join(days) if all(days) else f"{text} {self.term_x}"
 
     def in_y(self, value: str) -> str:
         """A value of y with its unit."""

@@ -23,6 +23,7 @@ class Sampling(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     samples themselves gave, as root mean square. caught : share of intervals that hold the truth.
     None for r² and for r of three pairs, which have no interval. low, high : (N,) ends, empty without.
     percentile : of cases drawn again, the interval that the samples themselves give.
+    without : samples whose y does not vary, which have no r: NaN among the values, and counted nowhere else.
     """
 
     statistic: Statistic
@@ -43,12 +44,13 @@ class Sampling(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     low: Floats
     high: Floats
     percentile: Interval | None = None
+    without: int = 0
 
 
 def sampling(
     draws: Draws, statistic: Statistic, *, level: float, judged: Judged = "classical", at: float = 0.0
 ) -> Sampling | None:
-    """Sum a statistic up; None below two samples. at : x of the forecast.
+    """Sum a statistic up; None below two samples that have it. at : x of the forecast.
 
     judged : which standard errors the intervals take; "HC3" and "newey_west" need draws made robust.
     Intervals: t on n − 2 for slope, intercept and the mean at x; Fisher's for r; r² has none.
@@ -56,6 +58,8 @@ def sampling(
     if draws.done < 2:
         return None
     values, se = _values(draws, statistic, judged, at)
+    if np.count_nonzero(np.isfinite(values)) < 2:
+        return None
     return summed_up(
         statistic, judged, values, se, truth=true_value(draws, statistic, at), df=draws.truth.n - 2, level=level,
         formula=formula_se(draws, statistic, at), percentile=draws.by_cases,
@@ -77,18 +81,20 @@ def summed_up(
         reach = z_beyond((1 - level) / 2) / math.sqrt(df - 1)
         with np.errstate(divide="ignore"):
             low, high = np.tanh(np.arctanh(values) - reach), np.tanh(np.arctanh(values) + reach)
-    many = values.size
+    there = np.isfinite(values)
+    many = int(np.count_nonzero(there))
     caught = error = None
     if low.size:
-        caught = float(np.mean((low <= truth) & (truth <= high)))
+        caught = float(np.count_nonzero((low <= truth) & (truth <= high))) / many
         error = math.sqrt(max(caught * (1 - caught), 0.25 / many) / many)
-    mean, sd, sd_error = _moments(values)
+    found = values if many == values.size else values[there]
+    mean, sd, sd_error = _moments(found)
     return Sampling(
-        statistic=statistic, judged=judged, draws=many, truth=truth, mean=mean,
+        statistic=statistic, judged=judged, draws=values.size, without=values.size - many, truth=truth, mean=mean,
         mean_error=sd / math.sqrt(many), bias=mean - truth, sd=sd, sd_error=sd_error,
         formula=formula, told=claimed, level=level, caught=caught,
         caught_error=error, values=values, low=low, high=high,
-        percentile=_percentile(values, level) if percentile else None,
+        percentile=_percentile(found, level) if percentile else None,
     )  # fmt: skip
 
 
@@ -105,7 +111,8 @@ def _percentile(values: Floats, level: float) -> Interval:
 
 def share_as_far(one: Sampling, own: float) -> float:
     """The share of samples that lie at least as far from the truth as one's own value."""
-    return float(np.mean(np.abs(one.values - one.truth) >= abs(own - one.truth)))
+    far = np.count_nonzero(np.abs(one.values - one.truth) >= abs(own - one.truth))
+    return float(far) / (one.draws - one.without)
 
 
 class Luck(msgspec.Struct, frozen=True, kw_only=True):
@@ -204,7 +211,8 @@ def heights(draws: Draws, places: slice, x: Floats) -> Floats:
 def _values(draws: Draws, statistic: Statistic, judged: Judged, at: float) -> tuple[Floats, Floats | None]:
     """The statistic and its standard error in each sample, (N,)."""
     if statistic in ("r", "r2"):
-        r = draws.slope * np.sqrt(draws.sxx / (draws.sse + draws.slope**2 * draws.sxx))
+        with np.errstate(divide="ignore", invalid="ignore"):  # rows drawn again may have one y
+            r = draws.slope * np.sqrt(draws.sxx / (draws.sse + draws.slope**2 * draws.sxx))
         return (r if statistic == "r" else r * r), None
     n = draws.truth.n
     if judged == "classical":

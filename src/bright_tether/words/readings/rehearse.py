@@ -76,15 +76,14 @@ def samples_reading(findings: Findings, drawn: Draws | None) -> Reading:
     name, across = what(findings), across_headline(findings)
     fine = d.decimals_for(one.mean_error, findings.rules.digits, one.mean)
     bias = bias_claim(one)
-    average = Said(
-        f"Over {d.grouped(one.draws)} samples the {name} came out at {d.fixed(one.mean, fine)} on average.",
-        bias,
-    )
+    over = d.count(one.draws - one.without, "sample")
+    average = Said(f"Over {over} the {name} came out at {d.fixed(one.mean, fine)} on average.", bias)
     return Reading(
         headline=across or average,
         sentences=(
             *((average,) if across else ()),
             _source_sentence(findings, drawn),
+            *_without(one, name),
             bias_sentence(bias, drawn.by_rows, fine),
             spread_sentence(spread_claim(one), name),
             caught_sentence(simulated_claim(one), one),
@@ -93,6 +92,18 @@ def samples_reading(findings: Findings, drawn: Draws | None) -> Reading:
         figures=_figures(findings, one, drawn),
         beware=(*_beware(findings, drawn), *travelling(findings)),
     )
+
+
+def _without(one: Sampling, name: str) -> tuple[Said, ...]:
+    """Samples that have no such statistic."""
+    if not one.without:
+        return ()
+    has = "has" if one.without == 1 else "have"
+    counted = "it is" if one.without == 1 else "they are"
+    words = (
+        f"{d.grouped(one.without)} more {has} one value of y only and so no {name}: {counted} not counted."
+    )
+    return (Said(words, ChoiceClaim(what="samples_without", value=str(one.without))),)
 
 
 def what(findings: Findings) -> str:
