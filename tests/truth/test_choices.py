@@ -47,7 +47,8 @@ def findings_by_chance(seed):
 
     n = one_of(0, 1, 2, 3, 4, 5, 6, 8, 12, 20, 40, 80)
     x, z, free = (one_of(*VALUES)(draw, n) for _ in range(3))
-    y = one_of(free, 2 * x + z, x.copy(), x * z, x + draw.normal(size=n))
+    with np.errstate(over="ignore"):
+        y = one_of(free, 2 * x + z, x.copy(), x * z, x + draw.normal(size=n))
     for cells in (x, y, z):
         cells[draw.random(n) < one_of(0, 0, 0.1)] = np.nan
     words = {
