@@ -23,8 +23,8 @@ class DoubtedClaim(Claim, frozen=True, kw_only=True):
     lost: int
     alone: tuple[str, ...]
     held: tuple[str, ...]
-    clear_alone: tuple[str, ...] = ()
-    clear_held: tuple[str, ...] = ()
+    clear_alone: tuple[str, ...]
+    clear_held: tuple[str, ...]
 
 
 class HeldDoubtsClaim(Claim, frozen=True, kw_only=True):

@@ -229,7 +229,8 @@ class ForecastResults(CompareResults):
 
     def measured_at(self, inner: float) -> bool:
         """Whether an x, as the line has it, lies in the measured range."""
-        return bool(self.pairs.ordered_x[0] <= inner <= self.pairs.ordered_x[-1])
+        low, high = self.pairs.ends_x
+        return bool(low <= inner <= high)
 
     def backwards(self, y: float) -> tuple[Inverse, Inverse]:
         """Which x gives this y, for new cases and for the mean response; y and x in original units."""

@@ -1,4 +1,4 @@
-"""Arrow with memory of the C library."""
+"""Arrow with memory of the C library, and columns of it as dictionaries."""
 
 from __future__ import annotations
 
@@ -8,11 +8,15 @@ from typing import Any
 
 def arrow() -> Any:
     """The library, loaded where it is used. Its own pools keep much of what threads read; this one gives it back."""
-    os.environ.setdefault(
-        "ARROW_DEFAULT_MEMORY_POOL", "system"
-    )  # heeded when it is loaded, and by its own threads
+    # heeded when it is loaded, and by its own threads; then for what is asked of it, should another have loaded it
+    os.environ.setdefault("ARROW_DEFAULT_MEMORY_POOL", "system")
     import pyarrow as pa
 
-    # should another have loaded it before
     pa.set_memory_pool(pa.system_memory_pool())
     return pa
+
+
+def by_words(cells: Any) -> Any:
+    """A column, whatever its chunks, as one array of codes and different values. Raises ArrowException."""
+    found = cells.combine_chunks().dictionary_encode()
+    return found.unify_dictionaries().combine_chunks() if hasattr(found, "unify_dictionaries") else found

@@ -16,7 +16,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.tables import delimited
-from bright_tether.tables.arrow import arrow
+from bright_tether.tables.arrow import arrow, by_words
 from bright_tether.tables.cells import MISSING_WORDS, NumberStyle, guess_number_style
 from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Column, Kind, column_of_texts, column_of_words, shown
@@ -326,11 +326,9 @@ def _column_of_arrow(
 
     row_ids = np.arange(len(cells))
     try:
-        coded = cells.combine_chunks().dictionary_encode()
+        coded = by_words(cells)
     except (pa.ArrowInvalid, pa.ArrowNotImplementedError):  # lists and the like have no dictionary
         return column_of_texts(column_id, head, map(_text_of, cells.to_pylist()), row_ids, style, dates)
-    if isinstance(coded, pa.ChunkedArray):
-        coded = coded.unify_dictionaries().combine_chunks()
     values = [_text_of(cell) for cell in coded.dictionary.to_pylist()]
     places = coded.indices.to_numpy(zero_copy_only=False)  # NaN for a missing one
     codes = np.nan_to_num(places, nan=len(values)).astype(np.int64)

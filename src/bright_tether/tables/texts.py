@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from bright_tether.tables.arrow import arrow
+from bright_tether.tables.arrow import arrow, by_words
 
 #: From this many texts on, they are coded by pyarrow, which takes a while to load.
 _MANY = 20_000
@@ -165,9 +165,7 @@ def coded(texts: Sequence[str] | NDArray[Any]) -> Texts:
 
 def coded_strings(cells: Any) -> Texts:
     """A column of Arrow of which every cell is a string, as codes."""
-    found = cells.combine_chunks().dictionary_encode()
-    if hasattr(found, "unify_dictionaries"):
-        found = found.unify_dictionaries().combine_chunks()
+    found = by_words(cells)
     return Texts(found.indices.to_numpy(), words_of(found.dictionary.to_pylist()))
 
 

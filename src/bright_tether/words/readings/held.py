@@ -75,18 +75,20 @@ def _exact(
     claim: HeldClaim, partial: PartialClaim, apart: ToldApartClaim, names: Names, digits: int
 ) -> Reading:
     """The slope where nothing is left over once the columns are held."""
-    held, size = listed(claim.names), d.figure(abs(claim.slope or 0.0), digits)
-    way = "more" if (claim.slope or 0.0) > 0 else "less"
-    does = f"each {names.step_of_x(1)} goes with {names.in_y_change(size)} {way} {names.y}"
-    if partial.r is None:
-        does = f"{names.x} adds nothing"
-    nothing = f"With every residual 0, intervals, tests and widths say nothing: is {names.y} worked out from "
+    held, adds = listed(claim.names), partial.r is not None
+    size, way = d.figure(abs(claim.slope or 0.0), digits), "more" if (claim.slope or 0.0) > 0 else "less"
+    goes = f"each {names.step_of_x(1)} goes with {names.in_y_change(size)} {way} {names.y}"
+    source = listed((names.x, *claim.names)) if adds else held
+    nothing = f"With every residual 0, intervals, tests and widths say nothing: is {names.y} worked out from {source}?"
+    slope = Figure(f"slope, {_with(claim)}", d.figure(claim.slope, digits), "every residual 0")
     return Reading(
-        headline=Said(f"With {held} held, every pair lies on one line: {does}.", claim),
-        sentences=(*_rows(claim), Said(f"{nothing}{listed((names.x, *claim.names))}?", claim),
-                   *_apart(apart, claim, names, digits)),
-        figures=(Figure(f"slope, {_with(claim)}", size if way == "more" else f"−{size}", "every residual 0"),),
-    )  # fmt: skip
+        headline=Said(
+            f"With {held} held, every pair lies on one line: {goes if adds else f'{names.x} adds nothing'}.",
+            claim,
+        ),
+        sentences=(*_rows(claim), Said(nothing, claim), *_apart(apart, claim, names, digits)),
+        figures=(slope,) if adds else (),
+    )
 
 
 def not_held(findings: Findings, found: Refusal) -> str:
