@@ -102,22 +102,16 @@ def _one_width(facts, road, case):
         yield "whether weights are in force is wrong"
 
 
-@check("below_zero")
-def _below_zero(facts, road, case):
+@check("past_limit")
+def _past_limit(facts, road, case):
     value, _, one = road.forecast(facts["x"], 1)
-    if not near(facts["least"], road.y.min()) or not road.y.min() > 0:
-        yield "y reaches 0"
-    if not facts["low"] < 0 or not near(facts["low"], value - one, 1e-5, 1e-8):
-        yield f"the interval ends at {value - one}"
-
-
-@check("above_whole")
-def _above_whole(facts, road, case):
-    value, _, one = road.forecast(facts["x"], 1)
-    if not near(facts["most"], road.y.max()) or road.y.max() > 100:
-        yield "y reaches above 100"
-    if not facts["high"] > 100 or not near(facts["high"], value + one, 1e-5, 1e-8):
-        yield f"the interval ends at {value + one}"
+    side = -1 if facts["limit"] == 0 else 1
+    if not near(facts["nearest"], road.y.min() if side < 0 else road.y.max()):
+        yield "another y is nearest"
+    if not side * facts["nearest"] <= side * facts["limit"] < side * facts["end"]:
+        yield "the interval does not leave where y lies"
+    if not near(facts["end"], value + side * one, 1e-5, 1e-8):
+        yield f"the interval ends at {value + side * one}"
 
 
 @check("correlations")

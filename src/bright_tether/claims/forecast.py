@@ -126,28 +126,18 @@ class WidthClaim(Claim, frozen=True, kw_only=True):
     weighted: bool
 
 
-class BelowZeroClaim(Claim, frozen=True, kw_only=True):
-    """Every y that was measured lies above 0, the interval for a case within the measured x does not.
+class PastLimitClaim(Claim, frozen=True, kw_only=True):
+    """The interval for a case within the measured x ends where no y that was measured lies, and perhaps none can.
 
-    least : the smallest y. Nothing of a y whose possible values are stated.
+    limit : 0, or 100 of a column in per cent. end : of the interval, on the other side of it. nearest : of all y that
+    nearest to the limit. Nothing of a y whose possible values are stated.
     """
 
-    kind: ClassVar[str] = "below_zero"
+    kind: ClassVar[str] = "past_limit"
     x: float
-    low: float
-    least: float
-
-
-class AboveWholeClaim(Claim, frozen=True, kw_only=True):
-    """No y in per cent that was measured lies above 100, the interval for a case within the measured x does.
-
-    most : the largest y. Nothing of a y whose possible values are stated.
-    """
-
-    kind: ClassVar[str] = "above_whole"
-    x: float
-    high: float
-    most: float
+    limit: Literal[0, 100]
+    end: float
+    nearest: float
 
 
 class LostClaim(Claim, frozen=True, kw_only=True):
@@ -273,26 +263,20 @@ def width_claim(findings: Findings, spread: DoubtClaim) -> WidthClaim | None:
     return WidthClaim(p=spread.p, ratio=spread.size, weighted=findings.fit.weights is not None)
 
 
-def below_zero_claim(findings: Findings, case: ForecastClaim) -> BelowZeroClaim | None:
-    """Whether an interval reaches below 0 where no y did."""
+def past_limit_claims(findings: Findings, case: ForecastClaim) -> tuple[PastLimitClaim, ...]:
+    """Whether an interval reaches below 0 where no y did; or, of per cent, above 100."""
     column = findings.y_way.source
-    if case.low is None or case.low >= 0 or not case.inside or case.exact or case.scale != "as measured":
-        return None
-    least = float(findings.pairs.y.min())
-    if least <= 0 or column.clock is not None or (column.low, column.high) != (None, None):
-        return None
-    return BelowZeroClaim(x=case.x, low=case.low, least=least)
-
-
-def above_whole_claim(findings: Findings, case: ForecastClaim) -> AboveWholeClaim | None:
-    """Whether an interval of a per cent column reaches above 100 where no y did."""
-    column = findings.y_way.source
-    if case.high is None or case.high <= 100 or not case.inside or case.exact or case.scale != "as measured":
-        return None
-    most = float(findings.pairs.y.max())
-    if most > 100 or column.unit != "%" or (column.low, column.high) != (None, None):
-        return None
-    return AboveWholeClaim(x=case.x, high=case.high, most=most)
+    if case.low is None or case.high is None or not case.inside or case.exact or case.scale != "as measured":
+        return ()
+    if column.clock is not None or (column.low, column.high) != (None, None):
+        return ()
+    least, most = float(findings.pairs.y.min()), float(findings.pairs.y.max())
+    found = []
+    if case.low < 0 < least:
+        found.append(PastLimitClaim(x=case.x, limit=0, end=case.low, nearest=least))
+    if column.unit == "%" and most <= 100 < case.high:
+        found.append(PastLimitClaim(x=case.x, limit=100, end=case.high, nearest=most))
+    return tuple(found)
 
 
 def lost_claim(findings: Findings) -> LostClaim | None:

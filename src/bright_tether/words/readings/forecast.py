@@ -28,7 +28,7 @@ from bright_tether.words.reading import Figure, Names, Reading, names_of
 from bright_tether.words.readings.cases import known_case_sentence
 from bright_tether.words.readings.decision import across_headline
 from bright_tether.words.readings.local import local_sentences
-from bright_tether.words.readings.possible import above_whole_sentence, below_zero_sentence, possible_sentence
+from bright_tether.words.readings.possible import past_limit_sentences, possible_sentence
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.unanswered import travelling
@@ -69,8 +69,7 @@ def forecast_reading(findings: Findings) -> Reading:
             *(() if lost is None else (lost_sentence(lost),)),
             *level_sentence(claims.change, findings),
             *possible_sentence(mean, findings.y_way.source, _names(findings)),
-            *below_zero_sentence(ahead.below_zero_claim(findings, case), _names(findings), shown),
-            *above_whole_sentence(ahead.above_whole_claim(findings, case), _names(findings), shown),
+            *past_limit_sentences(ahead.past_limit_claims(findings, case), _names(findings), shown),
             *choice_sentences(findings),
             *width_sentence(ahead.width_claim(findings, claims.doubt("spread"))),
             *travelling(findings),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bright_tether.claims.forecast import AboveWholeClaim, BelowZeroClaim, ForecastClaim
+from bright_tether.claims.forecast import ForecastClaim, PastLimitClaim
 from bright_tether.claims.line import PossibleClaim
 from bright_tether.tables.column import Column
 from bright_tether.words import digits as d
@@ -35,23 +35,18 @@ def possible_sentence(claim: ForecastClaim, column: Column, names: Names) -> tup
     )  # fmt: skip
 
 
-def below_zero_sentence(claim: BelowZeroClaim | None, names: Names, shown: int) -> tuple[Said, ...]:
+def past_limit_sentences(claims: tuple[PastLimitClaim, ...], names: Names, shown: int) -> tuple[Said, ...]:
     """An interval that reaches where no y in play lies and perhaps none can be. shown : decimals."""
-    if claim is None:
-        return ()
-    low = names.in_y(d.fixed(claim.low, shown))
-    return (
-        Said(f"Every {names.y} in play lies above 0, and the interval reaches to {low}: where {names.y} cannot be "
-             "negative, say so in Gather (possible from), and see whether its log suits better.", claim),
-    )  # fmt: skip
-
-
-def above_whole_sentence(claim: AboveWholeClaim | None, names: Names, shown: int) -> tuple[Said, ...]:
-    """An interval that reaches above 100 % where no y in play lies. shown : decimals."""
-    if claim is None:
-        return ()
-    high = names.in_y(d.fixed(claim.high, shown))
-    return (
-        Said(f"No {names.y} in play lies above 100 %, and the interval reaches to {high}: where {names.y} cannot be "
-             "more, say so in Gather (possible up to).", claim),
-    )  # fmt: skip
+    y, found = names.y, []
+    for claim in claims:
+        reaches = f"the interval reaches to {names.in_y(d.fixed(claim.end, shown))}"
+        if claim.limit == 0:
+            words = f"Every {y} in play lies above 0, and {reaches}: where {y} cannot be negative, say so in Gather "
+            words += "(possible from), and see whether its log suits better."
+        else:
+            words = (
+                f"No {y} in play lies above 100 %, and {reaches}: where {y} cannot be more, say so in Gather "
+            )
+            words += "(possible up to)."
+        found.append(Said(words, claim))
+    return tuple(found)
