@@ -1,17 +1,20 @@
-"""Open the demo and leave once it is painted."""
+"""Open the demo as the launcher does, and leave once it is painted."""
 
 import sys
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from bright_tether.launcher import open_window
+
+
+def leave() -> None:
+    app.processEvents()
+    (window,) = (one for one in app.topLevelWidgets() if one.objectName() == "window")
+    window.steps["line"].picture.repaint()
+    window.close()
+
+
 app = QApplication(sys.argv)
-
-from bright_tether.desktop.start import build  # noqa: E402
-
-window = build(app, ["--demo"])
-window.show()
-app.processEvents()
-window.steps["line"].picture.repaint()
-QTimer.singleShot(0, window.close)
-app.exec()
+QTimer.singleShot(0, leave)
+open_window(["--demo"])

@@ -13,12 +13,19 @@ def main() -> int:
     """Carry out what the command line says."""
     from bright_tether.command.parser import run
 
-    return run(sys.argv[1:], _open_window, _make_press)
+    return run(sys.argv[1:], open_window, _make_press)
 
 
-def _open_window(files: list[str]) -> int:
+def open_window(files: list[str]) -> int:
+    """Open the window on these files, and stay until it is closed."""
+    import gc
+
+    # Nothing of a program that is being loaded is garbage, and what is loaded stays: the window looks for garbage later
+    # (desktop.collecting), and not among these.
+    gc.disable()
     from bright_tether.desktop.start import start
 
+    gc.freeze()
     return start(files)
 
 

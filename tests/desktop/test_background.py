@@ -1,5 +1,6 @@
 """What may be long is done off the interface thread: typing stays free, and every end is said."""
 
+import gc
 import threading
 from datetime import date
 
@@ -237,3 +238,31 @@ def test_a_long_column_of_dates_is_read_beside_the_window(open_window, csv_file,
                     == "date · 1 missing")  # fmt: skip
     assert threads
     assert threading.main_thread() not in threads
+
+
+def test_what_goes_in_circles_is_collected_on_the_interface_thread_alone(open_window, qtbot):
+    """Widgets and items of a picture that was let go hold each other: in another thread, ending them is a crash."""
+    window = open_window()
+    seen = []
+
+    def note(phase, told):
+        seen.append(threading.current_thread())
+
+    def litter():
+        for _ in range(20_000):
+            circle = []
+            circle.append(circle)
+
+    gc.collect()
+    gc.callbacks.append(note)
+    try:
+        window.session.files.submit(litter, lambda value: None)
+        window.session.files.wait()
+        assert not seen
+        qtbot.waitUntil(lambda: bool(seen), timeout=5_000)
+        assert set(seen) == {threading.main_thread()}
+    finally:
+        gc.callbacks.remove(note)
+    assert gc.get_count()[0] < 20_000
+    window.close()
+    assert gc.isenabled()

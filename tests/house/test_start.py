@@ -9,7 +9,7 @@ LISTS = "numpy.__all__, numpy.__numpy_submodules__"
 
 
 @pytest.mark.parametrize(("module", "unwanted"), [
-    ("bright_tether.core.special", ("numpy.testing", "numpy.f2py", "numpy.ma", "scipy.stats")),
+    ("bright_tether.core.special", ("numpy.testing", "numpy.f2py", "numpy.ma", "scipy.stats", "scipy.special")),
     ("bright_tether.live.findings", ("numpy.testing", "scipy.stats", "scipy.optimize", "pyarrow", "duckdb", "PyQt6")),
     ("bright_tether.desktop.start", ("scipy.stats", "scipy.optimize", "pyarrow", "duckdb", "distributed", "jinja2",
                                      "docx", "odf", "weasyprint")),
@@ -21,3 +21,13 @@ def test_what_is_heavy_and_not_asked_for_is_not_loaded(module, unwanted):
     ).stdout.split()
     assert module in loaded
     assert not {name for name in unwanted if name in loaded}
+
+
+@pytest.mark.parametrize("first", ["bright_tether.core.special", "scipy.special"])
+def test_special_functions_are_those_of_the_package_whichever_is_loaded_first(first):
+    code = (
+        f"import {first}; from bright_tether.core.special import special as ours; from scipy import special, stats; "
+        "assert all(getattr(ours, name) is getattr(special, name) for name in ('ndtr', 'stdtrit', 'nctdtr', 'fdtri')); "
+        "assert ours.ndtri(stats.norm.cdf(0.5)) - 0.5 < 1e-15"
+    )
+    subprocess.run([sys.executable, "-c", code], check=True)

@@ -24,6 +24,7 @@ from PyQt6.QtWidgets import (
 from bright_tether.core.results import OutOfRange
 from bright_tether.desktop.actions import Actions
 from bright_tether.desktop.background import Work
+from bright_tether.desktop.collecting import Collector
 from bright_tether.desktop.document import Document
 from bright_tether.desktop.layout import remember_layout
 from bright_tether.desktop.opening import Opening
@@ -80,6 +81,7 @@ class Window(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setAcceptDrops(True)
         self.session, self._theme = session, theme
+        self._collector = Collector(self)
         self.document = Document(session)
         self._leaving = False
         #: While the hand moves the picture follows it at once, the words at a pace that can be read.
@@ -290,6 +292,7 @@ class Window(QWidget):
             work.close()
         self.document.close()
         self.session.close()
+        self._collector.close()
         super().closeEvent(event)
 
     def settle(self) -> None:

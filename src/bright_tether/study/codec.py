@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+from functools import cache
 from typing import Any, get_origin
 
 import msgspec
@@ -55,7 +56,12 @@ def _sound(value: Any) -> Any:
 
 
 _ENCODER = msgspec.json.Encoder(enc_hook=_plain)
-_DECODER = msgspec.json.Decoder(Edit, dec_hook=_array)
+
+
+@cache
+def _decoder() -> msgspec.json.Decoder[Edit]:
+    """Made when it is first asked for: all kinds of edits are gone through for it."""
+    return msgspec.json.Decoder(Edit, dec_hook=_array)
 
 
 def weight(value: Any) -> int:
@@ -78,5 +84,5 @@ def decode_edit(line: bytes, version: int) -> Edit:
     """The edit in one line of JSON, written with a version of the study file. Raises msgspec.MsgspecError."""
     if version == 1:
         line = msgspec.json.encode(renewed(msgspec.json.decode(line)))
-    edit: Edit = _DECODER.decode(line)
+    edit: Edit = _decoder().decode(line)
     return edit

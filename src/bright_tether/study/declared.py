@@ -9,6 +9,7 @@ from __future__ import annotations
 import inspect
 from collections.abc import Callable
 from functools import partial
+from types import FunctionType
 from typing import Any, Generic, Protocol, Self, TypeVar, overload
 
 import msgspec
@@ -195,7 +196,11 @@ def _values(inputs: tuple[Given[Any], ...], holder: Any) -> tuple[object, ...]:
 
 def _fits(make: Callable[..., object], handed: int) -> None:
     """Refuse, when a module is read, a maker that is handed more or less than it takes."""
-    try:
+    if isinstance(make, FunctionType) and not make.__code__.co_kwonlyargcount:
+        takes = make.__code__.co_argcount
+        if takes - len(make.__defaults__ or ()) <= handed <= takes:
+            return
+    try:  # slower, for hundreds of makers at each start
         inspect.signature(make).bind(*range(handed))
     except TypeError as error:
         raise TypeError(f"{make.__module__}.{make.__qualname__}: {error}") from error

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from functools import cache
 from importlib.resources import files
 
 import msgspec
@@ -36,10 +37,12 @@ def _pattern(term: Term) -> re.Pattern[str]:
     return re.compile(rf"(?<![\w’-])(?:{words})(?![\w²’]|-\w)", flags)
 
 
-_FOUND_BY = tuple((term, _pattern(term)) for term in TERMS)
+@cache
+def _found_by() -> tuple[tuple[Term, re.Pattern[str]], ...]:
+    return tuple((term, _pattern(term)) for term in TERMS)
 
 
 def terms_in(texts: Iterable[str]) -> tuple[Term, ...]:
     """The terms that stand in some texts, in the order of the alphabet as listed."""
     whole = "\n".join(texts)
-    return tuple(term for term, pattern in _FOUND_BY if pattern.search(whole))
+    return tuple(term for term, pattern in _found_by() if pattern.search(whole))
