@@ -2,8 +2,10 @@
 
 import numpy as np
 import pytest
+from PyQt6.QtCore import QRect, QSize
 
 from bright_tether.pictures.frame import Axis, with_room
+from bright_tether.pictures.press import as_svg
 from bright_tether.study import cell_changes, changes
 
 
@@ -45,6 +47,37 @@ def test_points_keep_to_their_groups_and_looks(open_window):
     assert np.array_equal(np.sort(shown), np.sort(cloud.x[~cloud.aside]))
     assert np.array_equal(np.sort(hollow), np.sort(cloud.x[cloud.aside]))
     assert [look.x.size for look in points._groups[:2]] == list(cloud.counts())
+
+
+def test_axes_are_painted_anew_where_they_change_and_only_there(open_window, monkeypatch):
+    window = open_window("--demo")
+    picture = window.steps["line"].picture
+    picture.grab()
+    painted = []
+    plain = Axis.paint
+
+    def paint(axis, *more):
+        painted.append(axis)
+        plain(axis, *more)
+
+    monkeypatch.setattr(Axis, "paint", paint)
+    before = picture.grab().toImage()
+    assert not painted
+    picture.main.setXRange(-40, 500)
+    after = picture.grab().toImage()
+    assert picture.main.getAxis("bottom") in painted
+    rows = range(before.height() - 60, before.height())  # the numbers below
+    assert any(before.pixel(x, y) != after.pixel(x, y) for y in rows for x in range(before.width()))
+
+
+def test_a_page_gets_the_numbers_of_axes_as_words_and_the_screen_keeps_its_pixels(open_window):
+    picture = open_window("--demo").steps["line"].picture
+    picture.grab()
+    svg = as_svg([(picture, QRect(0, 0, 600, 400))], QSize(600, 400))
+    assert "<image" not in svg
+    assert ">250<" in svg.replace("\n", "")
+    axis = picture.main.getAxis("left")
+    assert axis.cacheMode() == axis.CacheMode.DeviceCoordinateCache
 
 
 def test_rows_set_aside_stand_hollow_among_many_points(open_window, csv_file, qtbot):

@@ -17,6 +17,7 @@ from bright_tether.live.longer import doubted
 from bright_tether.pictures.board import Board
 from bright_tether.pictures.dressing import dress
 from bright_tether.pictures.fonts import shipped_font
+from bright_tether.pictures.frame import Axis
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
@@ -149,7 +150,12 @@ def paint_into(painter: QPainter, widget: QWidget, area: QRectF) -> None:
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     if isinstance(widget, QGraphicsView):
+        axes = [item for item in widget.items() if isinstance(item, Axis)]
+        for axis in axes:
+            axis.keep_pixels(False)
         widget.render(painter, area, sure(widget.viewport()).rect())
+        for axis in axes:
+            axis.keep_pixels(True)
     else:
         painter.translate(area.topLeft())
         painter.setFont(widget.font())

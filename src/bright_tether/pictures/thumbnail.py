@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter, QPen
+from PyQt6.QtGui import QColor, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from bright_tether.live.findings import Findings
@@ -57,14 +57,14 @@ class Thumbnail(QWidget):
         span[span == 0] = 1
         area = QRectF(self.rect()).adjusted(5, 5, -5, -5)
 
-        def spot(pair: np.ndarray) -> QPointF:
-            across, up = (pair - low) / span
-            return QPointF(area.left() + across * area.width(), area.bottom() - up * area.height())
+        def spots(pairs: np.ndarray) -> list[QPointF]:
+            places = (pairs - low) / span * (area.width(), -area.height()) + (area.left(), area.bottom())
+            return [QPointF(*place) for place in places.tolist()]
 
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(QColor(self._tokens.hues[0]))
-        for pair in self._points:
-            painter.drawEllipse(spot(pair), 1.3, 1.3)
+        pen = QPen(QColor(self._tokens.hues[0]), 2.6)
+        pen.setCapStyle(Qt.PenCapStyle.RoundCap)
+        painter.setPen(pen)
+        painter.drawPoints(QPolygonF(spots(self._points)))
         if self._line is not None:
             painter.setPen(QPen(QColor(self._tokens.tether), 2))
-            painter.drawLine(spot(self._line[0]), spot(self._line[1]))
+            painter.drawLine(*spots(self._line))

@@ -156,8 +156,7 @@ def coded(texts: Sequence[str] | NDArray[Any]) -> Texts:
         pa = arrow()
 
         with suppress(UnicodeEncodeError, pa.ArrowException):
-            found = pa.array(texts, pa.string()).dictionary_encode()
-            return Texts(found.indices.to_numpy(), words_of(found.dictionary.to_pylist()))
+            return _coded_by_arrow(pa.array(texts, pa.string()).dictionary_encode())
     known: dict[str, int] = {}
     codes = np.fromiter((known.setdefault(str(text), len(known)) for text in texts), np.int32, len(texts))
     return Texts(codes, words_of(known))
@@ -165,8 +164,15 @@ def coded(texts: Sequence[str] | NDArray[Any]) -> Texts:
 
 def coded_strings(cells: Any) -> Texts:
     """A column of Arrow of which every cell is a string, as codes."""
-    found = by_words(cells)
-    return Texts(found.indices.to_numpy(), words_of(found.dictionary.to_pylist()))
+    return _coded_by_arrow(by_words(cells))
+
+
+def _coded_by_arrow(found: Any) -> Texts:
+    """A dictionary of Arrow. Its words are taken lot by lot: a million objects at once leave their room in use."""
+    words = np.empty(len(found.dictionary), np.dtypes.StringDType())
+    for first in range(0, words.size, _MANY):
+        words[first : first + _MANY] = found.dictionary[first : first + _MANY].to_pylist()
+    return Texts(found.indices.to_numpy(), words)
 
 
 def coded_by(words: Sequence[str], codes: NDArray[Any]) -> Texts:
