@@ -169,3 +169,21 @@ def test_progress_tells_the_rows_that_are_done(files):
     rows = engine(files, progress=lambda done: bool(told.append(done)) or True).rows(Question(x=X, y=Y))
     rows.gathered(lambda a, _: (a,))
     assert told[-1] == engine(files).overview(Question(x=X, y=Y)).extent.n
+
+
+@pytest.mark.parametrize(("x", "y"), [("y", "x"), ("kept", "out"), ("there", "played"), ("x", "place")])
+def test_columns_may_be_called_as_its_own_questions_are(tmp_path, x, y):
+    pytest.importorskip("duckdb")
+    names = ("x", "y", "kept", "there", "out", "played", "place")
+    columns = {name: np.arange(6.0) * (at + 1) + 10 * at for at, name in enumerate(names)}
+    columns[y][2] = np.nan
+    pq.write_table(pa.table(columns), tmp_path / "own.parquet")
+    found, question = DuckEngine(Place(tmp_path / "own.parquet")), Question(x=x, y=y)
+    told = found.overview(question)
+    there = np.isfinite(columns[y])
+    assert (told.extent.n, told.counted.missing, told.without) == (5, 1, (0, 1))
+    assert told.extent.x == (columns[x][there].min(), columns[x][there].max())
+    assert told.extent.y == (np.nanmin(columns[y]), np.nanmax(columns[y]))
+    pairs = found.taken_in(question)
+    assert np.array_equal(pairs[0], columns[x][there])
+    assert np.array_equal(pairs[1], columns[y][there])

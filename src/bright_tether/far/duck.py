@@ -62,14 +62,13 @@ class DuckEngine:
 
     def overview(self, question: Question) -> Overview:
         """What there is before any sum, in one pass."""
-        kept, there, out = question.kept, question.there, question.out
-        x, y, where = question.x_value, question.y_value, f"FILTER ({question.in_play})"
-        lack = [f"count_if(NOT coalesce(isfinite({one}), false))" for one in (x, y)]
-        ends = [f"{of}({one}) {where}" for one in (x, y) for of in ("min", "max", "avg")]
+        lack = [f"count_if(NOT coalesce(isfinite({one}), false))" for one in "xy"]
+        ends = [f"{of}(CASE WHEN played THEN {one} END)" for one in "xy" for of in ("min", "max", "avg")]
         rows, outside, missing, aside, no_x, no_y, n, *found = self._one(
-            f"SELECT count(*), count_if(NOT ({kept})), count_if(({kept}) AND NOT ({there})), "
-            f"count_if(({kept}) AND ({there}) AND ({out})), {', '.join(lack)}, count(*) {where}, {', '.join(ends)} "
-            f"FROM {_source(self._place, question)}"
+            "SELECT count(*), count_if(NOT kept), count_if(kept AND NOT there), count_if(kept AND there AND out), "
+            f"{', '.join(lack)}, count_if(played), {', '.join(ends)} "
+            f"FROM (SELECT {question.pair}, {question.kept} AS kept, {question.there} AS there, "
+            f"{question.out} AS out, {question.in_play} AS played FROM {_source(self._place, question)})"
         )
         low_x, high_x, mean_x, low_y, high_y, mean_y = (0.0 if one is None else float(one) for one in found)
         extent = Extent(
