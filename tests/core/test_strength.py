@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
+from scipy import stats
 
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.results import Cause, TooFewPairs
@@ -170,6 +171,32 @@ def test_agreement_sees_an_offset_that_no_correlation_can():
     assert (one.mean_difference, one.sd_difference) == (2, None)
     with pytest.raises(TooFewPairs):
         agreement(pairs_of([], []), 0.95)
+
+
+def test_decimals_that_lie_one_number_apart_have_no_spread_left_by_rounding():
+    x = [0.1, 0.2, 0.3, 0.4, 0.7, 1.1]
+    found = agreement(pairs_of(x, [round(one + 0.2, 1) for one in x]), 0.95)
+    assert (found.sd_difference, found.t, found.p, found.slope) == (0, None, None, 0)
+    assert found.mean_difference == pytest.approx(0.2, rel=1e-14)
+    assert found.why["slope_p"] is Cause.EXACT_FIT
+
+
+def test_the_slope_of_differences_is_that_of_their_line_on_the_means():
+    draw = np.random.default_rng(12)
+    x = draw.normal(50, 10, 30)
+    y = 2 + 0.95 * x + draw.normal(size=30)
+    found = agreement(pairs_of(x, y), 0.9)
+    line = stats.linregress((x + y) / 2, y - x)
+    assert (found.slope, found.slope_p) == pytest.approx((line.slope, line.pvalue), rel=1e-10)
+    half = stats.t.ppf(0.95, 28) * line.stderr
+    assert found.slope_ci == pytest.approx((line.slope - half, line.slope + half), rel=1e-10)
+    assert found.at_means == pytest.approx(
+        [line.intercept + line.slope * one for one in found.means], rel=1e-9
+    )
+    double = agreement(pairs_of([0.1, 0.2, 0.3, 0.7], [0.2, 0.4, 0.6, 1.4]), 0.95)
+    assert (double.slope, double.slope_p) == (pytest.approx(2 / 3), None)
+    flat = agreement(pairs_of([1, 2, 3], [3, 2, 1]), 0.95)
+    assert (flat.slope, flat.why["slope"]) == (None, Cause.CONSTANT_X)
 
 
 def test_within_groups_can_turn_the_sign():

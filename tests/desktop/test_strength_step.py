@@ -94,6 +94,8 @@ def test_agreement_shows_mean_and_limits(window):
     plot, told = named(window, "Differences picture"), window.session.findings.agreement
     assert plot.levels[0].value() == told.mean_difference
     assert (plot.levels[1].value(), plot.levels[2].value()) == told.limits
+    across, heights = plot.along.getData()
+    assert (tuple(across), tuple(heights)) == (told.means, told.at_means)
     window.session.show_tether("k1")
     assert "one unit" in read(window, "agreement note")
 

@@ -246,9 +246,8 @@ def small_range(draw):
 def one_unit(draw):
     n = int(draw.integers(4, 30))
     x = draw.normal(20, 3, n)
-    return {"x": x, "y": x + draw.normal(draw.choice([0.0, 1.0]), draw.uniform(0.05, 2), n)}, {
-        "heads": {"x": "first (cm)", "y": "second (cm)"}
-    }
+    y = x + draw.normal(draw.choice([0.0, 1.0]), draw.uniform(0.05, 2), n)
+    return {"x": x, "y": y * draw.choice([1.0, 0.9, 1.3])}, {"heads": {"x": "first (cm)", "y": "second (cm)"}}
 
 
 def second_response(draw):
@@ -416,7 +415,13 @@ def odd(seed):
         "z": z,
         "h": [str(one) for one in draw.choice(["u", "v", "w"], n)],
     }
-    heads = [{}, {"x": "dose (%)", "y": "dose (mg)"}, {"x": "a b (years)", "y": "t (°C)"}, {"y": "x2 [%]"}]
+    heads = [
+        {},
+        {"x": "dose (%)", "y": "dose (mg)"},
+        {"x": "a b (years)", "y": "t (°C)"},
+        {"y": "x2 [%]"},
+        {"x": "one (m)", "y": "two (m)"},
+    ]
     more = [
         {"group": "g", "margin": 0.3}, {"second_response": "z", "rows_are": "cases", "margin": 0.3},
         {"second_response": "z", "rows_are": "settings"}, {"weights": "w"}, {"no_intercept": True},
@@ -431,7 +436,7 @@ def odd(seed):
         "decide": str(draw.choice(["pearson", "spearman", "kendall", "slope"])),
         "errors": str(draw.choice(["classical", "HC0", "HC3", "newey_west"])),
         "at": float(draw.integers(-3, 4)), "mean_of": int(draw.integers(1, 4)),
-        "heads": heads[int(draw.integers(4))],
+        "heads": heads[int(draw.integers(5))],
     }  # fmt: skip
     if draw.uniform() < 0.3:
         options["slope_0"] = float(draw.integers(-2, 3))

@@ -216,6 +216,32 @@ def _agreement(facts, road, case):
             yield f"p is {p}"
 
 
+@check("agreement_slope")
+def _agreement_slope(facts, road, case):
+    means, apart = (road.x + road.y) / 2, road.y - road.x
+    found = stats.linregress(means, apart)
+    if not near(facts["slope"], found.slope, 1e-6):
+        yield f"the slope is {found.slope}"
+    if list(facts["means"]) != [means.min(), means.max()]:
+        yield "the means are others"
+        return
+    ends = found.intercept + found.slope * np.array(facts["means"])
+    if len(facts["at_means"]) != 2 or not np.allclose(
+        facts["at_means"], ends, rtol=1e-6, atol=1e-9 * np.abs(apart).max()
+    ):
+        yield "the differences at the ends are wrong"
+    if facts["p"] is None:
+        left = apart - found.intercept - found.slope * means
+        if np.abs(left).max() > 1e-9 * (np.abs(road.x).max() + np.abs(road.y).max()):
+            yield "something is left over"
+        return
+    half = stats.t.ppf((1 + road.level) / 2, road.n - 2) * found.stderr
+    if not near(facts["p"], found.pvalue, 1e-5) or facts["p"] > road.alpha:
+        yield f"p is {found.pvalue}"
+    if not near(facts["high"] - facts["low"], 2 * half, 1e-5):
+        yield "the interval is wrong"
+
+
 @check("level_line")
 def _level(facts, road, case):
     if np.ptp(road.y) > 0 or (facts["n"], facts["value"]) != (road.n, road.y[0]):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from scipy import stats
 
 from tests.truth.recurring import copies, piles
 from tests.truth.resting import resting
@@ -228,6 +229,20 @@ def _difference(road, case):
 def _agreement(road, case):
     units = {heads.split("(")[-1] for name, heads in case.options.get("heads", {}).items() if name in "xy"}
     return len(units) == 1 and "heads" in case.options and "(" in case.options["heads"].get("x", "")
+
+
+@due("agreement_slope")
+def _agreement_slope(road, case):
+    if not _agreement(road, case):
+        return False
+    means, apart = (road.x + road.y) / 2, road.y - road.x
+    room = 1e-9 * (np.abs(road.x).max() + np.abs(road.y).max())
+    if np.ptp(means) == 0 or np.ptp(apart) <= room:
+        return False
+    found = stats.linregress(means, apart)
+    if np.abs(apart - found.intercept - found.slope * means).max() <= room:
+        return True
+    return None if abs(found.pvalue - road.alpha) < 1e-9 else bool(found.pvalue <= road.alpha)
 
 
 @due("built_in")

@@ -8,7 +8,7 @@ import pytest
 from msgspec.structs import replace
 
 from bright_tether.claims.cases import WithinSlopeClaim
-from bright_tether.claims.coefficients import AgreementClaim, CoefficientsClaim
+from bright_tether.claims.coefficients import AgreementClaim, AgreementSlopeClaim, CoefficientsClaim
 from bright_tether.claims.doubts import doubts_claim
 from bright_tether.claims.forecast import back_claims
 from bright_tether.claims.rehearse import bias_claim
@@ -49,6 +49,7 @@ from bright_tether.words.readings.rehearse import samples_reading
 from bright_tether.words.readings.strength import (
     agreement_note,
     agreement_sentences,
+    agreement_slope_sentence,
     coefficients_sentence,
     strength_reading,
 )
@@ -98,6 +99,22 @@ def test_two_columns_that_differ_by_one_number_everywhere(mean, said):
     claim = AgreementClaim(mean=mean, low=None, high=None, level=0.95, limits=None, sd=0.0, p=None, outcome="no test",
                            exact_matches=0, n=9, concordance=None)  # fmt: skip
     assert [str(one) for one in agreement_sentences(claim, Names("first", "second", "mm", "mm"), 3)] == [said]
+
+
+@pytest.mark.parametrize(("slope", "ends", "p", "says"), [
+    (0.25, (0.2, 0.3), 0.002, "grow along the columns, by 0.250 mm for each extra mm of the mean of both "
+     "(0.200 … 0.300; p = 0.002): from −1.0 at 4.00 mm to +1.0 at 12.0 mm."),
+    (-0.25, (-0.3, -0.2), 0.002, "fall along the columns, by 0.250 mm for each extra mm of the mean of both "
+     "(0.200 … 0.300; p = 0.002): from −1.0"),
+    (0.25, (None, None), None, "grow along the columns, by 0.250 mm for each extra mm of the mean of both, leaving "
+     "nothing over: from"),
+])  # fmt: skip
+def test_differences_that_change_along_the_columns(slope, ends, p, says):
+    claim = AgreementSlopeClaim(slope=slope, low=ends[0], high=ends[1], level=0.95, p=p, alpha=0.05,
+                                means=(4.0, 12.0), at_means=(-1.0, 1.0))  # fmt: skip
+    (said,) = agreement_slope_sentence(claim, Names("first", "second", "mm", "mm"), 3)
+    assert str(said).startswith(f"The differences {says}")
+    assert str(said).endswith("of all rows together, not of each level.")
 
 
 def test_a_slipped_point_is_told_with_what_it_may_be():

@@ -269,6 +269,7 @@ def _agreement(findings: Findings) -> str:
             "mean difference", d.signed(agreement.mean_difference, finest), d.between(agreement.ci, finest)
         ),
         Figure("limits of agreement", d.between(agreement.limits, finest)),
+        Figure("slope of the differences", d.figure(agreement.slope, digits), d.p_value(agreement.slope_p)),
         Figure("exact matches", str(agreement.exact_matches), f"of {findings.pairs.n}"),
         Figure("concordance", d.coefficient(agreement.concordance, digits)),
     )

@@ -93,6 +93,24 @@ class AgreementClaim(Claim, frozen=True, kw_only=True):
     concordance: float | None
 
 
+class AgreementSlopeClaim(Claim, frozen=True, kw_only=True):
+    """The differences y less x change along the mean of both, so that one difference is not that of each level.
+
+    slope : of the differences, for each unit of that mean; low, high : its interval, None as p is where nothing is left
+    over. means : the lowest and the highest mean of both; at_means : the difference on that line there.
+    """
+
+    kind: ClassVar[str] = "agreement_slope"
+    slope: float
+    low: float | None
+    high: float | None
+    level: float
+    p: float | None
+    alpha: float
+    means: tuple[float, float]
+    at_means: tuple[float, float]
+
+
 class ExactClaim(Claim, frozen=True, kw_only=True):
     """The exact p of the deciding rank test, two-sided, beside its approximate p by the alternative.
 
@@ -175,11 +193,8 @@ def ties_claim(findings: Findings) -> TiesClaim | None:
 
 def agreement_claim(findings: Findings) -> AgreementClaim | None:
     """How far two columns in one unit agree."""
-    x, y = findings.x_column.unit, findings.y_column.unit
-    if not x or x != y:
-        return None
-    found = findings.agreement
-    if found.mean_difference is None or found.sd_difference is None:
+    found = findings.agreement_in_one_unit
+    if found is None or found.mean_difference is None or found.sd_difference is None:
         return None
     low, high = found.ci or (None, None)
     return AgreementClaim(
@@ -188,6 +203,18 @@ def agreement_claim(findings: Findings) -> AgreementClaim | None:
         outcome=outcome_of(found.p, findings.rules.alpha), exact_matches=found.exact_matches,
         n=findings.pairs.n, concordance=found.concordance,
     )  # fmt: skip
+
+
+def agreement_slope_claim(findings: Findings) -> AgreementSlopeClaim | None:
+    """Whether the differences of two columns in one unit are shown to change along their mean."""
+    found, alpha = findings.agreement_in_one_unit, findings.rules.alpha
+    if found is None or not found.slope or found.means is None or found.at_means is None:
+        return None
+    if outcome_of(found.slope_p, alpha) == "not rejected":
+        return None
+    low, high = (None, None) if found.slope_p is None else found.slope_ci or (None, None)
+    return AgreementSlopeClaim(slope=found.slope, low=low, high=high, level=findings.rules.level, p=found.slope_p,
+                               alpha=alpha, means=found.means, at_means=found.at_means)  # fmt: skip
 
 
 def exact_claim(findings: Findings) -> ExactClaim | None:

@@ -7,7 +7,7 @@ import numpy as np
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import Pairs, take_pairs
 from bright_tether.core.results import Alternative, Bools, Floats, Ints, Refusal
-from bright_tether.core.strength.agreement import agreement
+from bright_tether.core.strength.agreement import Agreement, agreement
 from bright_tether.core.strength.bent import Bent, bent, bent_columns
 from bright_tether.core.strength.critical import critical_table
 from bright_tether.core.strength.kendall import kendall
@@ -54,6 +54,13 @@ class StrengthResults(Basis):
     spearman = by_rules(spearman, Basis.pairs)
     kendall = by_rules(kendall, Basis.pairs)
     agreement = result(agreement, Basis.pairs, Basis.level)
+
+    @given
+    def agreement_in_one_unit(self) -> Agreement | None:
+        """Agreement of columns in one unit, of which it is told without being asked for; None of others."""
+        one = self.x_column.unit and self.x_column.unit == self.y_column.unit
+        return self.agreement if one else None
+
     products = result(products, Basis.pairs)
     rank_rows = family(_ranks, Basis.pairs)
     comparisons = result(comparisons, Basis.pairs)

@@ -276,7 +276,8 @@ class DifferencesPicture(ScatterPicture):
         self.zero = pg.InfiniteLine(0, angle=0)
         self.levels = [pg.InfiniteLine(0, angle=0) for _ in range(3)]
         self.bands = [pg.LinearRegionItem(orientation="horizontal", movable=False) for _ in range(3)]
-        for part in (self.zero, *self.levels, *self.bands):
+        self.along = pg.PlotCurveItem()
+        for part in (self.zero, *self.levels, *self.bands, self.along):
             part.setZValue(-30)
             self.main.addItem(part, ignoreBounds=True)
         self.restyle(tokens)
@@ -291,6 +292,7 @@ class DifferencesPicture(ScatterPicture):
             band.setBrush(pg.mkBrush(_soft(hue, 30)))
             for edge in band.lines:
                 edge.setPen(pg.mkPen(None))
+        self.along.setPen(pg.mkPen(tokens.tether, width=2, style=Qt.PenStyle.DotLine))
         super().restyle(tokens)
 
     def placed(self, points: Cloud | None) -> Cloud | None:
@@ -300,8 +302,12 @@ class DifferencesPicture(ScatterPicture):
         limits = None if agreement is None else agreement.limits
         for part in (*self.levels, *self.bands):
             part.setVisible(limits is not None)
+        sloped = agreement is not None and agreement.means is not None and agreement.at_means is not None
+        self.along.setVisible(sloped)
         if points is None or agreement is None:
             return None
+        if sloped:
+            self.along.setData(*np.array((sure(agreement.means), sure(agreement.at_means))))
         if limits is not None:
             values = (agreement.mean_difference, *limits)
             ends_of = (agreement.ci, *sure(agreement.limits_ci))

@@ -13,12 +13,12 @@ _VERBS = {True: "rise", False: "fall"}
 
 
 def in_each(groups: tuple[GroupPart, ...], digits: int) -> str:
-    """r of each group: Weir +0.981, Ford —, with 2 rows."""
+    """r of each group: Weir +0.981, Ford has none; those without come last, for some are not named."""
     parts = [
         f"{one.name} {d.coefficient(one.r, digits)}"
         if one.r is not None
         else f"{one.name} has none ({d.count(one.n, 'row')})"
-        for one in groups[:_NAMED]
+        for one in sorted(groups, key=lambda one: one.r is None)[:_NAMED]
     ]
     more = len(groups) - _NAMED
     return ", ".join(parts) + (f" and {more} more" if more > 0 else "")

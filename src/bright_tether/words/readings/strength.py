@@ -6,6 +6,7 @@ from bright_tether.claims import coefficients as claimed
 from bright_tether.claims.cases import cases_claim
 from bright_tether.claims.coefficients import (
     AgreementClaim,
+    AgreementSlopeClaim,
     ApartClaim,
     CoefficientsClaim,
     ExactClaim,
@@ -58,6 +59,9 @@ def strength_reading(findings: Findings) -> Reading:
     claims, digits = claims_of(findings), findings.rules.digits
     reasons, markings = why_they_differ(findings, names)
     cases, agreement = cases_claim(findings), claimed.agreement_claim(findings)
+    slope = claimed.agreement_slope_claim(findings)
+    by_rows = (*(("the mean difference with its limits",) if agreement else ()),
+               *(("the slope of the differences",) if slope else ()))  # fmt: skip
     return Reading(
         headline=headline(findings),
         sentences=(
@@ -68,12 +72,13 @@ def strength_reading(findings: Findings) -> Reading:
             *cases_sentence(cases, digits),
             *judged_sentence(cases),
             *agreement_sentences(agreement, names, digits),
+            *agreement_slope_sentence(slope, names, digits),
         ),
         figures=_figures(findings, names),
         beware=(
             *trail_sentence(findings),
             *built_in_sentences(built_in_claims(findings), names),
-            *by_rows_sentence(cases, *(("the mean difference with its limits",) if agreement else ())),
+            *by_rows_sentence(cases, *by_rows),
             *searched_sentence(searched_claim(findings)),
             *recurring_sentences(claims.recurring, names),
             *few_sentence(few_claim(findings), names),
@@ -283,6 +288,36 @@ def agreement_sentences(claim: AgreementClaim | None, names: Names, digits: int)
     )
 
 
+def agreement_slope_sentence(
+    claim: AgreementSlopeClaim | None, names: Names, digits: int
+) -> tuple[Said, ...]:
+    """Where the differences change along the columns: the limits are then not those of each level."""
+    if claim is None:
+        return ()
+    by = names.in_y_change(d.figure(abs(claim.slope), digits))
+    if claim.p is None or claim.low is None or claim.high is None:
+        sure = ", leaving nothing over"
+    else:
+        half = (claim.high - claim.low) / 2
+        sides = (claim.low, claim.high) if claim.slope > 0 else (-claim.high, -claim.low)
+        decimals = d.decimals_for(half, digits, claim.slope)
+        by = names.in_y_change(d.fixed(abs(claim.slope), decimals))
+        sure = f" ({d.between(sides, decimals)}; {d.p_value(claim.p)})"
+    finest = d.decimals_for(claim.at_means[1] - claim.at_means[0], digits)
+    ends = [
+        f"{d.signed(difference, finest)} at {names.in_y(d.figure(mean, digits))}"
+        for mean, difference in zip(claim.means, claim.at_means, strict=True)
+    ]
+    return (
+        Said(
+            f"The differences {'grow' if claim.slope > 0 else 'fall'} along the columns, by {by} for each "
+            f"{names.step_of_x(1)} of the mean of both{sure}: from {ends[0]} to {ends[1]}. The mean difference and its "
+            "limits are those of all rows together, not of each level.",
+            claim,
+        ),
+    )
+
+
 def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     digits = findings.rules.digits
     r, rho, tau = (findings.in_force(name) for name in VALUES)
@@ -342,6 +377,7 @@ def agreement_note(findings: Findings) -> str:
             f"{y.short} in {y.unit or 'no unit'}. The picture is right only if they measure one thing."
         )
     return (
-        "Each pair's difference against its mean: the line is the mean difference, the broken lines are where "
-        "most single differences are expected, each with its interval."
+        "Each pair’s difference against its mean: the line is the mean difference, the broken lines are where "
+        "most single differences are expected, each with its interval; the dotted one is how the differences change "
+        "along the mean."
     )

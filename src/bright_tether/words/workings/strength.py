@@ -162,6 +162,11 @@ def agreement_working(findings: Findings) -> Working:
     if agreement.ci and agreement.limits:
         steps.append(Step("interval", d.level_in_words(findings.rules.level), _ends(agreement.ci)))
         steps.append(Step("limits of agreement", "mean ± z·sd", _ends(agreement.limits)))
+    if agreement.slope is not None:
+        steps.append(Step("slope of the differences", "of y − x on (x + y) / 2", _n(agreement.slope)))
+        if agreement.slope_t is not None:
+            result = t_and_p(_n(agreement.slope_t), agreement.slope_p)
+            steps.append(Step("its test", f"t = slope / its error, {agreement.slope_df} df", result))
     if agreement.concordance is not None:
         how = "2Sxy / (Sxx + Syy + n(x̄ − ȳ)²)"
         steps.append(Step("concordance", how, _c(agreement.concordance)))
