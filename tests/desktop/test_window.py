@@ -263,13 +263,15 @@ def test_points_are_shapes_where_the_page_has_no_pixels(open_window, tmp_path):
     from PyQt6.QtGui import QPainter
     from PyQt6.QtSvg import QSvgGenerator
 
+    from bright_tether.pictures.press import paint_into
+
     window = open_window("--demo")
     picture = window.steps["line"].picture
     page = QSvgGenerator()
     page.setFileName(str(tmp_path / "line.svg"))
     page.setViewBox(QRectF(picture.viewport().rect()))
     painter = QPainter(page)
-    picture.render(painter)
+    paint_into(painter, picture, QRectF(picture.viewport().rect()))
     painter.end()
     text = (tmp_path / "line.svg").read_text()
     assert text.count("<path") > 2 * 64

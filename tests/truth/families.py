@@ -101,7 +101,8 @@ def alone_at_its_x(draw):
 def origin(draw):
     n = int(draw.integers(4, 40))
     x = draw.uniform(0.5, 10, n)
-    return {"x": x, "y": draw.normal(0, 1) * x + draw.normal(0, 2, n)}, {"no_intercept": True}
+    height = draw.choice([0.0, 0.0, 8.0, 30.0])
+    return {"x": x, "y": height + draw.normal(0, 1) * x + draw.normal(0, 2, n)}, {"no_intercept": True}
 
 
 def weighted(draw):

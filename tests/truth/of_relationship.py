@@ -38,6 +38,8 @@ def _direction(facts, road, case):
         if found["p0"] > road.alpha or np.sign(found["slope"]) != facts["sign"]:
             yield "no direction is shown against 0"
         return
+    if not road.together():
+        yield "a slope through the origin shows no direction by itself"
     shown = p <= road.alpha or (road.alternative != "two-sided" and 1 - p <= road.alpha)
     if not shown:
         yield "no direction is shown"
@@ -57,6 +59,40 @@ def _strength(facts, road, case):
         yield "a word across clumps"
     if road.groups is not None and road.told_apart():
         yield "a word that a story forbids"
+
+
+@check("origin")
+def _origin(facts, road, case):
+    free = road.left_free()
+    value, p, ends = free.intercept_test()
+    found = free.slope_test()
+    scale = np.abs(road.y).max()
+    if abs(facts["intercept"] - value) > 1e-6 * scale or not near(facts["slope"], found["slope"], 1e-6, 1e-9):
+        yield f"left free it is {value} + {found['slope']} x"
+    if not near(facts["held_slope"], road.line()["slope"], 1e-6):
+        yield "the slope held is another"
+    if facts["p"] is not None:
+        same = np.allclose((facts["low"], facts["high"]), ends, rtol=1e-5, atol=1e-6 * scale)
+        if not same or not near(facts["p"], p, 1e-5, 1e-12):
+            yield f"p is {p}, {ends}"
+        if (facts["verdict"] == "misses") != (p <= road.alpha):
+            yield "the verdict is wrong"
+    if facts["p_slope"] is not None and not near(facts["p_slope"], found["p0"], 1e-5, 1e-12):
+        yield f"p of the free slope is {found['p0']}"
+    if facts["together"] != road.together() and abs(found["p0"] - road.alpha) > 1e-7:
+        yield "whether they go together is wrong"
+    if facts["bend"] is not None and not near(facts["bend"], free.bend()[1], 1e-5, 1e-12):
+        yield f"p of a bend is {free.bend()[1]}"
+
+
+@check("left_free")
+def _left_free(facts, road, case):
+    if not road.origin or facts["name"] not in ("bend", "order"):
+        yield "no line is left free"
+    if facts["name"] == "bend" and facts["p"] is not None:
+        p = road.left_free().bend()[1]
+        if not near(facts["p"], p, 1e-5, 1e-12):
+            yield f"p is {p}"
 
 
 @check("change")
@@ -327,5 +363,7 @@ def _within_slope(facts, road, case):
 @check("standing")
 def _standing(facts, road, case):
     yield from _decision(facts["decision"], road, case)
+    if not road.exact and not facts["together"] and road.together():
+        yield "the line left free shows it too"
     if "weights" in facts["remedies"] and not road.weighted:
         yield "no weights are in force"

@@ -109,14 +109,27 @@ def _coefficients(road, case):
 def _direction(road, case):
     if road.exact or _perfect(road) or _forbidden(road):
         return None
-    return bool(road.slope_test()["p0"] <= road.alpha) if road.slope_0 else _shown(road)
+    shown = bool(road.slope_test()["p0"] <= road.alpha) if road.slope_0 else _shown(road)
+    return shown and road.together()
 
 
 @due("strength")
 def _strength(road, case):
     if road.exact or _perfect(road):
         return None
+    if not road.together() or (
+        road.decider() == "slope" and road.r(road.x, road.y) * road.slope_test()["slope"] <= 0
+    ):
+        return False
     return bool(road.decision()[2] <= road.alpha and not road.slope_0 and not _forbidden(road))
+
+
+@due("origin")
+def _origin(road, case):
+    if not road.origin or road.exact:
+        return None if road.origin else False
+    p = road.left_free().intercept_test()[1]
+    return bool(np.isfinite(p)) or None
 
 
 @due("slope_test")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from copy import copy
+
 import numpy as np
 from scipy import stats
 from scipy.cluster.hierarchy import fcluster, linkage
@@ -85,6 +87,28 @@ class Road:
             return bread @ (score.T @ score) @ bread * many / (many - 1) * (n - 1) / df
         size = {"HC0": e**2, "HC1": e**2 * n / df, "HC2": e**2 / (1 - h), "HC3": e**2 / (1 - h) ** 2}[kind]
         return bread @ (d.T * size @ d) @ bread
+
+    def left_free(self):
+        """The same with an intercept."""
+        free = copy(self)
+        free.origin, free.slope_0 = False, 0.0
+        return free
+
+    def together(self):
+        """Whether the slope shows that y goes with x; through the origin, whether the free one shows it as well."""
+        if not self.origin:
+            return True
+        free = self.left_free().slope_test()
+        return bool(free["p0"] <= self.alpha and free["slope"] * self.line()["slope"] > 0)
+
+    def intercept_test(self):
+        """Intercept, its p against 0, and its interval, by the errors in force."""
+        fit = self.line()
+        lift = np.array([1.0, -fit["middle"]])
+        value, se = float(lift @ fit["beta"]), np.sqrt(lift @ self.covariance(fit) @ lift)
+        df = self.test_df(fit)
+        reach = stats.t.ppf((1 + self.level) / 2, df) * se
+        return value, 2 * stats.t.sf(abs(value / se), df), (value - reach, value + reach)
 
     def slope_test(self):
         """t, df and p by the alternative and against 0, and the interval."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from bright_tether.claims.claim import Claim
-from bright_tether.core.results import Alternative, Cause, Decider
+from bright_tether.core.results import Alternative, Cause, Decider, Refusal
 from bright_tether.core.tails import t_both
 from bright_tether.live.findings import Findings
 
@@ -133,18 +133,40 @@ def direction_claim(findings: Findings, decision: DecisionClaim) -> DirectionCla
     of = "slope" if decision.test == "slope" else _COEFFICIENTS[decision.test]
     if decision.test == "slope" and decision.null != 0:
         p, slope = slope_p(findings), findings.line.slope
-        if p is None or p > decision.alpha or not slope:
+        if p is None or p > decision.alpha or not slope or not goes_together(findings, slope):
             return None
         return DirectionClaim(sign=1 if slope > 0 else -1, of=of)
     if decision.statistic is None or not (decision.outcome == "rejected" or decision.other_side):
         return None
-    return DirectionClaim(sign=1 if decision.statistic > 0 else -1, of=of)
+    sign: Sign = 1 if decision.statistic > 0 else -1
+    return DirectionClaim(sign=sign, of=of) if goes_together(findings, sign) else None
 
 
-def strength_claim(findings: Findings, decision: DecisionClaim) -> StrengthClaim | None:
-    """The word that the decision carries; none against a stated slope."""
+def goes_together(findings: Findings, sign: float) -> bool:
+    """Whether a slope of this sign shows that y goes with x: through the origin where the line left free does too.
+
+    A line through the origin slopes wherever y lies on one side of 0.
+    """
+    if not findings.fit.origin:
+        return True
+    free = findings.left_free
+    try:
+        slope, p = (None, None) if free is None else (free.line.slope, slope_p(free))
+    except Refusal:  # errors in force that the line has none of
+        return False
+    if slope is None or slope * sign <= 0:
+        return False
+    return p is None or p <= findings.rules.alpha  # no p: every pair lies on one line
+
+
+def strength_claim(
+    findings: Findings, decision: DecisionClaim, direction: DirectionClaim | None
+) -> StrengthClaim | None:
+    """The word that the decision carries; none against a stated slope, nor where the slope goes another way than r."""
     name, value = coefficient_of(findings, decision)
     if decision.outcome != "rejected" or value is None or decision.null != 0:
+        return None
+    if direction is None or value * direction.sign <= 0:
         return None
     return StrengthClaim(coefficient=name, value=value, word=findings.rules.word_for(value))
 

@@ -80,7 +80,8 @@ def order_counts(findings: Findings) -> OrderCountsClaim:
 def far_places(findings: Findings, far_out: DoubtClaim) -> Ints:
     """Every place among the pairs that lies far from the line or far out in a column."""
     form = findings.form
-    line = findings.doubt("far-out").rows if far_out.sign else np.zeros(0, np.int64)
+    seen = findings.left_free or findings
+    line = seen.doubt("far-out").rows if far_out.sign else np.zeros(0, np.int64)
     return np.unique(np.concatenate((line, form.far_x, form.far_y)))
 
 

@@ -12,7 +12,10 @@ from bright_tether.live.findings import Findings
 
 
 class StandingClaim(Claim, frozen=True, kw_only=True):
-    """The line that is shown wherever a tether is. remedies : choices in force other than the plain line's."""
+    """The line that is shown wherever a tether is. remedies : choices in force other than the plain line's.
+
+    together : false where the slope is one through the origin that the line left free does not show.
+    """
 
     kind: ClassVar[str] = "standing"
     decision: DecisionClaim
@@ -20,6 +23,7 @@ class StandingClaim(Claim, frozen=True, kw_only=True):
     rests: RestsClaim | None
     doubts: tuple[str, ...]
     remedies: tuple[str, ...]
+    together: bool
     set_aside: int
     filtered_out: int
 
@@ -30,6 +34,7 @@ def standing_claim(
     forbidding: StoryClaim | ClumpsClaim | None,
     rests: RestsClaim | None,
     in_force: DoubtsInForceClaim,
+    together: bool,
 ) -> StandingClaim:
     """Put the standing together."""
     chosen = findings.tether.line
@@ -44,5 +49,5 @@ def standing_claim(
         remedies.append("log" if "log" in (findings.x_way.scale, findings.y_way.scale) else "root")
     pairs = findings.counted
     return StandingClaim(decision=decision, forbidding=forbidding, rests=rests, doubts=in_force.names,
-                         remedies=tuple(remedies), set_aside=pairs.set_aside,
+                         remedies=tuple(remedies), together=together, set_aside=pairs.set_aside,
                          filtered_out=pairs.filtered_out)  # fmt: skip

@@ -14,6 +14,7 @@ from bright_tether.claims.doubts import (
     DoubtsInForceClaim,
     RestsClaim,
 )
+from bright_tether.claims.origin import OriginClaim, origin_claim
 from bright_tether.claims.standing import StandingClaim, standing_claim
 from bright_tether.claims.stories import ClumpsClaim, StoryClaim
 from bright_tether.claims.values import RecurringClaim, recurring_claims
@@ -48,12 +49,26 @@ class TetherClaims:
     @once
     def strength(self) -> StrengthClaim | None:
         """The word for the strength, where no story forbids it."""
-        return None if self.forbidding else decided.strength_claim(self._findings, self.decision)
+        if self.forbidding:
+            return None
+        return decided.strength_claim(self._findings, self.decision, self.direction)
 
     @once
     def change(self) -> ChangeClaim | None:
         """What y does for a step of x."""
         return decided.change_claim(self._findings)
+
+    @once
+    def origin(self) -> OriginClaim | None:
+        """What holding the line through the origin comes to."""
+        slope = self._findings.line.slope or 0.0
+        return origin_claim(self._findings, together=decided.goes_together(self._findings, slope))
+
+    @property
+    def seen(self) -> TetherClaims:
+        """What is said of the data rather than of a line held through the origin: the claims of the line left free."""
+        free = self._findings.left_free
+        return self if free is None else claims_of(free)
 
     @once
     def story(self) -> StoryClaim | None:
@@ -103,7 +118,10 @@ class TetherClaims:
     @once
     def standing(self) -> StandingClaim:
         """Where the tether stands."""
-        return standing_claim(self._findings, self.decision, self.forbidding, self.rests, self.in_force)
+        together = self.origin is None or self.origin.together
+        return standing_claim(
+            self._findings, self.decision, self.forbidding, self.rests, self.in_force, together
+        )
 
 
 _KEPT: WeakKeyDictionary[Findings, TetherClaims] = WeakKeyDictionary()

@@ -6,12 +6,14 @@ from collections.abc import Callable, Iterable
 from contextlib import suppress
 from typing import Any
 
+import msgspec
 import numpy as np
 
 from bright_tether.core.decision import Decision, decide, decider
 from bright_tether.core.doubts.verdicts import p_of
 from bright_tether.core.line.coefficients import Coefficients
 from bright_tether.core.line.figures import Line
+from bright_tether.core.once import once
 from bright_tether.core.results import Alternative, Decider, Interval, Ints, Refusal
 from bright_tether.core.shape.form import far_out
 from bright_tether.core.strength.kendall import Kendall
@@ -189,6 +191,19 @@ class Findings(
         if self.fit.exact or self.pairs.n > MOST_ROWS:
             return np.zeros(0, np.int64)
         return noticed(self.doubts, self.design, self.rows, far_out(self.pairs.x))
+
+    @once
+    def left_free(self) -> Findings | None:
+        """The same with an intercept, where the line is held through the origin: what its claims need is made."""
+        chosen = self.tether.line
+        if not chosen.origin:
+            return None
+        tether = msgspec.structs.replace(
+            self.tether, line=msgspec.structs.replace(chosen, origin=False, slope_0=0.0)
+        )
+        free = Findings(self.study, tether, Memory())
+        free.prepare((Findings.coefficients, Findings.doubts))
+        return free
 
     def _less(self, places: Ints) -> Findings:
         """The same without these places among the pairs."""

@@ -18,10 +18,10 @@ EVERYWHERE: tuple[Given[Any], ...] = (
     Findings.rows, Findings.pearson, Findings.decision,
 )  # fmt: skip
 #: What the claims that steps share are made from: decision, story, clumps, doubts in force.
-CLAIMED: tuple[Given[Any], ...] = (
+CLAIMED: tuple[Need, ...] = (
     Findings.coefficients, Findings.case_story, Findings.by_case, Findings.within_groups, Findings.clumps,
     Findings.within_clumps, Findings.gaps, Findings.doubts, Findings.resting, Findings.signs_without,
-    Findings.recurring, Findings.without_carried,
+    Findings.recurring, Findings.without_carried, lambda findings: findings.left_free,
 )  # fmt: skip
 
 

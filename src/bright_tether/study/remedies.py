@@ -30,6 +30,7 @@ def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> 
     """
     tried: list[Remedy | None] = []
     if doubt == "bend":
+        tried += [_with_intercept(tether)]
         tried += [_transformed(study, tether, name) for name in ("log both", "log x", "log y", "root of y")]
     elif doubt == "spread":
         tried += [_weighted(study, tether, power) for power in (1, 2)]
@@ -42,6 +43,15 @@ def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> 
         out = changes.set_aside(study, tether, set(rows), reason)
         tried += [Remedy(f"Set {len(rows)} row{'s' if len(rows) > 1 else ''} aside", out) if out else None]
     return tuple(one for one in tried if one is not None)
+
+
+def _with_intercept(tether: Tether) -> Remedy | None:
+    """Let a line go that is held through the origin: what it misses may be no more than its height there."""
+    if not tether.line.origin:
+        return None
+    words = "With an intercept"
+    after = msgspec.structs.replace(tether, line=msgspec.structs.replace(tether.line, origin=False))
+    return Remedy(words, ChangeTether(label=words, before=tether, after=after))
 
 
 def _weighted(study: Study, tether: Tether, power: int) -> Remedy | None:

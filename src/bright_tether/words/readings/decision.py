@@ -143,7 +143,8 @@ def outcome_headline(findings: Findings, named: str) -> Said:
             claims.direction,
         )
     if claim.outcome == "rejected" and claim.null == 0 and claims.direction is not None:
-        return Said(f"The points {_VERBS[claims.direction.sign]} ({basis}).", claim, claims.direction)
+        points = "The points" if findings.pairs.weights is None else "By their weights the points"
+        return Said(f"{points} {_VERBS[claims.direction.sign]} ({basis}).", claim, claims.direction)
     if claim.outcome == "rejected":
         return Said(f"{capital(null_in_words(claim))} is rejected ({basis}).", claim, claims.direction)
     return Said(f"These data are compatible with {null_in_words(claim)} ({basis}).", claim)

@@ -16,6 +16,7 @@ from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.reading import Figure, Marking, Reading, names_of
 from bright_tether.words.readings.cases import by_rows_sentence
 from bright_tether.words.readings.line import carried_sentence
+from bright_tether.words.readings.origin import origin_bend
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.unanswered import (
@@ -30,6 +31,7 @@ from bright_tether.words.workings.doubts import check_figures
 
 _SIGNS = {
     "bend": "that the band bends along {x}",
+    "bend about 0": "that the line through the origin misses the middle of the band along {x}",
     "spread": "that the residuals {way} with {x}",
     "order": "that neighbouring residuals are {alike}",
     "shape": "that the residuals are not normal in shape",
@@ -54,6 +56,7 @@ _DEPARTURE_WORDS = {
 }
 _CONSEQUENCES = {
     "bend": "If so, a straight line is not the middle of the data everywhere; its forecasts err by stretches.",
+    "bend about 0": "If so, its forecasts err by stretches, one way at low values and the other at high ones.",
     "spread": "If so, the line is still the right middle, but its usual errors and intervals are not to be trusted.",
     "order": "If neighbours are alike, the rows count for fewer than they are, and usual errors come out too small.",
     "shape": "Slope and interval bear this well in many rows; the interval for one case does not.",
@@ -87,6 +90,7 @@ def doubts_reading(findings: Findings) -> Reading:
         headline=doubts_headline(head, exact_claim(findings) or level_claim(findings)),
         sentences=(
             *(sign_sentence(findings, one) for one in signs),
+            *(origin_bend(claims.origin) if claims.doubt("bend").sign else ()),
             *luck_sentence(head, findings.rules.alpha, findings.pairs.n),
             *explained_sentences(claims.six),
             *(answer_sentence(one) for one in signs if one.answer is not None),
@@ -161,7 +165,8 @@ def doubt_reading(findings: Findings, name: str) -> Reading:
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     sentences = [verdict_sentence(findings, claim)]
     if claim.sign:
-        sentences.append(Said(_consequence(claim, claims_of(findings).doubt("bend").sign), claim))
+        sentences += origin_bend(claims_of(findings).origin) if name == "bend" else ()
+        sentences.append(Said(_consequence(findings, claim), claim))
     if claim.answer is not None:
         sentences.append(answer_sentence(claim))
     sentences += explained_sentences((claim,))
@@ -178,13 +183,17 @@ def doubt_reading(findings: Findings, name: str) -> Reading:
     )
 
 
-def _consequence(claim: DoubtClaim, bent: bool) -> str:
-    """bent : whether there is a sign of a bend, so that the line is not the middle anyway."""
+def _consequence(findings: Findings, claim: DoubtClaim) -> str:
     if claim.name == "order" and claim.size is not None and claim.size < 0:
         return "If neighbours are opposite, usual errors come out too large."
-    if claim.name == "spread" and bent:
+    if claim.name == "spread" and claims_of(findings).doubt("bend").sign:  # then it is not the middle anyway
         return "If so, usual errors and intervals are not to be trusted."
-    return _CONSEQUENCES[claim.name]
+    return _CONSEQUENCES[_about(findings, claim)]
+
+
+def _about(findings: Findings, claim: DoubtClaim) -> str:
+    """What a doubt is called in the lists above: through the origin a missing height looks like a bend."""
+    return "bend about 0" if claim.name == "bend" and findings.fit.origin else claim.name
 
 
 def number(findings: Findings, one: Doubt) -> str:
@@ -215,7 +224,7 @@ def sign_sentence(findings: Findings, claim: DoubtClaim) -> Said:
 
 def _what(findings: Findings, claim: DoubtClaim) -> str:
     size = claim.size if claim.size is not None else 1.0
-    return _SIGNS[claim.name].format(
+    return _SIGNS[_about(findings, claim)].format(
         x=findings.x_column.short,
         way="grow" if claim.name == "spread" and size >= 1 else "shrink",
         alike="alike" if size > 0 else "opposite",

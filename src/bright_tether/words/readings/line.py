@@ -44,6 +44,7 @@ from bright_tether.words.readings.decision import (
 )
 from bright_tether.words.readings.first_choice import first_choice_sentence
 from bright_tether.words.readings.groups import hidden_sentences, story_sentence
+from bright_tether.words.readings.origin import not_together, origin_kept
 from bright_tether.words.readings.own_scale import own_scale_sentence
 from bright_tether.words.readings.possible import possible_sentences
 from bright_tether.words.readings.refused import refused
@@ -108,6 +109,8 @@ def line_reading(findings: Findings) -> Reading:
             *own_scale_sentence(own_scale_claim(findings, claims.change), measured, digits),
             *level_at_zero(intercept, names, height, line.intercept_0),
             *_errors_named(findings),
+            *origin_kept(claims.origin, names, digits),
+            *not_together(claims.origin, names, digits),
             *deciding_sentence(cases_claim(findings)),
             *within_slope_sentence(within_slope_claim(findings), names, digits),
             *matters_sentence(matters_claim(findings), names, finest),
@@ -144,7 +147,15 @@ def line_headline(findings: Findings, names: Names) -> Said:
         return headline_resting(
             outcome_headline(findings, _decider_named(findings, names)), claims.rests, digits
         )
-    said = Said(f"{capital(change_phrase(change, names, digits))}, on average.", change)
+    if findings.fit.origin:
+        size = names.in_y_change(d.figure(change.slope * change.step, digits))
+        each = names.step_of_x(change.step).removeprefix("extra ")
+        each = each if each.endswith(names.x) else f"{each} of {names.x}"
+        said = Said(
+            f"Held through the origin, the line gives about {size} of {names.y} for each {each}.", change
+        )
+    else:
+        said = Said(f"{capital(change_phrase(change, names, digits))}, on average.", change)
     return headline_resting(said, claims.rests, digits)
 
 

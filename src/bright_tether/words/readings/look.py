@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from bright_tether.claims import look as seen
+from bright_tether.claims.claim import Claim
 from bright_tether.claims.decision import DirectionClaim
 from bright_tether.claims.doubts import DoubtClaim
 from bright_tether.claims.line import level_claim
 from bright_tether.claims.look import FarRowsClaim, FewToSeeClaim, FormClaim, OrderCountsClaim
+from bright_tether.claims.origin import as_seen
 from bright_tether.claims.rows import ChoiceClaim, row_ids
 from bright_tether.claims.stories import (
     GapClaim,
@@ -59,15 +61,14 @@ def look_reading(findings: Findings) -> Reading:
         return Reading(
             headline=Said(f"{names.y} is the same in every pair: there is nothing to see in it.", level)
         )
-    form, far = (
-        seen.form_claim(findings, claims.doubt("bend")),
-        seen.far_rows(findings, claims.doubt("far-out")),
-    )
+    bend, order = claims.seen.doubt("bend"), claims.seen.doubt("order")
+    form = seen.form_claim(findings, bend)
+    far = seen.far_rows(findings, claims.seen.doubt("far-out"))
+    told = as_seen(findings, bend)
     return Reading(
-        headline=across_headline(findings)
-        or form_headline(form, claims.direction, claims.doubt("bend"), claims.doubt("order")),
+        headline=across_headline(findings) or form_headline(findings, form, claims.direction, bend, order),
         sentences=(
-            straightness(form, claims.doubt("bend"), names, digits),
+            straightness(form, bend, told, names, digits),
             counts_sentence(seen.order_counts(findings), names),
             *clumps_sentence(claims.clumps),
             *gap_sentence(gap_claims(findings), names, digits),
@@ -90,37 +91,43 @@ def look_reading(findings: Findings) -> Reading:
 
 
 def form_headline(
-    claim: FormClaim, direction: DirectionClaim | None, bend: DoubtClaim, order: DoubtClaim
+    findings: Findings,
+    claim: FormClaim,
+    direction: DirectionClaim | None,
+    bend: DoubtClaim,
+    order: DoubtClaim,
 ) -> Said:
     """The band in a few words; a direction only where the decision carries one."""
+    told = as_seen(findings, bend)
     if bend.sign and claim.turns_at is not None and not bend.without:
         turns = "turns round" if bend.verdict == Verdict.CLEAR else "perhaps turns round"
-        return Said(f"A band that {turns}.", claim, bend)
+        return Said(f"A band that {turns}.", claim, told)
     width = " ".join(word for word in (claim.width, way(direction)) if word)
     band = f"A {width} band" if width else "A band"
-    shown = "" if direction else ", no direction shown"
+    # a slope through the origin carries none where r does not show it, and says nothing against one
+    shown = "" if direction or findings.fit.origin else ", no direction shown"
     if bend.without:
         return Said(
-            f"{band}, bent perhaps by {rows_in_words(bend.without)} alone{shown}.", claim, direction, bend
+            f"{band}, bent perhaps by {rows_in_words(bend.without)} alone{shown}.", claim, direction, told
         )
     if bend.sign:
         bends = "that bends" if bend.verdict == Verdict.CLEAR else "that perhaps bends"
-        return Said(f"{band} {bends}{shown}.", claim, direction, bend)
+        return Said(f"{band} {bends}{shown}.", claim, direction, told)
     if bend.verdict == Verdict.NO and order.verdict == Verdict.CLEAR and (order.size or 0.0) > 0:
         aside = "without a bend that shows, but neighbouring rows keep to one side of the line"
-        return Said(f"{band}, {aside}{shown}.", claim, direction, bend, order)
+        return Said(f"{band}, {aside}{shown}.", claim, direction, told, as_seen(findings, order))
     straight = {
         Verdict.NO.value: "straight as far as can be seen",
         Verdict.FEW.value: "with too few rows to tell a bend",
     }.get(bend.verdict, "with no room for a bend to show")
-    return Said(f"{band}, {straight}{shown}.", claim, direction, bend)
+    return Said(f"{band}, {straight}{shown}.", claim, direction, told)
 
 
-def straightness(claim: FormClaim, bend: DoubtClaim, names: Names, digits: int) -> Said:
-    """The bend as the doubt about it has it."""
+def straightness(claim: FormClaim, bend: DoubtClaim, told: Claim, names: Names, digits: int) -> Said:
+    """The bend as the doubt about it has it. told : the claim of that."""
     if bend.p is None or bend.size is None:
         why = f": {cause(bend.cause)}" if bend.cause else ""
-        return Said(f"A bend cannot be told from a straight line here{why}.", bend)
+        return Said(f"A bend cannot be told from a straight line here{why}.", told)
     without = f"; without {rows_in_words(bend.without)} {d.p_value(bend.p_without)}" if bend.without else ""
     p = d.p_value(bend.p) + without
     basis = f"a squared term takes up {d.percent(bend.size)} of what the line leaves over ({p})"
@@ -130,9 +137,9 @@ def straightness(claim: FormClaim, bend: DoubtClaim, names: Names, digits: int) 
             if claim.turns_at is None
             else f", turning near {names.day_of(claim.turns_at) or names.in_x(d.figure(claim.turns_at, digits))}"
         )
-        return Said(f"{capital(bend.verdict)} of a bend{turn}: {basis}.", bend, claim)
+        return Said(f"{capital(bend.verdict)} of a bend{turn}: {basis}.", told, claim)
     few = "Too few rows to tell a bend" if bend.verdict == Verdict.FEW else _NO_BEND[bend.short_of]
-    return Said(f"{few}: {basis}.", bend)
+    return Said(f"{few}: {basis}.", told)
 
 
 def counts_sentence(claim: OrderCountsClaim, names: Names) -> Said:
@@ -186,7 +193,7 @@ def _lie(rows: int) -> str:
 
 
 def _markings(findings: Findings) -> tuple[Marking, ...]:
-    places = seen.far_places(findings, claims_of(findings).doubt("far-out"))
+    places = seen.far_places(findings, claims_of(findings).seen.doubt("far-out"))
     if not places.size:
         return ()
     return (Marking(f"Mark {d.count(len(places), 'far-out row')}", row_ids(findings, places)),)
@@ -212,7 +219,7 @@ def few_sentence(claim: FewToSeeClaim | None) -> tuple[Said, ...]:
 
 
 def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
-    digits, bend = findings.rules.digits, claims_of(findings).doubt("bend")
+    digits, bend = findings.rules.digits, claims_of(findings).seen.doubt("bend")
     sd = d.figure(findings.y_summary.sd, digits)
     return (
         Figure("r, all together", d.coefficient(findings.pearson.r, digits), n_in_words(findings.pairs.n)),

@@ -17,6 +17,7 @@ from bright_tether.claims.decision import coefficient_of
 from bright_tether.claims.line import exact_claim as exact_line
 from bright_tether.claims.line import few_claim, level_claim
 from bright_tether.claims.look import far_places
+from bright_tether.claims.origin import as_seen
 from bright_tether.claims.rows import row_ids
 from bright_tether.claims.searched import searched_claim
 from bright_tether.claims.stories import built_in_claims
@@ -40,6 +41,7 @@ from bright_tether.words.readings.decision import (
 )
 from bright_tether.words.readings.groups import story_sentence
 from bright_tether.words.readings.line import few_sentence
+from bright_tether.words.readings.origin import not_together
 from bright_tether.words.readings.refused import refused
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.searched import searched_sentence
@@ -66,6 +68,7 @@ def strength_reading(findings: Findings) -> Reading:
         headline=headline(findings),
         sentences=(
             decision_sentence(findings),
+            *not_together(claims.origin, names, digits),
             *exact_sentence(claimed.exact_claim(findings)),
             *reasons,
             *story_sentence(claims.story, digits),
@@ -143,7 +146,7 @@ def why_they_differ(findings: Findings, names: Names) -> tuple[tuple[Said, ...],
     if three is None:
         return (), ()
     claims, digits = claims_of(findings), findings.rules.digits
-    strays = far_places(findings, claims.doubt("far-out"))
+    bend, strays = claims.seen.doubt("bend"), far_places(findings, claims.seen.doubt("far-out"))
     said, markings = [coefficients_sentence(three, digits)], []
     if claims.forbidding is not None:  # between groups or clumps the three weigh how these lie, not rows
         return tuple(said), ()
@@ -151,9 +154,9 @@ def why_they_differ(findings: Findings, names: Names) -> tuple[tuple[Said, ...],
     if apart is not None:
         said.append(apart_sentence(apart, digits))
         markings.append(Marking(f"Mark {d.count(strays.size, 'row')}", row_ids(findings, strays)))
-    if claims.doubt("bend").sign:
+    if bend.sign:
         said.append(Said("There is a sign of a bend: r asks how near the points come to a straight line, ρ and τ "
-                         "only whether order is kept.", claims.doubt("bend")))  # fmt: skip
+                         "only whether order is kept.", as_seen(findings, bend)))  # fmt: skip
     if back is not None and findings.reversal is not None:
         said.append(reversal_sentence(back, names, digits))
         places = findings.reversal.places

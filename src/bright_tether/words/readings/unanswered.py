@@ -8,6 +8,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.decision import LETTERS
+from bright_tether.words.readings.origin import origin_missed
 from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.values import recurring_sentences
 from bright_tether.words.said import Said, listed
@@ -40,10 +41,15 @@ def asked(name: str) -> str:
 
 def travelling(findings: Findings) -> tuple[Said, ...]:
     """What whoever uses the line must know, whatever for."""
-    claims = claims_of(findings)
+    claims, names, digits = (
+        claims_of(findings),
+        names_of(findings.x_column, findings.y_column),
+        findings.rules.digits,
+    )
     return (
-        *rests_sentence(claims.rests, findings.rules.digits),
-        *recurring_sentences(claims.recurring, names_of(findings.x_column, findings.y_column)),
+        *origin_missed(claims.origin, names, digits),
+        *rests_sentence(claims.rests, digits),
+        *recurring_sentences(claims.recurring, names),
         *in_force_sentence(claims.in_force),
     )
 
