@@ -80,7 +80,8 @@ def other_side(draw):
 def stated_slope(draw):
     columns, _ = plain(draw)
     return columns, {"slope_0": float(draw.choice([0.5, 1.0, -1.0])),
-                     "alternative": str(draw.choice(["greater", "less", "two-sided"]))}  # fmt: skip
+                     "alternative": str(draw.choice(["greater", "less", "two-sided"])),
+                     "intercept_0": float(draw.choice([0.0, 2.0, 4.0]))}  # fmt: skip
 
 
 def errors_in_force(draw):

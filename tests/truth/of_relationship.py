@@ -116,6 +116,16 @@ def _slope_test(facts, road, case):
         yield "p is wrong"
 
 
+@check("intercept_test")
+def _intercept_test(facts, road, case):
+    null = case.options.get("intercept_0", 0.0)
+    p = road.intercept_test(null)[1]
+    if facts["null"] != null or road.exact:
+        return
+    if not near(facts["p"], p, 1e-5, 1e-12) or (facts["outcome"] == "rejected") != (p <= road.alpha):
+        yield f"p is {p}"
+
+
 @check("tests_part")
 def _tests_part(facts, road, case):
     if (facts["p_first"] <= road.alpha) == (facts["p_second"] <= road.alpha):

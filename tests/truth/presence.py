@@ -132,6 +132,13 @@ def _origin(road, case):
     return bool(np.isfinite(p)) or None
 
 
+@due("intercept_test")
+def _intercept_test(road, case):
+    if np.ptp(road.y) == 0:
+        return None
+    return bool(not road.origin and (road.slope_0 or case.options.get("intercept_0")))
+
+
 @due("slope_test")
 def _slope_test(road, case):
     return road.decider() in ("spearman", "kendall")

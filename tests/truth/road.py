@@ -101,14 +101,14 @@ class Road:
         free = self.left_free().slope_test()
         return bool(free["p0"] <= self.alpha and free["slope"] * self.line()["slope"] > 0)
 
-    def intercept_test(self):
-        """Intercept, its p against 0, and its interval, by the errors in force."""
+    def intercept_test(self, null=0.0):
+        """Intercept, its two-sided p against a number, and its interval, by the errors in force."""
         fit = self.line()
         lift = np.array([1.0, -fit["middle"]])
         value, se = float(lift @ fit["beta"]), np.sqrt(lift @ self.covariance(fit) @ lift)
         df = self.test_df(fit)
         reach = stats.t.ppf((1 + self.level) / 2, df) * se
-        return value, 2 * stats.t.sf(abs(value / se), df), (value - reach, value + reach)
+        return value, 2 * stats.t.sf(abs((value - null) / se), df), (value - reach, value + reach)
 
     def slope_test(self):
         """t, df and p by the alternative and against 0, and the interval."""

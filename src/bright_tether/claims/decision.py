@@ -83,6 +83,20 @@ class SlopeTestClaim(Claim, frozen=True, kw_only=True):
     why: Cause | None
 
 
+class InterceptTestClaim(Claim, frozen=True, kw_only=True):
+    """The two-sided test of the intercept by the errors in force, where one is stated for it, or for the slope."""
+
+    kind: ClassVar[str] = "intercept_test"
+    null: float
+    alpha: float
+    t: float | None
+    df: int
+    p: float | None
+    errors: str
+    outcome: Outcome
+    why: Cause | None
+
+
 class TestsPartClaim(Claim, frozen=True, kw_only=True):
     """Two tests on one page that come out differently. first : the one that decides; because : a code."""
 
@@ -217,6 +231,18 @@ def slope_test_claim(findings: Findings, decision: DecisionClaim) -> SlopeTestCl
         null=line.slope_0, alternative=line.alternative, alpha=findings.rules.alpha, t=by.t_slope,
         df=findings.errors.df, p=by.p_slope, errors=findings.errors.kind,
         outcome=outcome_of(by.p_slope, findings.rules.alpha), why=by.why.get("p_slope"),
+    )  # fmt: skip
+
+
+def intercept_test_claim(findings: Findings) -> InterceptTestClaim | None:
+    """The intercept against what is stated; None where nothing is, and of a line through the origin."""
+    line, by = findings.line, findings.coefficients
+    if line.intercept is None or not (line.intercept_0 or line.slope_0):
+        return None
+    return InterceptTestClaim(
+        null=line.intercept_0, alpha=findings.rules.alpha, t=by.t_intercept, df=findings.errors.df, p=by.p_intercept,
+        errors=findings.errors.kind, outcome=outcome_of(by.p_intercept, findings.rules.alpha),
+        why=by.why.get("p_intercept"),
     )  # fmt: skip
 
 

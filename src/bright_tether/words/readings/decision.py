@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from bright_tether.claims.decision import DecisionClaim, DirectionClaim, SlopeTestClaim, TestsPartClaim
+from bright_tether.claims.decision import (
+    DecisionClaim,
+    DirectionClaim,
+    InterceptTestClaim,
+    SlopeTestClaim,
+    TestsPartClaim,
+)
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.results import Alternative, Decider
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.choices import ERROR_NAMES
+from bright_tether.words.reading import Names
 from bright_tether.words.said import Said, capital
 
 LETTERS = {"pearson": "r", "spearman": "ρ", "kendall": "τ", "slope": "t of the slope"}
@@ -91,6 +98,18 @@ def slope_test_sentence(claim: SlopeTestClaim | None, digits: int) -> tuple[Said
     return (
         Said(f"By its own test, with {ERROR_NAMES[claim.errors]} errors, {null} {outcome} ({basis}).", claim),
     )
+
+
+def intercept_test_sentence(claim: InterceptTestClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
+    """The intercept's test against what is stated."""
+    if claim is None:
+        return ()
+    if claim.p is None:
+        return (Said(f"The intercept has no test: {cause(claim.why)}.", claim),)
+    basis = f"t = {d.figure(claim.t, digits)}, {claim.df} df, {d.p_value(claim.p)}"
+    outcome = "is rejected" if claim.outcome == "rejected" else "is not rejected"
+    null = f"An intercept of {names.in_y(d.entered(claim.null))}"
+    return (Said(f"{null} {outcome}, two-sided, with {ERROR_NAMES[claim.errors]} errors ({basis}).", claim),)
 
 
 def tests_part_sentence(claim: TestsPartClaim | None) -> tuple[Said, ...]:

@@ -3,7 +3,13 @@
 from __future__ import annotations
 
 from bright_tether.claims.cases import cases_claim, within_slope_claim
-from bright_tether.claims.decision import ChangeClaim, coefficient_of, slope_test_claim, tests_part
+from bright_tether.claims.decision import (
+    ChangeClaim,
+    coefficient_of,
+    intercept_test_claim,
+    slope_test_claim,
+    tests_part,
+)
 from bright_tether.claims.doubts import CarriedClaim, carried_claim
 from bright_tether.claims.first_choice import first_choice
 from bright_tether.claims.line import (
@@ -38,6 +44,7 @@ from bright_tether.words.readings.decision import (
     COEFFICIENT_LETTERS,
     across_headline,
     decision_sentence,
+    intercept_test_sentence,
     outcome_headline,
     slope_test_sentence,
     tests_part_sentence,
@@ -116,6 +123,7 @@ def line_reading(findings: Findings) -> Reading:
             *matters_sentence(matters_claim(findings), names, finest),
             decision_sentence(findings),
             *slope_test_sentence(slope_test_claim(findings, claims.decision), digits),
+            *intercept_test_sentence(intercept_test_claim(findings), names, digits),
             *tests_part_sentence(tests_part(findings, claims.decision)),
             *story_sentence(claims.story, digits),
             *one_row_sentence(findings),
