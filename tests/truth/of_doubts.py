@@ -36,6 +36,7 @@ def _doubt(facts, road, case):
     if other is not None and not (road.weighted and name == "spread") and abs(other() - p) > room:
         yield f"p is {other()}"
     yield from _without(facts, road, case)
+    yield from _in_groups(facts, road)
 
 
 @check("doubts")
@@ -262,6 +263,27 @@ def _without(facts, road, case):
              "shape": lambda: stats.shapiro(rest.line()["e"]).pvalue}[facts["name"]]  # fmt: skip
     if not road.weighted and abs(other() - facts["p_without"]) > 1e-4:
         yield f"without them p is {other()}"
+
+
+def _in_groups(facts, road):
+    """A column with a line for each of whose groups there is no sign."""
+    if bool(facts["groups_of"]) != (facts["p_in_groups"] is not None):
+        yield "groups without a p, or a p without groups"
+        return
+    if not facts["groups_of"]:
+        return
+    if facts["p_in_groups"] <= road.alpha or facts["verdict"] not in ("some sign", "clear sign"):
+        yield "there is a sign in the groups too, or none in the whole"
+    e = np.zeros(road.n)
+    for name in set(road.groups.tolist()):
+        mine = road.groups == name
+        e[mine] = road.y[mine] - np.polyval(np.polyfit(road.x[mine], road.y[mine], 1), road.x[mine])
+    if facts["name"] == "shape" and abs(stats.shapiro(e).pvalue - facts["p_in_groups"]) > 1e-4:
+        yield f"in groups p is {stats.shapiro(e).pvalue}"
+    if facts["name"] == "spread":
+        p = stats.chi2.sf(road.n * stats.linregress(road.x, e**2).rvalue ** 2, 1)
+        if abs(p - facts["p_in_groups"]) > 1e-6:
+            yield f"in groups p is {p}"
 
 
 def _side(road, mine):

@@ -27,8 +27,9 @@ def misplaced(road, case, entries, kinds=None):
     if road.n < 3 or np.ptp(road.x) == 0:
         return wrong
     alone = road.kind != "classical" and not road.exact and _leverage(road) > 1 - 1e-9
-    if alone or "refusal" in made:
-        return [] if alone and "refusal" in made else [("refusal", "errors that have no value are refused")]
+    refused = any(entry["kind"] == "refusal" and entry["step"] != "Compare" for entry in entries)
+    if alone or refused:
+        return [] if alone and refused else [("refusal", "errors that have no value are refused")]
     for kind in DUE if kinds is None else kinds:
         wanted = DUE[kind](road, case)
         if wanted is not None and wanted != (kind in made):
@@ -242,6 +243,8 @@ def _units_differ(road, case):
 
 @due("difference")
 def _difference(road, case):
+    if road.groups is not None and min(np.unique(road.groups, return_counts=True)[1]) < 3:
+        return None  # there may not be two lines to compare
     return road.groups is not None or road.second is not None
 
 

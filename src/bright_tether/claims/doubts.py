@@ -24,6 +24,7 @@ class DoubtClaim(Claim, frozen=True, kw_only=True):
     could_see : the chances of noticing a mild, a strong and an extreme departure, where they were asked for.
     answer : what answers it. explained_by : another doubt with a sign that brings this one about.
     without : the few rows that stand out by themselves (see rests), without which its p, p_without, passes α no more.
+    groups_of : a column with a line for each of whose groups its p, p_in_groups, passes α no more.
     """
 
     kind: ClassVar[str] = "doubt"
@@ -40,6 +41,8 @@ class DoubtClaim(Claim, frozen=True, kw_only=True):
     short_of: Literal["size", "the family"] | None
     without: tuple[NamedRow, ...] = ()
     p_without: float | None = None
+    groups_of: str = ""
+    p_in_groups: float | None = None
 
     @property
     def sign(self) -> bool:
@@ -127,12 +130,16 @@ def _claim(findings: Findings, one: Doubt, signs: set[str]) -> DoubtClaim:
     p_left = None if left is None else left.p.get(one.name)
     if p_left is not None and p_left <= findings.rules.alpha:
         p_left = None
+    grouping, p_in = findings.grouping, findings.signs_in_groups.get(one.name)
+    if grouping is None or (p_in is not None and p_in <= findings.rules.alpha):
+        p_in = None
     return DoubtClaim(
         name=one.name, verdict=one.verdict.value, p=one.p, p_from=one.p_from, size=one.size,
         rows=named_rows(findings, one.rows), could_see=one.seen.chances if one.seen else None, cause=one.cause,
         answer=findings.answer_to(one.name) if one.sign else None,
         explained_by=explained if one.sign and along_x else None, short_of=_short_of(findings, one),
         without=() if left is None or p_left is None else named_rows(findings, left.rows), p_without=p_left,
+        groups_of="" if grouping is None or p_in is None else grouping.short, p_in_groups=p_in,
     )  # fmt: skip
 
 

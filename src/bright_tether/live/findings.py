@@ -10,6 +10,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.core.decision import Decision, decide, decider
+from bright_tether.core.doubts.in_groups import BY_GROUPS, p_in_groups
 from bright_tether.core.doubts.verdicts import p_of
 from bright_tether.core.line.coefficients import Coefficients
 from bright_tether.core.line.figures import Line
@@ -21,7 +22,7 @@ from bright_tether.core.strength.pearson import Pearson
 from bright_tether.core.strength.spearman import Spearman
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
-from bright_tether.live.line import zero_is_near
+from bright_tether.live.line import codes_of, zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.other_choices import OtherChoiceResults
 from bright_tether.live.rehearse_held import HeldRehearsals
@@ -184,6 +185,25 @@ class Findings(
         except Refusal:
             return None
         return LeftOut(rows=np.sort(places), p={name: p_of(name, *judged) for name in names})
+
+    @given
+    def signs_in_groups(self) -> dict[str, float | None]:
+        """The p of each doubt about all rows that shows a sign, beside a line for each group of the tint."""
+        return self.memory.keep(
+            (self.owner, "signs_in_groups"),
+            lambda *_: self._signs_in_groups(),
+            self.doubts,
+            self.grouping_cells,
+        )
+
+    def _signs_in_groups(self) -> dict[str, float | None]:
+        cells, fit = self.grouping.cells if self.grouping else None, self.fit
+        names = [one.name for one in self.doubts if one.sign and one.name in BY_GROUPS]
+        plainly = fit is self.plain and not self.held_cells and self.pairs.n <= MOST_ROWS
+        if not names or cells is None or not plainly:
+            return {}
+        codes = codes_of(map(str, cells[self.pairs.at].tolist()), {})
+        return p_in_groups(names, self.pairs, codes, self.order, self.alpha)
 
     @property
     def noticed(self) -> Ints:

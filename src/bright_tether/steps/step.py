@@ -21,7 +21,7 @@ EVERYWHERE: tuple[Given[Any], ...] = (
 CLAIMED: tuple[Need, ...] = (
     Findings.coefficients, Findings.case_story, Findings.by_case, Findings.within_groups, Findings.clumps,
     Findings.within_clumps, Findings.gaps, Findings.doubts, Findings.resting, Findings.signs_without,
-    Findings.recurring, Findings.without_carried, lambda findings: findings.left_free,
+    Findings.signs_in_groups, Findings.recurring, Findings.without_carried, lambda findings: findings.left_free,
 )  # fmt: skip
 
 

@@ -326,6 +326,12 @@ def explained_sentences(claims: tuple[DoubtClaim, ...]) -> tuple[Said, ...]:
         for one in claims
         if one.explained_by is not None
     ]
+    by_groups = [one for one in claims if one.groups_of]
+    if by_groups:
+        each = listed(f"{FIGURE_NAMES[one.name]} ({d.p_value(one.p_in_groups)})" for one in by_groups)
+        signs = "the sign" if len(by_groups) == 1 else "the signs"
+        lines = f"With a line for each {by_groups[0].groups_of} the data are compatible with {each}"
+        by_bend.append(Said(f"{lines}: {signs} may be the groups’.", *by_groups))
     by_rows = [one for one in claims if one.without]
     if not by_rows:
         return tuple(by_bend)
