@@ -12,6 +12,8 @@ from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.line import LinePicture
 from bright_tether.pictures.scatter_view import LookPicture
+from bright_tether.study.axes import choose_axes
+from bright_tether.study.changes import change_choice
 from bright_tether.study.choices import CompareChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.theme.tokens import LIGHT
@@ -102,3 +104,26 @@ def test_no_residual_stays_below_lines_that_are_gone(made):
     picture.draw(Findings(study, study.tethers[0]), NOTHING)
     assert picture.residuals is None
     assert not any(one.x.size for one in picture.below._groups)
+
+
+@pytest.mark.parametrize(("few", "whole"), [(9, True), (3, False)])
+def test_bands_of_groups_are_in_view_unless_they_press_the_points_together(open_window, csv_file, few, whole):
+    draw = np.random.default_rng(6)
+    rows = []
+    for name, many in (("North", 12), ("South", few)):
+        x = np.linspace(1, 10, many)
+        y = x + (8 if name == "North" else 0) + draw.normal(0, 1.5, many)
+        rows += [f"{name},{a:.3f},{b:.3f}" for a, b in zip(x, y, strict=True)]
+    window = open_window(csv_file("bank,x,y\n" + "\n".join(rows) + "\n"))
+    session = window.session
+    ids = {column.name: column.id for column in session.table.columns}
+    session.do(choose_axes(session.history.study, session.tether, x=ids["x"], y=ids["y"]))
+    session.do(change_choice(session.history.study, session.tether, "compare", "bank", group=ids["bank"]))
+    session.show_step("compare")
+    picture = window.steps["compare"].picture
+    low, high = picture.main.viewRange()[1]
+    ends = [edge.getData()[1] for pair in picture.edges[:2] for edge in pair]
+    assert bool(low <= min(one.min() for one in ends) and max(one.max() for one in ends) <= high) is whole
+    heights = session.findings.points.y
+    assert low <= heights.min()
+    assert np.ptp(heights) > 0.5 * (high - low)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from itertools import zip_longest
+from typing import Any, NamedTuple
 
 import numpy as np
 import pyqtgraph as pg
@@ -13,7 +14,7 @@ from pyqtgraph.graphicsItems.ScatterPlotItem import Symbols
 
 from bright_tether.claims.compare import deciding
 from bright_tether.core.forecast import forecast
-from bright_tether.core.results import Interval
+from bright_tether.core.results import Floats, Interval
 from bright_tether.live.cloud import MOST_GROUPS, Cloud
 from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
@@ -29,6 +30,15 @@ from bright_tether.words.readings.compare import comparison_of
 
 #: What the ladder's rungs draw.
 RUNGS = ("a line each", "parallel", "one line for all")
+#: Of the height of points and lines, what a band may reach beyond them before it leaves the picture.
+_BAND_ROOM = 0.25
+
+
+class _Curve(NamedTuple):
+    """One group's line at x, (60,). heights : the line's, and the two ends of its band where it has one."""
+
+    x: Floats
+    heights: Floats
 
 
 class ComparePicture(StripPicture):
@@ -39,6 +49,7 @@ class ComparePicture(StripPicture):
     def __init__(self, tokens: Tokens, font: QFont, name: str) -> None:
         super().__init__(tokens, font, name)
         self.rung = RUNGS[0]
+        self._curves: list[_Curve | None] = []
         self.lines = [pg.PlotCurveItem() for _ in range(MOST_GROUPS)]
         self.edges = [(pg.PlotCurveItem(), pg.PlotCurveItem()) for _ in range(MOST_GROUPS)]
         self.bands = [pg.FillBetweenItem(*pair) for pair in self.edges]
@@ -68,10 +79,12 @@ class ComparePicture(StripPicture):
 
     def draw(self, findings: Findings, marked: frozenset[int]) -> None:
         """Show a tether with the lines it is compared with."""
+        comparison, level = comparison_of(findings), findings.rules.level
+        self._curves = [self._curve(at, comparison, level) for at in range(MOST_GROUPS)]
         super().draw(findings, marked)
-        comparison, found = comparison_of(findings), self._found()
+        found = self._found()
         for at in range(MOST_GROUPS):
-            self._draw_group(at, comparison)
+            self._draw_group(at)
         self.strip.setVisible(comparison is not None)
         self.put_below(None if found is None or self.cloud is None else found.strip)
 
@@ -99,31 +112,47 @@ class ComparePicture(StripPicture):
         """The x axis is named below the residuals."""
         self.name_strip(main_too=comparison_of(self.findings) is None)
 
-    def _draw_group(self, at: int, comparison: Comparison | None) -> None:
-        curves = (self.lines[at], *self.edges[at])
+    def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """Points and lines; bands too, as far as they do not press the points together."""
+        across, (low, high) = super().extent()
+        shown = [curve.heights for curve in self._curves if curve is not None]
+        if shown:
+            lines = np.concatenate(([low, high], *(one[0] for one in shown)))
+            bands = np.concatenate([one.ravel() for one in shown])
+            low, high = float(np.nanmin(lines)), float(np.nanmax(lines))
+            room = (high - low) * _BAND_ROOM
+            low, high = (
+                max(low - room, float(np.nanmin((low, *bands)))),
+                min(high + room, float(np.nanmax((high, *bands)))),
+            )
+        return across, (low, high)
+
+    def _curve(self, at: int, comparison: Comparison | None, level: float) -> _Curve | None:
+        """What is drawn of one group on the rung that is shown."""
         if comparison is None or at >= len(comparison.groups) or comparison.groups[at].fit is None:
-            for curve in curves:
-                curve.setData([], [])
-            return
+            return None
         group = comparison.groups[at]
         x = np.linspace(float(group.pairs.x.min()), float(group.pairs.x.max()), 60)
         if self.rung == RUNGS[0] or comparison.units_differ:
-            band = forecast(sure(group.fit), x, level=self.findings.rules.level, errors=group.errors)
-            self.lines[at].setData(x, band.fitted)
-            for edge, side in zip(self.edges[at], (0, 1), strict=True):
-                edge.setData(x, band.ci[:, side])
-            return
-        for edge in self.edges[at]:
-            edge.setData([], [])
+            band = forecast(sure(group.fit), x, level=level, errors=group.errors)
+            return _Curve(x, np.stack((band.fitted, band.ci[:, 0], band.ci[:, 1])))
         rungs = comparison.ladder
         if rungs.common_slope is None:
-            self.lines[at].setData([], [])
-        elif self.rung == RUNGS[1]:
+            return None
+        if self.rung == RUNGS[1]:
             lined = [one for one in comparison.groups if one.fit is not None and one.errors is not None]
             height = rungs.heights[lined.index(group)] if group in lined else 0.0
-            self.lines[at].setData(x, height + rungs.common_slope * x)
-        else:
-            self.lines[at].setData(x, there(rungs.one_intercept) + there(rungs.one_slope) * x)
+            return _Curve(x, (height + rungs.common_slope * x)[None])
+        return _Curve(x, (there(rungs.one_intercept) + there(rungs.one_slope) * x)[None])
+
+    def _draw_group(self, at: int) -> None:
+        curve = self._curves[at]
+        drawn = [] if curve is None else list(curve.heights)
+        for item, heights in zip_longest((self.lines[at], *self.edges[at]), drawn):
+            if heights is None or curve is None:
+                item.setData([], [])
+            else:
+                item.setData(curve.x, heights)
 
 
 class SlopesScale(QWidget):

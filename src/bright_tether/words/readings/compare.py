@@ -71,6 +71,7 @@ def compare_reading(findings: Findings) -> Reading:
         claims_of(findings),
     )
     difference = compared.difference_claim(findings, comparison)
+    line = "one line for all" if comparison.source == "groups" else f"the line of {names.y} on {names.x}"
     return Reading(
         headline=difference_headline(difference),
         sentences=(
@@ -84,7 +85,7 @@ def compare_reading(findings: Findings) -> Reading:
             *story_sentence(claims.story, digits),
         ),
         figures=_figures(findings, comparison),
-        beware=(*errors_sentence(findings, comparison, difference), *travelling(findings)),
+        beware=(*errors_sentence(findings, comparison, difference), *travelling(findings, line)),
     )
 
 

@@ -237,7 +237,7 @@ def _doubted(claim: HeldDoubtsClaim | None) -> tuple[Said, ...]:
     return (
         ()
         if claim is None
-        else (Said(not_answered(claim.names, f" with {listed(claim.columns)} held"), claim),)
+        else (Said(not_answered(claim.names, f"the line with {listed(claim.columns)} held"), claim),)
     )
 
 

@@ -39,8 +39,8 @@ def asked(name: str) -> str:
     return QUESTIONS[name].rstrip("?").lower()
 
 
-def travelling(findings: Findings) -> tuple[Said, ...]:
-    """What whoever uses the line must know, whatever for."""
+def travelling(findings: Findings, line: str = "the line") -> tuple[Said, ...]:
+    """What whoever uses the line must know, whatever for. line : what it is called beside others."""
     claims, names, digits = (
         claims_of(findings),
         names_of(findings.x_column, findings.y_column),
@@ -50,7 +50,7 @@ def travelling(findings: Findings) -> tuple[Said, ...]:
         *origin_missed(claims.origin, names, digits),
         *rests_sentence(claims.rests, digits),
         *recurring_sentences(claims.recurring, names),
-        *in_force_sentence(claims.in_force),
+        *in_force_sentence(claims.in_force, line),
     )
 
 
@@ -86,15 +86,15 @@ def rests_sentence(claim: RestsClaim | None, digits: int) -> tuple[Said, ...]:
     return (Said(f"{what} rests {rests_on(claim, digits)}.", claim),)
 
 
-def in_force_sentence(claim: DoubtsInForceClaim) -> tuple[Said, ...]:
+def in_force_sentence(claim: DoubtsInForceClaim, line: str) -> tuple[Said, ...]:
     """Clear signs that nothing answers, for wherever the line is used."""
-    return (Said(not_answered(claim.names), claim),) if claim.names else ()
+    return (Said(not_answered(claim.names, line), claim),) if claim.names else ()
 
 
-def not_answered(names: tuple[str, ...], held: str = "") -> str:
-    """These doubts about the line, held : or about the line with what is held."""
+def not_answered(names: tuple[str, ...], line: str) -> str:
+    """These doubts about this line."""
     one = len(names) == 1
     return (
-        f"{'A clear sign' if one else 'Clear signs'} against the line{held} {'is' if one else 'are'} not answered: "
+        f"{'A clear sign' if one else 'Clear signs'} against {line} {'is' if one else 'are'} not answered: "
         f"{listed(FIGURE_NAMES[name] for name in names)}. See the step Doubts."
     )
