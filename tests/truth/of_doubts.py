@@ -186,6 +186,8 @@ def _in_force(facts, road, case):
         if road.kind.startswith("HC")
         else {"spread", "order"}
         if road.kind == "newey_west"
+        else {"order"}
+        if road.kind == "clustered"
         else set()
     )
     clear = [name for name, one in doubts.items() if one["verdict"] == "clear sign" and name not in answered]

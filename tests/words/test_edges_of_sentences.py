@@ -39,6 +39,11 @@ from bright_tether.words.grids.line import alternatives_grid
 from bright_tether.words.grids.rehearse import broken_grid
 from bright_tether.words.grids.reread import MOST_LISTED, _like, case_words, changes_grid
 from bright_tether.words.reading import Names
+from bright_tether.words.readings.agreement import (
+    agreement_note,
+    agreement_sentences,
+    agreement_slope_sentence,
+)
 from bright_tether.words.readings.alternatives import change_sentence
 from bright_tether.words.readings.cases import within_slope_sentence
 from bright_tether.words.readings.doubts import not_judged_sentences
@@ -46,13 +51,7 @@ from bright_tether.words.readings.forecast import back_sentences, forecast_readi
 from bright_tether.words.readings.line import equation_of
 from bright_tether.words.readings.planning import plus, share
 from bright_tether.words.readings.rehearse import samples_reading
-from bright_tether.words.readings.strength import (
-    agreement_note,
-    agreement_sentences,
-    agreement_slope_sentence,
-    coefficients_sentence,
-    strength_reading,
-)
+from bright_tether.words.readings.strength import coefficients_sentence, strength_reading
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
 from bright_tether.words.slips import slip_sentence

@@ -1,4 +1,4 @@
-"""A sign against one line for all that goes with a line for each group is said to be perhaps the groups'."""
+"""A sign against one line for all that goes with a line for each group, or that tests elsewhere do not know of."""
 
 import numpy as np
 import pytest
@@ -62,3 +62,20 @@ def test_the_residuals_are_those_of_each_group_s_own_line():
     assert found["shape"] == pytest.approx(stats.shapiro(left).pvalue, rel=1e-6)
     r = stats.linregress(X, left**2).rvalue
     assert found["spread"] == pytest.approx(stats.chi2.sf(60 * r**2, 1), rel=1e-6)
+
+
+def test_tests_that_take_each_row_for_itself_say_so_beside_a_clear_sign_of_alike_neighbours():
+    alike = X + np.cumsum(DRAW.normal(size=60))
+
+    def told(findings):
+        reading = step_of("strength").reading(findings, "products", None)
+        return [
+            str(one)
+            for one in reading.beware
+            if "the tests of r, ρ and τ take each row for itself" in str(one)
+        ]
+
+    (one,) = told(findings_of(alike, np.full(60, "North")))
+    assert one.startswith("A clear sign that neighbouring residuals are alike (p < 0.001): ")
+    assert not told(findings_of(alike, np.full(60, "North"), errors="newey_west"))
+    assert not told(findings_of(X + NOISE))

@@ -272,7 +272,7 @@ def past_limit_claims(findings: Findings, case: ForecastClaim) -> tuple[PastLimi
         return ()
     least, most = float(findings.pairs.y.min()), float(findings.pairs.y.max())
     found = []
-    if case.low < 0 < least:
+    if case.low < 0 <= least:
         found.append(PastLimitClaim(x=case.x, limit=0, end=case.low, nearest=least))
     if column.unit == "%" and most <= 100 < case.high:
         found.append(PastLimitClaim(x=case.x, limit=100, end=case.high, nearest=most))

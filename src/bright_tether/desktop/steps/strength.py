@@ -25,7 +25,7 @@ from bright_tether.pictures.planes import (
 from bright_tether.pictures.ruler import Ruler
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.theme.tokens import Tokens
-from bright_tether.words.readings.strength import agreement_note
+from bright_tether.words.readings.agreement import agreement_note
 
 
 class StrengthStep(StageOfViews):

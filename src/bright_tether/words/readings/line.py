@@ -51,7 +51,7 @@ from bright_tether.words.readings.decision import (
 )
 from bright_tether.words.readings.first_choice import first_choice_sentence
 from bright_tether.words.readings.groups import hidden_sentences, story_sentence
-from bright_tether.words.readings.origin import not_together, origin_kept
+from bright_tether.words.readings.origin import not_together, origin_headline, origin_kept
 from bright_tether.words.readings.own_scale import own_scale_sentence
 from bright_tether.words.readings.possible import possible_sentences
 from bright_tether.words.readings.refused import refused
@@ -156,12 +156,7 @@ def line_headline(findings: Findings, names: Names) -> Said:
             outcome_headline(findings, _decider_named(findings, names)), claims.rests, digits
         )
     if findings.fit.origin:
-        size = names.in_y_change(d.figure(change.slope * change.step, digits))
-        each = names.step_of_x(change.step).removeprefix("extra ")
-        each = each if each.endswith(names.x) else f"{each} of {names.x}"
-        said = Said(
-            f"Held through the origin, the line gives about {size} of {names.y} for each {each}.", change
-        )
+        said = origin_headline(change, names, digits)
     else:
         said = Said(f"{capital(change_phrase(change, names, digits))}, on average.", change)
     return headline_resting(said, claims.rests, digits)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.decision import ChangeClaim
 from bright_tether.claims.origin import OriginClaim
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Names
@@ -11,6 +12,14 @@ from bright_tether.words.said import Said
 def at_zero(names: Names) -> str:
     """Where x is 0."""
     return f"at {names.at_x(0.0, '0')}"
+
+
+def origin_headline(change: ChangeClaim, names: Names, digits: int) -> Said:
+    """What the line gives for a step of x: no change that data show by themselves."""
+    size = names.in_y_change(d.figure(change.slope * change.step, digits))
+    each = names.step_of_x(change.step).removeprefix("extra ")
+    each = each if each.endswith(names.x) else f"{each} of {names.x}"
+    return Said(f"Held through the origin, the line gives about {size} of {names.y} for each {each}.", change)
 
 
 def origin_missed(claim: OriginClaim | None, names: Names, digits: int) -> tuple[Said, ...]:

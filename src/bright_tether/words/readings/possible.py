@@ -41,8 +41,11 @@ def past_limit_sentences(claims: tuple[PastLimitClaim, ...], names: Names, shown
     for claim in claims:
         reaches = f"the interval reaches to {names.in_y(d.fixed(claim.end, shown))}"
         if claim.limit == 0:
-            words = f"Every {y} in play lies above 0, and {reaches}: where {y} cannot be negative, say so in Gather "
-            words += "(possible from), and see whether its log suits better."
+            lies, scale = f"Every {y} in play lies above 0", "log"
+            if not claim.nearest:
+                lies, scale = f"No {y} in play lies below 0", "root"
+            words = f"{lies}, and {reaches}: where {y} cannot be negative, say so in Gather (possible from), and see "
+            words += f"whether its {scale} suits better."
         else:
             words = (
                 f"No {y} in play lies above 100 %, and {reaches}: where {y} cannot be more, say so in Gather "

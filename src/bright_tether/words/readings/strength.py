@@ -5,8 +5,6 @@ from __future__ import annotations
 from bright_tether.claims import coefficients as claimed
 from bright_tether.claims.cases import cases_claim
 from bright_tether.claims.coefficients import (
-    AgreementClaim,
-    AgreementSlopeClaim,
     ApartClaim,
     CoefficientsClaim,
     ExactClaim,
@@ -14,6 +12,7 @@ from bright_tether.claims.coefficients import (
     TiesClaim,
 )
 from bright_tether.claims.decision import coefficient_of
+from bright_tether.claims.doubts import DoubtClaim
 from bright_tether.claims.line import exact_claim as exact_line
 from bright_tether.claims.line import few_claim, level_claim
 from bright_tether.claims.look import far_places
@@ -22,6 +21,7 @@ from bright_tether.claims.rows import row_ids
 from bright_tether.claims.searched import searched_claim
 from bright_tether.claims.stories import built_in_claims
 from bright_tether.claims.tether import claims_of
+from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.resampling.permutation import Permutation
 from bright_tether.live.cases import VALUES, InForce
 from bright_tether.live.findings import Findings
@@ -29,6 +29,7 @@ from bright_tether.study.rules import GroundRules
 from bright_tether.words import digits as d
 from bright_tether.words.causes import cause
 from bright_tether.words.reading import Figure, Marking, Names, Reading, n_in_words, names_of
+from bright_tether.words.readings.agreement import agreement_sentences, agreement_slope_sentence
 from bright_tether.words.readings.built_in import built_in_sentences
 from bright_tether.words.readings.cases import by_rows_sentence, cases_sentence, judged_sentence
 from bright_tether.words.readings.decision import (
@@ -82,6 +83,7 @@ def strength_reading(findings: Findings) -> Reading:
             *trail_sentence(findings),
             *built_in_sentences(built_in_claims(findings), names),
             *by_rows_sentence(cases, *by_rows),
+            *alike_sentence(claims.seen.doubt("order"), findings),
             *searched_sentence(searched_claim(findings)),
             *recurring_sentences(claims.recurring, names),
             *few_sentence(few_claim(findings), names),
@@ -114,6 +116,16 @@ def headline(findings: Findings) -> Said:
     more = () if claims.rests is None else (claims.rests,)
     return Said(f"{first} ({named}, {tested(claims.decision, digits)}){but}.", claims.strength, claims.direction,
                 claims.decision, *more)  # fmt: skip
+
+
+def alike_sentence(order: DoubtClaim, findings: Findings) -> tuple[Said, ...]:
+    """That the tests take rows for independent where neighbours clearly are not, and nothing answers that."""
+    alike = order.verdict == Verdict.CLEAR and (order.size or 0.0) > 0
+    if not alike or order.answer or order.explained_by or order.groups_of:
+        return ()
+    sign = f"A clear sign that neighbouring residuals are alike ({d.p_value(order.p)})"
+    rest = "the tests of r, ρ and τ take each row for itself, and their p may come out too small"
+    return (Said(f"{sign}: {rest}.", as_seen(findings, order)),)
 
 
 def exact_sentence(claim: ExactClaim | None) -> tuple[Said, ...]:
@@ -256,71 +268,6 @@ def ties_sentence(claim: TiesClaim | None, digits: int) -> tuple[Said, ...]:
     )
 
 
-def agreement_sentences(claim: AgreementClaim | None, names: Names, digits: int) -> tuple[Said, ...]:
-    """For two columns in one unit: what no coefficient of strength can see."""
-    if claim is None:
-        return ()
-    finest = d.decimals_for(claim.sd, digits, claim.mean)
-    mean = names.in_y_change(d.fixed(abs(claim.mean), finest))
-    more = "above" if claim.mean > 0 else "below"
-    if claim.p is None or claim.low is None or claim.high is None:
-        if claim.mean == 0:
-            return (Said("Both columns hold the same values in every row.", claim),)
-        return (
-            Said(
-                f"{names.y} lies {mean} {more} {names.x} in every row: an offset that r, ρ and τ cannot see.",
-                claim,
-            ),
-        )
-    between = d.between((claim.low, claim.high), finest)
-    if claim.outcome == "rejected":
-        offset = (
-            f"On average {names.y} lies {mean} {more} {names.x} ({between}; {d.p_value(claim.p)}), an offset that r, "
-            "ρ and τ cannot see"
-        )
-    else:
-        offset = f"The mean difference {d.signed(claim.mean, finest)} is compatible with none ({between})"
-    match = "matches" if claim.exact_matches == 1 else "match"
-    return (
-        Said(
-            f"{offset}. About {d.level_in_words(claim.level)} of single differences are expected within "
-            f"{d.between(claim.limits, finest)} (limits of agreement); {claim.exact_matches} of "
-            f"{d.count(claim.n, 'row')} {match} exactly; concordance {d.coefficient(claim.concordance, digits)}.",
-            claim,
-        ),
-    )
-
-
-def agreement_slope_sentence(
-    claim: AgreementSlopeClaim | None, names: Names, digits: int
-) -> tuple[Said, ...]:
-    """Where the differences change along the columns: the limits are then not those of each level."""
-    if claim is None:
-        return ()
-    by = names.in_y_change(d.figure(abs(claim.slope), digits))
-    if claim.p is None or claim.low is None or claim.high is None:
-        sure = ", leaving nothing over"
-    else:
-        half = (claim.high - claim.low) / 2
-        sides = (claim.low, claim.high) if claim.slope > 0 else (-claim.high, -claim.low)
-        decimals = d.decimals_for(half, digits, claim.slope)
-        by = names.in_y_change(d.fixed(abs(claim.slope), decimals))
-        sure = f" ({d.between(sides, decimals)}; {d.p_value(claim.p)})"
-    finest = d.decimals_for(claim.at_means[1] - claim.at_means[0], digits)
-    ends = [
-        f"{d.signed(difference, finest)} at {names.in_y(d.figure(mean, digits))}"
-        for mean, difference in zip(claim.means, claim.at_means, strict=True)
-    ]
-    return (
-        Said(
-            f"The differences {'grow' if claim.slope > 0 else 'fall'} along the columns, by {by} for each "
-            f"{names.step_of_x(1)} of the mean of both{sure}: from {ends[0]} to {ends[1]}. The mean difference and its "
-            "limits are those of all rows together, not of each level.",
-            claim,
-        ),
-    )
-
-
 def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
     digits = findings.rules.digits
     r, rho, tau = (findings.in_force(name) for name in VALUES)
@@ -368,19 +315,4 @@ def permutation_sentence(luck: Permutation, rules: GroundRules) -> str:
     return (
         f"In {d.grouped(luck.reached)} of {d.grouped(luck.shuffles)} shuffles{of_cases} r came {how} as here: "
         f"permutation {d.p_value(luck.p)} (± {d.figure(luck.p_error, 2)} by simulation), seed {luck.seed}."
-    )
-
-
-def agreement_note(findings: Findings) -> str:
-    """What the picture of differences shows, or why it may not be right."""
-    if findings.tied and findings.x_column.unit != findings.y_column.unit:
-        x, y = findings.x_column, findings.y_column
-        return (
-            f"Agreement asks for two columns in one unit: {x.short} is in {x.unit or 'no unit'}, "
-            f"{y.short} in {y.unit or 'no unit'}. The picture is right only if they measure one thing."
-        )
-    return (
-        "Each pair’s difference against its mean: the line is the mean difference, the broken lines are where "
-        "most single differences are expected, each with its interval; the dotted one is how the differences change "
-        "along the mean."
     )
