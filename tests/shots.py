@@ -245,6 +245,11 @@ def taken(app: QApplication, name: str, wait: int) -> QPixmap:
         while window.session.busy:  # on a slow machine
             QTest.qWait(20)
         _laid_out_anew(window)
+        focused = (
+            QApplication.focusWidget()
+        )  # a ring where the keys go comes and goes with the window's being active
+        if focused is not None:
+            focused.clearFocus()
         picture = window.grab()
         let_go(window)
     return picture

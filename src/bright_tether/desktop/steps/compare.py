@@ -144,6 +144,8 @@ class CompareStep(StageOfViews):
             self.which.addItem(one.words, one)
             if getattr(choice, one.source) == one.key:
                 self.which.setCurrentIndex(self.which.count() - 1)
+        # in widths of x, of which most letters take less
+        self.which.setMinimumContentsLength(min(max(13, 3 * len(self.which.currentText()) // 4), 18))
 
     def _choose(self, chosen: Offer | None) -> None:
         fields: dict[str, object] = dict.fromkeys(SOURCES)
