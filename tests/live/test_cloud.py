@@ -1,10 +1,11 @@
 """Points as pictures need them: in rising x, whoever asks for which."""
 
 import numpy as np
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bright_tether.live.cloud import cloud
+from bright_tether.live.cloud import cloud, drawable
 
 ROWS = st.lists(
     st.tuples(st.integers(-9, 9), st.integers(-9, 9), st.booleans(), st.booleans()), min_size=1, max_size=40
@@ -44,3 +45,10 @@ def test_an_empty_cloud_has_no_places():
     assert made.rising.size == 0
     assert made.marked_by_x(np.zeros(0, bool), nothing).x.size == 0
     assert made.in_play.x.size == 0
+
+
+@pytest.mark.parametrize(("values", "can"), [
+    ([1e308, 1e308], False), ([np.nan, 1e300, -1e300], False), ([1.0, np.nan], True), ([], True), ([1e-300], False),
+])  # fmt: skip
+def test_values_whose_sum_no_double_holds_are_judged_without_a_word(values, can):
+    assert drawable(np.array(values), np.array([1.0, 2.0])) is can

@@ -26,7 +26,9 @@ def drawable(*columns: np.ndarray) -> bool:
     """Whether a picture can put these columns on a page together. columns : (n,) each, NaN where missing."""
     powers = []
     for values in columns:
-        finite = values if values.size and math.isfinite(values.sum()) else values[np.isfinite(values)]
+        with np.errstate(over="ignore"):  # of a sum that leaves float64 they are looked at one by one
+            whole = bool(values.size) and math.isfinite(values.sum())
+        finite = values if whole else values[np.isfinite(values)]
         low, high = (float(finite.min()), float(finite.max())) if finite.size else (0.0, 0.0)
         size = max(-low, high)
         if size == 0.0:
