@@ -373,7 +373,9 @@ def _within_slope(facts, road, case):
 @check("standing")
 def _standing(facts, road, case):
     yield from _decision(facts["decision"], road, case)
-    if not road.exact and not facts["together"] and road.together():
-        yield "the line left free shows it too"
+    if not isinstance(facts["origin"], dict | None):
+        yield "what is said of the origin is no claim"
+    elif facts["origin"] is not None:
+        yield from _origin(facts["origin"], road, case)
     if "weights" in facts["remedies"] and not road.weighted:
         yield "no weights are in force"

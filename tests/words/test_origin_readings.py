@@ -53,8 +53,14 @@ def test_a_slope_through_the_origin_is_a_relationship_only_where_the_line_left_f
     headline, sentences = said(findings, "strength")
     assert headline.startswith(strength)
     assert claims_of(findings).origin.together is together
-    assert ("left free, not shown" in str(standing_sentence(findings))) is not together
-    told = [one for one in sentences if one.startswith("Through the origin a line slopes wherever sag keeps")]
+    standing = str(standing_sentence(findings))
+    assert ("left free, not shown" in standing) is (y is UNRELATED)
+    assert ("left free, the other way" in standing) is (y is DOWN)
+    told = [
+        one
+        for one in sentences
+        if one.startswith("Through the origin a slope also tells how far from 0 sag lies")
+    ]
     assert bool(told) is not together
     if y is UNRELATED:
         assert "that they go together is not shown (left free, the slope is" in told[0]

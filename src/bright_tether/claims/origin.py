@@ -33,6 +33,11 @@ class OriginClaim(Claim, frozen=True, kw_only=True):
     together: bool
     verdict: Literal["misses", "compatible", "untested"]
 
+    @property
+    def other_way(self) -> bool:
+        """Whether the slope left free is shown, and goes against the one held."""
+        return not self.together and (self.p_slope is None or self.p_slope <= self.alpha)
+
 
 class LeftFreeClaim(Claim, frozen=True, kw_only=True):
     """A doubt about the line with an intercept, where the one in force goes through the origin."""

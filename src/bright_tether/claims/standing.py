@@ -7,15 +7,13 @@ from typing import ClassVar
 from bright_tether.claims.claim import Claim
 from bright_tether.claims.decision import DecisionClaim
 from bright_tether.claims.doubts import DoubtsInForceClaim, RestsClaim
+from bright_tether.claims.origin import OriginClaim
 from bright_tether.claims.stories import ClumpsClaim, StoryClaim
 from bright_tether.live.findings import Findings
 
 
 class StandingClaim(Claim, frozen=True, kw_only=True):
-    """The line that is shown wherever a tether is. remedies : choices in force other than the plain line's.
-
-    together : false where the slope is one through the origin that the line left free does not show.
-    """
+    """The line that is shown wherever a tether is. remedies : choices in force other than the plain line's."""
 
     kind: ClassVar[str] = "standing"
     decision: DecisionClaim
@@ -23,7 +21,7 @@ class StandingClaim(Claim, frozen=True, kw_only=True):
     rests: RestsClaim | None
     doubts: tuple[str, ...]
     remedies: tuple[str, ...]
-    together: bool
+    origin: OriginClaim | None
     set_aside: int
     filtered_out: int
 
@@ -34,7 +32,7 @@ def standing_claim(
     forbidding: StoryClaim | ClumpsClaim | None,
     rests: RestsClaim | None,
     in_force: DoubtsInForceClaim,
-    together: bool,
+    origin: OriginClaim | None,
 ) -> StandingClaim:
     """Put the standing together."""
     chosen = findings.tether.line
@@ -49,5 +47,5 @@ def standing_claim(
         remedies.append("log" if "log" in (findings.x_way.scale, findings.y_way.scale) else "root")
     pairs = findings.counted
     return StandingClaim(decision=decision, forbidding=forbidding, rests=rests, doubts=in_force.names,
-                         remedies=tuple(remedies), together=together, set_aside=pairs.set_aside,
+                         remedies=tuple(remedies), origin=origin, set_aside=pairs.set_aside,
                          filtered_out=pairs.filtered_out)  # fmt: skip

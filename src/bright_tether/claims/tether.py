@@ -118,9 +118,8 @@ class TetherClaims:
     @once
     def standing(self) -> StandingClaim:
         """Where the tether stands."""
-        together = self.origin is None or self.origin.together
         return standing_claim(
-            self._findings, self.decision, self.forbidding, self.rests, self.in_force, together
+            self._findings, self.decision, self.forbidding, self.rests, self.in_force, self.origin
         )
 
 

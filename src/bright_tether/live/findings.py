@@ -222,7 +222,7 @@ class Findings(
             self.tether, line=msgspec.structs.replace(chosen, origin=False, slope_0=0.0)
         )
         free = Findings(self.study, tether, Memory())
-        free.prepare((Findings.coefficients, Findings.doubts))
+        free.prepare((Findings.coefficients, Findings.signs_without, Findings.signs_in_groups))
         return free
 
     def _less(self, places: Ints) -> Findings:

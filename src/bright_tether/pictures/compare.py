@@ -121,10 +121,8 @@ class ComparePicture(StripPicture):
             bands = np.concatenate([one.ravel() for one in shown])
             low, high = float(np.nanmin(lines)), float(np.nanmax(lines))
             room = (high - low) * _BAND_ROOM
-            low, high = (
-                max(low - room, float(np.nanmin((low, *bands)))),
-                min(high + room, float(np.nanmax((high, *bands)))),
-            )
+            low = max(low - room, min(low, float(np.nanmin(bands))))
+            high = min(high + room, max(high, float(np.nanmax(bands))))
         return across, (low, high)
 
     def _curve(self, at: int, comparison: Comparison | None, level: float) -> _Curve | None:

@@ -61,11 +61,9 @@ def not_together(claim: OriginClaim | None, names: Names, digits: int) -> tuple[
     p = "" if claim.p_slope is None else f", {d.p_value(claim.p_slope)}"
     free = f"left free, the slope is {_slope(claim.slope, claim, digits)}{p}"
     rest = f"that they go together is not shown ({free})"
-    if claim.p_slope is None or claim.p_slope <= claim.alpha:
+    if claim.other_way:
         rest = f"here {names.y} {'falls' if claim.slope < 0 else 'rises'} with {names.x} ({free})"
-    return (
-        Said(f"Through the origin a line slopes wherever {names.y} keeps to one side of 0; {rest}.", claim),
-    )
+    return (Said(f"Through the origin a slope also tells how far from 0 {names.y} lies; {rest}.", claim),)
 
 
 def _stands(claim: OriginClaim, names: Names, digits: int) -> str:

@@ -20,8 +20,8 @@ def standing_sentence(findings: Findings) -> Said:
     """Decision, story, doubts in force, remedies taken, rows out. Raises Refusal where there is no line."""
     claim = claims_of(findings).standing
     parts = [_decision(claim), *_story(claim.forbidding)]
-    if not claim.together:
-        parts.append("left free, not shown")
+    if claim.origin is not None and not claim.origin.together:
+        parts.append("left free, the other way" if claim.origin.other_way else "left free, not shown")
     if claim.rests is not None:
         parts.append(f"rests on {rows_in_words(claim.rests.rows)}")
     if claim.doubts:
