@@ -7,6 +7,7 @@ import pytest
 
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.pairs import take_pairs
+from bright_tether.core.resampling.ahead import one_ahead
 from bright_tether.core.resampling.bootstrap import bootstrap
 from bright_tether.core.resampling.permutation import _alike, permutation
 from bright_tether.core.results import Cause, ConstantColumn
@@ -105,3 +106,23 @@ def test_no_more_shuffles_are_drawn_than_were_asked_for(monkeypatch):
 def test_cases_of_equal_size_change_places_row_by_row_in_their_order():
     found = [places.tolist() for places in _alike(np.array([1, 0, 0, 1, 2]))]
     assert found == [[[1, 2], [0, 3]]]
+
+
+def test_batches_made_one_ahead_come_in_order_and_stop_when_left() -> None:
+    made: list[int] = []
+
+    def batches():
+        for one in range(6):
+            made.append(one)
+            yield one
+        raise OSError("no more room")
+
+    taken = []
+    with pytest.raises(OSError, match="no more room"):
+        taken.extend(one_ahead(batches()))
+    assert taken == [0, 1, 2, 3, 4, 5]
+    made.clear()
+    left = one_ahead(batches())
+    assert [next(left), next(left)] == [0, 1]
+    left.close()
+    assert made in ([0, 1], [0, 1, 2]), "one batch more than was taken, at most"

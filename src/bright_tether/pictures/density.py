@@ -12,6 +12,7 @@ from bright_tether.pictures.points import Points
 from bright_tether.theme.tokens import Tokens
 
 _CELL = 2.0  # pixels
+_AT_ONCE = 1 << 16
 #: What the counts were made of: the points, the view, the cells across and up.
 Seen = tuple[Rising, tuple[float, float, float, float], int, int]
 
@@ -76,20 +77,30 @@ class Density(pg.GraphicsObject):
         if self._seen is not None and self._seen[0] is points and self._seen[1:] == seen[1:]:
             return
         self._seen = seen
-        ends = np.searchsorted(points.x, np.linspace(left, right, wide + 1))
-        ends[-1] = np.searchsorted(points.x, right, side="right")
-        y = points.y[ends[0] : ends[-1]]
-        down = (y - low) * (tall / (high - low))
-        cells = np.repeat(
-            np.arange(wide, dtype=np.int32), np.diff(ends)
-        )  # x rises: cells across come in runs
-        if y.size and (down.min() < 0 or down.max() >= tall):
-            inside = (down >= 0) & (down < tall)
-            down, cells = down[inside], cells[inside]
-        cells += down.astype(np.int32) * np.int32(wide)
-        self._counts = np.bincount(cells, minlength=wide * tall).reshape(tall, wide)
+        self._counts = _counted(points, seen[1], wide, tall)
         colours = shaded(self._counts, self._ramp)
         self._image = QImage(colours.tobytes(), wide, tall, 4 * wide, QImage.Format.Format_RGBA8888).copy()
+
+
+def _counted(points: Rising, view: tuple[float, float, float, float], wide: int, tall: int) -> np.ndarray:
+    """Points in each cell of the view, (tall, wide), some columns at once: few enough points for the cache."""
+    left, right, low, high = view
+    ends = np.searchsorted(points.x, np.linspace(left, right, wide + 1))  # x rises: columns come in runs
+    ends[-1] = np.searchsorted(points.x, right, side="right")
+    counts = np.empty((wide, tall), np.int64)
+    first = 0
+    while first < wide:
+        last = max(int(np.searchsorted(ends, ends[first] + _AT_ONCE, side="right")) - 1, first + 1)
+        up = points.y[ends[first] : ends[last]] - low
+        up *= tall / (high - low)
+        np.clip(up, -1, tall, out=up)
+        up += 1  # a cell below and one above each column take what lies out of view
+        cells = np.repeat(np.arange(last - first) * (tall + 2), np.diff(ends[first : last + 1]))
+        cells += up.astype(np.int64)
+        found = np.bincount(cells, minlength=(last - first) * (tall + 2))
+        counts[first:last] = found.reshape(-1, tall + 2)[:, 1:-1]
+        first = last
+    return counts.T
 
 
 def ramp_of(tokens: Tokens, *, marked: bool = False) -> np.ndarray:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import msgspec
 import numpy as np
@@ -13,6 +13,7 @@ from bright_tether.core.line.meats import LEVERAGE_ONE_WITHIN
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.rehearse.kinds import Judged
 from bright_tether.core.rehearse.truth import Truth, drawn_errors, drawn_x, fitted_truth
+from bright_tether.core.resampling.ahead import one_ahead
 from bright_tether.core.resampling.bootstrap import drawn_case_sums, drawn_sums
 from bright_tether.core.results import Floats, Ints
 
@@ -72,11 +73,16 @@ def draw_samples(
     rows = max(_AT_ONCE // truth.n, 1)
     order = np.argsort(truth.x, kind="stable")
     kept_x = grown.scaled(truth.x)
-    while grown.done < draws:
-        many = min(rows, draws - grown.done)
-        x = drawn_x(truth, draw, many) if truth.x_again else truth.x
-        errors = drawn_errors(truth, draw, many, x)
-        errors *= grown.sd
+
+    def batches() -> Iterator[tuple[Floats, Floats]]:
+        for start in range(0, draws, rows):
+            many = min(rows, draws - start)
+            x = drawn_x(truth, draw, many) if truth.x_again else truth.x
+            errors = drawn_errors(truth, draw, many, x)
+            errors *= grown.sd
+            yield x, errors
+
+    for x, errors in one_ahead(batches()):
         grown.take(kept_x if x.ndim == 1 else grown.scaled(x), errors, order)
         if not watch(grown.so_far()):
             break

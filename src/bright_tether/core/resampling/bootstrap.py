@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 
 import msgspec
@@ -10,6 +11,7 @@ import numpy as np
 from bright_tether.core.centred import unscaled
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.line.plain import Fit
+from bright_tether.core.resampling.ahead import one_ahead
 from bright_tether.core.results import Cause, Floats, Interval, Ints, Why, reasons
 from bright_tether.core.special import special
 from bright_tether.core.tails import z_beyond
@@ -92,11 +94,13 @@ def drawn_sums(
     n, x, powers = fit.n, fit.x.high, _powers(fit)
     n_alike = int(fit.pairs.codes_x[1].max())
     rows = max(_AT_ONCE // n, 1)
+    sizes = [min(rows, draws - start) for start in range(0, draws, rows)]
+    places: Iterator[Ints] = (_drawn_places(draw, many, n) for many in sizes)
+    never = n * math.log10(n_alike / n) < -45  # every row of a draw from those alike: it does not come up
     done = 0
-    while done < draws:
-        many, redrawn = min(rows, draws - done), 0
-        counts = drawn_counts(draw, many, n)
-        for at in np.flatnonzero(_one_x(counts, x, n_alike)).tolist():
+    for drawn in one_ahead(places) if never else places:
+        counts, redrawn = _counted(drawn), 0
+        for at in () if never else np.flatnonzero(_one_x(counts, x, n_alike)).tolist():
             while True:
                 redrawn += 1
                 again = drawn_counts(draw, 1, n)
@@ -104,7 +108,7 @@ def drawn_sums(
                     counts[at] = again[0]
                     break
         yield counts @ powers, redrawn
-        done += many
+        done += len(counts)
         if not progress(done):
             break
 
@@ -160,16 +164,24 @@ def _powers(fit: Fit) -> Floats:
 
 def drawn_counts(draw: np.random.Generator, many: int, n: int) -> Floats:
     """How often each row is drawn, (many, n)."""
+    return _counted(_drawn_places(draw, many, n))
+
+
+def _drawn_places(draw: np.random.Generator, many: int, n: int) -> Ints:
+    """Rows with replacement as places in a table of draws by rows, (many, n)."""
     places = drawn_rows(draw, many, n)
     places += np.arange(many)[:, None] * n
-    return np.bincount(places.ravel(), minlength=many * n).reshape(many, n).astype(np.float64)
+    return places
+
+
+def _counted(places: Ints) -> Floats:
+    """How often each place is drawn, (many, n)."""
+    return np.bincount(places.ravel(), minlength=places.size).reshape(places.shape).astype(np.float64)
 
 
 def _one_x(counts: Floats, x: Floats, n_alike: int) -> np.ndarray:
     """Which draws hold one value of x only, (many,) bool. n_alike : rows that share the commonest x."""
     alike = np.zeros(len(counts), bool)
-    if n_alike < 2 and x.size > 30:  # a draw of one row thirty times over does not come up
-        return alike
     few = np.count_nonzero(counts, axis=1) <= n_alike
     for at in np.flatnonzero(few).tolist():
         alike[at] = np.ptp(x[counts[at] > 0]) == 0
