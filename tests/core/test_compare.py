@@ -17,6 +17,7 @@ from bright_tether.core.compare.differences import (
 )
 from bright_tether.core.compare.groups import group_lines, holm, split
 from bright_tether.core.compare.ladder import common_slope, every_two, ladder
+from bright_tether.core.compare.spreads import spreads
 from bright_tether.core.inverse import inverse
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.errors import errors_of
@@ -246,3 +247,23 @@ def test_lines_that_are_parallel_to_the_last_digit_leave_nothing_to_test_by():
         assert (one.f, one.p) == (None, None)
     assert steps.common_slope == 2
     assert steps.heights[1] - steps.heights[0] == pytest.approx(3)
+
+
+def test_one_spread_for_all_lines_is_tested_as_bartlett_does():
+    found, variances, samples = spreads(groups_of(3)), [], []
+    for code in range(3):
+        x, y = X[code == CODES], Y[code == CODES]
+        left = y - np.polyval(np.polyfit(x - x.mean(), y, 1), x - x.mean())
+        variances.append(float(left @ left) / (left.size - 2))
+        # SciPy's takes samples: one of this variance, with a value less so that its df are those of the line
+        sample = np.append(np.ones(left.size - 2), 0)
+        samples.append((sample - sample.mean()) * math.sqrt(variances[-1] / np.var(sample, ddof=1)))
+    theirs = stats.bartlett(*samples)
+    assert (found.chi2, found.p, found.df) == (
+        pytest.approx(theirs.statistic),
+        pytest.approx(theirs.pvalue),
+        2,
+    )
+    sizes = [math.sqrt(one) for one in variances]
+    assert (found.narrow[1], found.wide[1]) == (pytest.approx(min(sizes)), pytest.approx(max(sizes)))
+    assert spreads(groups_of(1)) is None

@@ -7,7 +7,7 @@ import pytest
 from bright_tether.claims import decision as decided
 from bright_tether.claims.along import along_of, slope_along_claim
 from bright_tether.claims.coefficients import coefficients_claim, exact_claim
-from bright_tether.claims.compare import difference_claim, equivalence_claim, rungs_claim
+from bright_tether.claims.compare import difference_claim, equivalence_claim, rungs_claim, spreads_claim
 from bright_tether.claims.held import held_claim, held_of
 from bright_tether.claims.spread_power import spread_power_claim
 from bright_tether.claims.tether import claims_of
@@ -27,10 +27,10 @@ NOISE = DRAW.normal(0, 1, 40)
 GROUPS = np.array(["u", "v"] * 20, object)
 
 
-def findings_of(y, x=X, decide=None, **parts):
+def findings_of(y, x=X, decide=None, groups=GROUPS, **parts):
     cells = {"x": x, "y": np.asarray(y, float), "z": DRAW.normal(0, 1, x.size)}
     columns = [Column(id=name, name=name, kind="number", cells=one) for name, one in cells.items()]
-    columns.append(Column(id="g", name="g", kind="category", cells=GROUPS[: x.size]))
+    columns.append(Column(id="g", name="g", kind="category", cells=groups[: x.size]))
     cases = np.array([f"s{place // 2}" for place in range(x.size)], object)
     columns.append(Column(id="c", name="c", kind="label", cells=cases))
     table = Table(id="t1", name="t", columns=tuple(columns), row_ids=np.arange(x.size))
@@ -236,3 +236,17 @@ def test_f_is_not_leant_on_where_two_lines_scatter_unevenly(wider, uneven):
     assert claim.uneven is uneven
     said = " ".join(map(str, compare_reading(found).sentences))
     assert ("which these do not show: go by the test that decides." in said) is (uneven and not claim.parts)
+
+
+def test_f_over_three_lines_says_where_they_scatter_unevenly():
+    sites = np.array(["u", "v", "w", "w"] * 10, object)
+    noise = np.where(sites == "u", 6.0, 1.0) * NOISE
+    found = findings_of(X + noise, groups=sites, compare=CompareChoice(group="g"))
+    claim = spreads_claim(found, found.comparison)
+    assert (claim.wide, claim.p <= 0.05) == ("u", True)
+    for alpha, met in both_sides(claim.p):
+        again = at(found, alpha)
+        assert (spreads_claim(again, again.comparison) is not None) is met
+        assert ("shown to scatter unevenly" in " ".join(map(str, compare_reading(again).sentences))) is met
+    said = " ".join(map(str, compare_reading(found).sentences))
+    assert "both lines" not in said

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
+from bright_tether.claims.built_in import built_in_claims
 from bright_tether.claims.compare import correlations_claim
 from bright_tether.claims.rehearse import within
-from bright_tether.claims.stories import built_in_claims
 from bright_tether.live.findings import Findings
 from bright_tether.live.rehearse import _counted
 from bright_tether.study.choices import CompareChoice, LineChoice

@@ -6,7 +6,8 @@ import msgspec
 import numpy as np
 import pytest
 
-from bright_tether.claims.stories import built_in_claims, hidden_stories
+from bright_tether.claims.built_in import built_in_claims
+from bright_tether.claims.stories import hidden_stories
 from bright_tether.claims.tether import claims_of
 from bright_tether.claims.values import recurring_claims
 from bright_tether.core.pairs import take_pairs

@@ -445,13 +445,26 @@ def odd(seed):
     return Case("odd", seed, columns, options | more[int(draw.integers(len(more)))])
 
 
+def made(draw):
+    """A third column, of which one of three is the others together: or nearly, or for all rows but one."""
+    n = int(draw.integers(6, 30))
+    a, b = np.round(draw.uniform(1, 9, (2, n)), int(draw.integers(0, 3)))
+    whole = a + b if draw.uniform() < 0.5 else a * b
+    if draw.uniform() < 0.4:
+        whole = np.round(whole, int(draw.integers(0, 3)))
+    if draw.uniform() < 0.3:
+        whole[draw.integers(n)] += draw.choice([0.01, 0.6, 5.0])
+    names = draw.permutation(["x", "y", "z"]).tolist()
+    return dict(sorted(zip(names, (a, b, whole), strict=True))), {}
+
+
 FAMILIES = {
     make.__name__: make
     for make in (
         plain, rules, other_side, stated_slope, errors_in_force, alone_at_its_x, origin, weighted, pattern, groups,
         springs, boxes, tiny, exact, nearly_exact, two_values, ties, outlier, far_x, bend, fan, alternating, alike,
         offset, small_range, one_unit, second_response, two_groups, missing, constant, running, skewed,
-        clustered, dated, resting, one_or_other, buried, crossing, limit, twice, grades,
+        clustered, dated, resting, one_or_other, buried, crossing, limit, twice, grades, made,
     )
 }  # fmt: skip
 

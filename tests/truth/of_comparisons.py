@@ -56,6 +56,27 @@ def _rungs(facts, road, case):
         yield "the rung is wrong"
 
 
+@check("spreads")
+def _spreads(facts, road, case):
+    found = {}
+    for name in dict.fromkeys(road.groups):
+        mine = road.groups == name
+        if np.count_nonzero(mine) > 2 and np.ptp(road.x[mine]) > 0:
+            fit = road.line(road.x[mine], road.y[mine])
+            found[name] = (fit["e"] @ fit["e"] / fit["df"], fit["df"])
+    variances, df = np.array(list(found.values())).T
+    whole = df.sum()
+    few = (np.sum(1 / df) - 1 / whole) / (3 * (df.size - 1))
+    chi2 = (whole * np.log(df @ variances / whole) - df @ np.log(variances)) / (1 + few)
+    if not near(facts["p"], stats.chi2.sf(chi2, df.size - 1), 1e-5, 1e-10) or not facts["p"] <= road.alpha:
+        yield "Bartlett's p is wrong"
+    for name, s in ((facts["narrow"], facts["s_narrow"]), (facts["wide"], facts["s_wide"])):
+        if name in found and not near(s * s, found[name][0], 1e-6):
+            yield f"s of {name} is wrong"
+    if not near(facts["s_wide"] ** 2, variances.max(), 1e-6):
+        yield "another line scatters most"
+
+
 @check("equivalence")
 def _equivalence(facts, road, case):
     ends = [

@@ -3,6 +3,7 @@
 import numpy as np
 from scipy import stats
 
+from tests.truth import thirds
 from tests.truth.checks import check, near
 from tests.truth.recurring import copies, piles
 from tests.truth.resting import noticed, resting, without
@@ -60,6 +61,14 @@ def _built_in(facts, road, case):
         together = road.x + road.y
         if together.max() > 100.5 or min(road.x.min(), road.y.min()) < 0 or np.mean(together >= 90) < 0.25:
             yield "they are no shares of one whole"
+    elif facts["why"] in ("plus", "times"):
+        made = thirds.made_of(road, case)
+        if (
+            made is None
+            or sorted((facts["part"], facts["third"])) != sorted(made[1:])
+            or facts["whole"] != made[0]
+        ):
+            yield f"it is {made}"
     elif facts["why"] != "running totals" or not rises:
         yield "nothing is built in"
 

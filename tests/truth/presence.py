@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 from scipy import stats
 
+from tests.truth import thirds
 from tests.truth.recurring import copies, piles
 from tests.truth.resting import resting
 
@@ -270,7 +271,7 @@ def _agreement_slope(road, case):
 
 @due("built_in")
 def _built_in(road, case):
-    if road.shared and road.kind != "clustered":
+    if (road.shared and road.kind != "clustered") or thirds.made_of(road, case):
         return True
     return bool(road.n >= 8 and np.all(np.diff(road.x) > 0) and np.all(np.diff(road.y) > 0))
 

@@ -9,6 +9,7 @@ from bright_tether.claims.decision import Outcome, outcome_of
 from bright_tether.core.checks.added import FTest
 from bright_tether.core.compare.differences import Difference
 from bright_tether.core.compare.groups import Group, with_lines
+from bright_tether.core.compare.spreads import spreads
 from bright_tether.core.results import Cause
 from bright_tether.live.comparison import Comparison
 from bright_tether.live.findings import Findings
@@ -82,6 +83,20 @@ class RungsClaim(Claim, frozen=True, kw_only=True):
     alpha: float
     by_case: bool
     uneven: bool
+
+
+class SpreadsClaim(Claim, frozen=True, kw_only=True):
+    """Three or more lines are shown to scatter unevenly, where F takes one spread for all and decides."""
+
+    kind: ClassVar[str] = "spreads"
+    narrow: str
+    wide: str
+    s_narrow: float
+    s_wide: float
+    chi2: float
+    df: int
+    p: float
+    alpha: float
 
 
 class CorrelationsClaim(Claim, frozen=True, kw_only=True):
@@ -217,6 +232,19 @@ def rungs_claim(findings: Findings, comparison: Comparison, difference: Differen
     )  # fmt: skip
 
 
+def spreads_claim(findings: Findings, comparison: Comparison) -> SpreadsClaim | None:
+    """Where F decides, that its one spread for all lines is not so; for two lines the separate test decides."""
+    alpha = findings.rules.alpha
+    if comparison.by_case is not None or len(with_lines(comparison.groups)) < 3:
+        return None
+    found = spreads(comparison.groups)
+    if found is None or found.p > alpha:
+        return None
+    (narrow, least), (wide, most) = found.narrow, found.wide
+    return SpreadsClaim(narrow=narrow or "(blank)", wide=wide or "(blank)", s_narrow=least, s_wide=most,
+                        chi2=found.chi2, df=found.df, p=found.p, alpha=alpha)  # fmt: skip
+
+
 def _whole(test: FTest, which: Literal[1, 2]) -> int:
     df = test.df1 if which == 1 else test.df2
     assert df is not None
@@ -274,10 +302,10 @@ def which_test(findings: Findings, comparison: Comparison) -> WhichTestClaim | N
 
 
 def _wider(comparison: Comparison) -> float | None:
-    """The wider scatter over the narrower, of two lines that have one."""
+    """The wider scatter over the narrower, of two lines that both have one."""
     lines = [group.line for group in with_lines(comparison.groups)]
-    spreads = [one.s for one in lines if one is not None and one.s]
-    return max(spreads) / min(spreads) if len(spreads) == 2 else None
+    found = [one.s for one in lines if one is not None and one.s]
+    return max(found) / min(found) if len(found) == len(lines) == 2 else None
 
 
 def no_line_claims(comparison: Comparison) -> tuple[NoLineClaim, ...]:

@@ -1,4 +1,4 @@
-"""Stories that forbid a headline: what groups, clumps and gaps tell beside the whole, and strength built in."""
+"""Stories that forbid a headline: what groups, clumps and gaps tell beside the whole."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.claims.claim import Claim
-from bright_tether.core.results import Cause, Floats, Ints
+from bright_tether.core.results import Cause, Ints
 from bright_tether.core.strength.within import LEAST_ROWS, GroupCorrelation, WithinGroups
 from bright_tether.core.tails import t_both
 from bright_tether.live.findings import Findings
@@ -21,10 +21,6 @@ FORBIDS: tuple[StoryVerdict, ...] = ("opposite", "none inside", "masked")
 _WHOLLY = 1e-9
 #: From this share of a column's spread on between groups, the groups are populations of their own.
 _APART = 0.75
-#: Two shares of one whole make up no more than this together, and at least that in this share of the rows.
-_FULL, _NEARLY_FULL, _OFTEN = 100.5, 90.0, 0.25
-#: Values that grow at every row are taken for running totals from this many pairs on.
-_RUNNING = 8
 
 
 class GroupPart(msgspec.Struct, frozen=True, kw_only=True):
@@ -94,19 +90,6 @@ class GapClaim(Claim, frozen=True, kw_only=True):
     low: float
     high: float
     share: float
-
-
-class BuiltInClaim(Claim, frozen=True, kw_only=True):
-    """Strength that comes from how the columns were made. why : running totals, own part, averages, repeated cases,
-    shares of one whole.
-
-    whole, part : column names, or what a row is, or the column of cases.
-    """
-
-    kind: ClassVar[str] = "built_in"
-    why: Literal["running totals", "own part", "averages", "repeated cases", "shares"]
-    whole: str
-    part: str
 
 
 class PopulationsClaim(Claim, frozen=True, kw_only=True):
@@ -227,48 +210,6 @@ def gap_claims(findings: Findings) -> tuple[GapClaim, ...]:
         GapClaim(low=start, high=end, share=(end - start) / (high - low))
         for start, end in sorted(findings.gaps.wide, key=lambda one: one[0] - one[1])
     )
-
-
-def built_in_claims(findings: Findings) -> tuple[BuiltInClaim, ...]:
-    """What is built into the strength of these two columns."""
-    found, x, y = [], findings.x_column, findings.y_column
-    for whole, part in ((x, y), (y, x)):
-        columns = getattr(whole.formula, "columns", {})
-        if part.id in columns.values() or getattr(whole.formula, "x", None) == part.id:
-            found.append(BuiltInClaim(why="own part", whole=whole.short, part=part.short))
-    pairs = findings.pairs
-    if findings.clock is None and pairs.n >= _RUNNING and _rises(pairs.x) and _rises(pairs.y):
-        found.append(BuiltInClaim(why="running totals", whole=y.short, part=x.short))
-    if _shares(findings):
-        found.append(BuiltInClaim(why="shares", whole=x.short, part=y.short))
-    row = findings.tether.one_row
-    if any(word in row.lower() for word in ("mean of", "average", "median of")):
-        found.append(BuiltInClaim(why="averages", whole=row, part=""))
-    cluster = findings.tether.line.cluster
-    if cluster and findings.table.has(cluster) and _repeats(findings):
-        named = findings.table.column(cluster).short
-        found.append(BuiltInClaim(why="repeated cases", whole=named, part=x.short))
-    return tuple(found)
-
-
-def _shares(findings: Findings) -> bool:
-    """Whether both are shares in per cent that never pass 100 together, and often come near it."""
-    pairs = findings.pairs
-    if {findings.x_column.unit, findings.y_column.unit} != {"%"} or pairs.n < _RUNNING:
-        return False
-    together = pairs.x + pairs.y
-    whole = min(pairs.x.min(), pairs.y.min()) >= 0 and together.max() <= _FULL
-    return bool(whole and np.mean(together >= _NEARLY_FULL) >= _OFTEN)
-
-
-def _rises(values: Floats) -> bool:
-    return bool(np.all(np.diff(values) > 0))
-
-
-def _repeats(findings: Findings) -> bool:
-    """Whether rows share a case, by errors that take each row for one of its own."""
-    codes = findings.clusters
-    return codes is not None and np.unique(codes).size < codes.size and findings.errors.kind != "clustered"
 
 
 def populations_claim(findings: Findings) -> PopulationsClaim | None:

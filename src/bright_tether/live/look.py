@@ -10,6 +10,7 @@ from bright_tether.core.pairs import Pairs, require, take_pairs
 from bright_tether.core.results import Floats, Ints
 from bright_tether.core.shape.clumps import Clumps, clumps
 from bright_tether.core.shape.form import form
+from bright_tether.core.shape.made_of import MadeOf, made_of
 from bright_tether.core.shape.smooth import Smooth, smooth
 from bright_tether.core.shape.timing import Timing, timing
 from bright_tether.core.shape.values import Recurring, recurring
@@ -76,6 +77,11 @@ def _recurring(pairs: Pairs) -> Recurring | None:
     return recurring(pairs) if 0 < pairs.n <= MOST_ROWS else None
 
 
+def _made_of(pairs: Pairs, thirds: tuple[tuple[str, Floats], ...]) -> MadeOf | None:
+    """How one of the two columns makes up the other with a third."""
+    return made_of(pairs.x, pairs.y, pairs.at, thirds)
+
+
 def _zones(cells: Cells | None) -> tuple[str, ...]:
     """The zones that stand behind the times of a column."""
     return () if cells is None else tuple(sorted(zones_of(cells)))
@@ -134,4 +140,16 @@ class LookResults(CaseResults):
 
     timing = result(_timing, times, LineResults.pairs)
     recurring = result(_recurring, LineResults.pairs)
+
+    @given
+    def measured_numbers(self) -> tuple[tuple[str, Floats], ...]:
+        """Every column of numbers but x and y that is not worked out, by id with its cells."""
+        pair = self.tether.x, self.tether.y
+        return tuple(
+            (one.id, one.cells)
+            for one in self.table.columns
+            if one.kind == "number" and one.formula is None and one.id not in pair
+        )
+
+    made_of = result(_made_of, LineResults.pairs, measured_numbers)
     zones = result(_zones, time_cells)

@@ -19,7 +19,7 @@ STEP = Step(
     gist="See before computing: form, gaps, clumps, far-out rows, and what groups tell beside the whole.",
     views=(View(id="", title="", grids=lambda findings: (pairs_grid(findings),)),),
     reading=_reading,
-    needs=(Findings.smooth, Findings.form, Findings.within_clumps, Findings.within_by_id,
+    needs=(Findings.smooth, Findings.form, Findings.within_clumps, Findings.within_by_id, Findings.made_of,
            Findings.within_groups, Findings.other_slope, Findings.look_points, Findings.spearman, Findings.kendall,
            Findings.timing, Findings.zones),
     parts=frozenset({"reading", "figures", "table", "picture"}),

@@ -45,5 +45,5 @@ STEP = Step(
     workings=_workings,
     needs=(Findings.plain_line, Findings.rank_points, Findings.spearman, Findings.kendall, Findings.covariance,
            Findings.products, Findings.within_groups, Findings.reversal, Findings.clumps, Findings.form,
-           Findings.within_clumps, Findings.within_by_id, Findings.agreement_in_one_unit),
+           Findings.within_clumps, Findings.within_by_id, Findings.made_of, Findings.agreement_in_one_unit),
 )  # fmt: skip

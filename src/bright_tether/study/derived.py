@@ -9,7 +9,8 @@ from bright_tether.core.results import Floats, Refusal
 from bright_tether.study.in_play import InPlay
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
-from bright_tether.tables.computed import recomputed
+from bright_tether.tables.column import Column
+from bright_tether.tables.computed import inputs_of, recomputed
 from bright_tether.tables.formula import OfTether, RowFigure
 from bright_tether.tables.made import remade, sources_of
 from bright_tether.tables.table import Table
@@ -65,6 +66,24 @@ def row_figures(study: Study, tether: Tether, what: RowFigure) -> Floats:
         return cells
     cells[line.pairs.at] = getattr(rows, what)
     return cells
+
+
+def rests_on(study: Study, table: Table, column: Column) -> tuple[str, ...]:
+    """The columns of its table that this one is worked out from, however far back, in the order of the table."""
+    found: set[str] = set()
+    waiting = [column]
+    while waiting:
+        formula = waiting.pop().formula
+        inputs = inputs_of(formula)
+        if isinstance(formula, OfTether):
+            of = next((one for one in study.tethers if one.id == formula.tether), None)
+            inputs = (
+                {one for one in (of.x, of.y) if one} if of is not None and of.table == table.id else set()
+            )
+        fresh = {one for one in inputs if one not in found and table.has(one)}
+        found |= fresh
+        waiting += [table.column(one) for one in fresh]
+    return tuple(one.id for one in table.columns if one.id in found)
 
 
 def _table(study: Study, table: Table) -> Table:

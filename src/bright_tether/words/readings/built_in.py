@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from bright_tether.claims.stories import BuiltInClaim
+from bright_tether.claims.built_in import BuiltInClaim
 from bright_tether.words.reading import Names
 from bright_tether.words.said import Said
 
@@ -15,6 +15,20 @@ def built_in_sentences(claims: tuple[BuiltInClaim, ...], names: Names) -> tuple[
 def _sentence(claim: BuiltInClaim, names: Names) -> str:
     if claim.why == "own part":
         return f"{claim.whole} is worked out from {claim.part}: some of their strength is built in."
+    if claim.why == "of a line":
+        return (
+            f"{claim.whole} is what a line says of each row, and {claim.part} is in that line: how the two go together "
+            "is built in."
+        )
+    if claim.why == "from the same":
+        made = f"{claim.part} and {claim.whole} are both worked out from {claim.third}"
+        return f"{made}: some of their strength is built in."
+    if claim.why in ("plus", "times"):
+        other = "the other" if claim.whole in (names.x, names.y) else f"{claim.whole} and the other"
+        return (
+            f"{claim.whole} is {claim.part} {claim.why} {claim.third} at every row: where one of {names.x} and "
+            f"{names.y} was worked out from {other}, some of how they go together is built in."
+        )
     if claim.why == "running totals":
         return (
             f"{names.x} and {names.y} both rise at every row. If they are running totals, they go together "

@@ -11,6 +11,7 @@ from bright_tether.claims.compare import (
     EquivalenceClaim,
     NoLineClaim,
     RungsClaim,
+    SpreadsClaim,
     UnitsClaim,
     WhichTestClaim,
 )
@@ -80,6 +81,7 @@ def compare_reading(findings: Findings) -> Reading:
             *by_case_sentence(comparison),
             *equivalence_sentence(compared.equivalence_claim(comparison, difference), names),
             *rungs_sentences(compared.rungs_claim(findings, comparison, difference)),
+            *spreads_sentence(compared.spreads_claim(findings, comparison), names.y_unit, digits),
             *correlations_sentence(compared.correlations_claim(findings, comparison), digits),
             *without,
             *story_sentence(claims.story, digits),
@@ -240,6 +242,20 @@ def rungs_sentences(claim: RungsClaim | None) -> tuple[Said, ...]:
         Said("F and the test that decides fall on different sides of α: F takes one common spread for all lines, and "
              "the deciding test does not.", claim),
     )  # fmt: skip
+
+
+def spreads_sentence(claim: SpreadsClaim | None, unit: str | None, digits: int) -> tuple[Said, ...]:
+    """That lines scatter unevenly where F takes one spread for all."""
+    if claim is None:
+        return ()
+    of = f" {unit}" if unit else ""
+    said = (
+        f"F takes one spread for all lines, and they are shown to scatter unevenly: s from "
+        f"{d.figure(claim.s_narrow, digits)}{of} ({claim.narrow}) to {d.figure(claim.s_wide, digits)}{of} "
+        f"({claim.wide}), by Bartlett’s test {d.p_value(claim.p)}. The p of F may come out too small or too large, "
+        "above all where groups differ in size."
+    )
+    return (Said(said, claim),)
 
 
 def correlations_sentence(claim: CorrelationsClaim | None, digits: int) -> tuple[Said, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.claims import look as seen
+from bright_tether.claims.built_in import built_in_claims
 from bright_tether.claims.claim import Claim
 from bright_tether.claims.decision import DirectionClaim
 from bright_tether.claims.doubts import DoubtClaim
@@ -12,7 +13,6 @@ from bright_tether.claims.origin import as_seen
 from bright_tether.claims.rows import ChoiceClaim, row_ids
 from bright_tether.claims.stories import (
     GapClaim,
-    built_in_claims,
     gap_claims,
     hidden_stories,
     populations_claim,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bright_tether.claims import coefficients as claimed
+from bright_tether.claims.built_in import built_in_claims
 from bright_tether.claims.cases import cases_claim
 from bright_tether.claims.coefficients import (
     ApartClaim,
@@ -19,7 +20,6 @@ from bright_tether.claims.look import far_places
 from bright_tether.claims.origin import as_seen
 from bright_tether.claims.rows import row_ids
 from bright_tether.claims.searched import searched_claim
-from bright_tether.claims.stories import built_in_claims
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.resampling.permutation import Permutation
