@@ -143,6 +143,12 @@ def _story(facts, road, case):
         near(facts["within"], found["within"]) and near(facts["all"], found["all"])
     ):
         yield "r is wrong"
+    if (
+        facts["p_heights"] is not None
+        and "within" in found
+        and not near(facts["p_heights"], road.heights_apart(), 1e-5, 1e-9)
+    ):
+        yield f"the groups stand apart by {road.heights_apart()}"
     if ({one["shown"] for one in facts["groups"]} >= {-1, 1}) != road.crossing():
         yield "whether groups go opposite ways is wrong"
 

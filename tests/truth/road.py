@@ -237,6 +237,19 @@ class Road:
             verdict = "weaker" if abs(r) < least else "same"
         return {"all": whole, "within": r, "p_all": p_all, "p_within": p, "verdict": verdict}
 
+    def heights_apart(self):
+        """p of one line against lines of one slope, a height for each group."""
+        names = list(dict.fromkeys(self.groups))
+        own = np.stack([(self.groups == name).astype(float) for name in names], axis=1)
+        middle = self.x - self.x.mean()
+        left = []
+        for heights in (np.ones((self.n, 1)), own):
+            design = np.column_stack([heights, middle])
+            beta, *_ = np.linalg.lstsq(design, self.y, rcond=None)
+            left.append(float(np.sum((self.y - design @ beta) ** 2)))
+        k, df = len(names), self.n - len(names) - 1
+        return float(stats.f.sf((left[0] - left[1]) / (k - 1) / (left[1] / df), k - 1, df))
+
     def clumps(self):
         """How many clumps single linkage gives at the longest links, by the rule of the application."""
         if self.n < 8 or min(np.unique(one).size for one in (self.x, self.y)) <= 3:

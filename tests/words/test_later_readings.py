@@ -233,3 +233,19 @@ def test_a_story_says_which_way_the_points_go_inside_the_groups(within, verb):
     claim = StoryClaim(by="rock", all=0.1, p_all=0.4, within=within, p_within=0.001, df=20, alpha=0.05, groups=(),
                        verdict="masked")  # fmt: skip
     assert f"the points {verb} (r = " in story_headline(claim, 3)
+
+
+@pytest.mark.parametrize(
+    ("verdict", "p", "said"),
+    [
+        ("none inside", 0.05, "rests on how the groups lie."),
+        ("none inside", 0.051, "may rest on how the groups lie, but that is not shown either."),
+        ("none inside", None, "may rest on how the groups lie, but that is not shown either."),
+        ("masked", 0.05, "all together hide it ("),
+        ("masked", 0.051, "all together do not show it ("),
+    ],
+)
+def test_how_the_groups_lie_is_no_reason_before_that_is_shown(verdict, p, said):
+    claim = StoryClaim(by="rock", all=0.5, p_all=0.04, within=0.5, p_within=0.06, df=20, alpha=0.05, groups=(),
+                       verdict=verdict, p_heights=p)  # fmt: skip
+    assert f" {said}" in story_headline(claim, 3)

@@ -9,7 +9,7 @@ import numpy as np
 
 from bright_tether.claims.claim import Claim
 from bright_tether.core.results import Cause, Ints
-from bright_tether.core.strength.within import LEAST_ROWS, GroupCorrelation, WithinGroups
+from bright_tether.core.strength.within import LEAST_ROWS, GroupCorrelation, WithinGroups, heights_apart
 from bright_tether.core.tails import t_both
 from bright_tether.live.findings import Findings
 from bright_tether.tables.column import Column
@@ -40,7 +40,8 @@ class StoryClaim(Claim, frozen=True, kw_only=True):
     """What r of all rows and r pooled within the groups of a column tell, two-sided at α.
 
     all, within : r with p_all, p_within; df : of within. groups : r of each, and which way it is shown to go.
-    stronger : of the same story, whether |within| lies beyond the upper end of the interval of |all|.
+    stronger : of the same story, whether |within| lies beyond the upper end of the interval of |all|. p_heights : of
+    one line for all against one for each group, all of one slope; not told where cases decide.
     """
 
     kind: ClassVar[str] = "story"
@@ -54,6 +55,12 @@ class StoryClaim(Claim, frozen=True, kw_only=True):
     groups: tuple[GroupPart, ...]
     verdict: StoryVerdict
     stronger: bool = False
+    p_heights: float | None = None
+
+    @property
+    def set_apart(self) -> bool:
+        """Whether the groups are shown to stand at heights of their own."""
+        return self.p_heights is not None and self.p_heights <= self.alpha
 
     @property
     def forbids(self) -> bool:
@@ -112,6 +119,7 @@ def story_claim(findings: Findings, column: Column | None, within: WithinGroups 
         groups=tuple(_part(findings, one, len(within.groups)) for one in within.groups),
         verdict=(verdict := _verdict(findings, within, p_all, p_within)),
         stronger=verdict == "same" and abs(within.r or 0.0) > _ends(findings)[1],
+        p_heights=None if findings.by_case is not None or whole is None else heights_apart(within, whole),
     )  # fmt: skip
 
 

@@ -38,7 +38,7 @@ _CAUSES = {
     Cause.NO_REPEATS: "no x occurs twice, so there is no pure scatter to compare with",
     Cause.ONE_SIDED_SIGNS: "all residuals have one sign",
     Cause.SIZE_OUTSIDE: "it is defined for 3 to 5000 rows",
-    Cause.TOO_FEW_CLUSTERS: "it needs two groups of rows or more",
+    Cause.TOO_FEW_CLUSTERS: "its rows are all of one case, and errors by case need two cases or more",
     Cause.SLOPE_UNCLEAR: "the slope is not clearly different from 0, so no x is singled out by a y",
     Cause.NOT_TWO_GROUPS: "it compares two groups that each have a line",
     Cause.TOO_MANY_GROUPS: "there are more than 60 groups",

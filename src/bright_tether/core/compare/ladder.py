@@ -56,7 +56,7 @@ def ladder(groups: tuple[Group, ...]) -> Ladder:
     lined = with_lines(groups)
     k = len(lined)
     if k < 2:
-        none = no_test(Cause.TOO_FEW_CLUSTERS)
+        none = no_test(Cause.NOT_TWO_GROUPS)
         return Ladder(parallel=none, same_height=none, coincident=none, common_slope=None, heights=(),
                       one_slope=None, one_intercept=None)  # fmt: skip
     fits = [group.fit for group in lined if group.fit is not None]

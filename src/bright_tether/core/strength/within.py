@@ -11,7 +11,7 @@ from bright_tether.core.centred import Centred, unscaled
 from bright_tether.core.compare.groups import split
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Cause, Why, reasons
-from bright_tether.core.tails import t_both
+from bright_tether.core.tails import f_above, t_both
 
 #: Fewer rows than this have no r of their own: two points always lie on a line.
 LEAST_ROWS = 3
@@ -88,6 +88,21 @@ def within_parts(pairs: Pairs, parts: list[tuple[str, Pairs]]) -> WithinGroups:
         between_y=_between(syy_all, pairs.centred_y, rise),
         why=reasons({name: one for name, one in why.items() if one is not None}),
     )
+
+
+def heights_apart(within: WithinGroups, r_all: float) -> float | None:
+    """The p of one line for all against lines of one slope, each at the height of its group. r_all : without groups.
+
+    Source: quantities §6, from the shares of y that each leaves over: F on (k − 1, n − k − 1).
+    """
+    extra = len(within.groups) - 1
+    if within.r is None or within.df < 1 or extra < 1:
+        return None
+    own = (1 - within.between_y) * (1 - within.r) * (1 + within.r)
+    one = (1 - r_all) * (1 + r_all)
+    if own <= 0:
+        return None
+    return f_above(max(one / own - 1, 0.0) * within.df / extra, extra, within.df)
 
 
 def judged_r(r: float, df: int) -> tuple[float | None, Cause | None]:

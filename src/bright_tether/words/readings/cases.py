@@ -15,7 +15,8 @@ def cases_sentence(claim: CasesClaim | None, digits: int) -> tuple[Said, ...]:
     parts = [f"r of all rows is {d.coefficient(claim.r_all, digits)}{_ends(claim, digits)}"]
     parts = parts if claim.r_all is not None else []
     if claim.r_within is not None:
-        p = f" ({d.p_value(claim.p_within)})" if claim.p_within is not None else ""
+        by_rows = f" ({d.p_value(claim.p_within)} by rows, {d.grouped(claim.df_within)} df)"
+        p = by_rows if claim.p_within is not None else ""
         parts.append(f"within cases {d.coefficient(claim.r_within, digits)}{p}")
     if claim.r_between is not None:
         parts.append(f"of the means of cases {d.coefficient(claim.r_between, digits)}")

@@ -34,15 +34,16 @@ def story_headline(claim: StoryClaim, digits: int) -> Said:
             claim,
         )
     if claim.verdict == "none inside":
-        return Said(
-            f"Inside the groups of {claim.by} no relationship is shown ({inside}); the one across them ({whole}) "
-            "rests on how the groups lie.",
-            claim,
-        )
+        rests = "rests on how the groups lie."
+        if not claim.set_apart:
+            rests = "may rest on how the groups lie, but that is not shown either."
+        shown = f"no relationship is shown ({inside}); the one across them ({whole})"
+        return Said(f"Inside the groups of {claim.by} {shown} {rests}", claim)
     verb = _VERBS[(claim.within or 0.0) > 0]
     if claim.verdict == "masked":
+        hide = "hide" if claim.set_apart else "do not show"
         return Said(
-            f"Inside the groups of {claim.by} the points {verb} ({inside}); all together hide it ({whole}).",
+            f"Inside the groups of {claim.by} the points {verb} ({inside}); all together {hide} it ({whole}).",
             claim,
         )
     return Said(
@@ -132,7 +133,7 @@ def hidden_sentences(claims: tuple[StoryClaim, ...], digits: int) -> tuple[Said,
     phrases = {
         "opposite": "the story turns round",
         "none inside": "no relationship is shown",
-        "masked": "there is a relationship that the whole hides",
+        "masked": "there is a relationship that the whole does not show",
     }
     return tuple(
         Said(
