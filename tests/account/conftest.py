@@ -4,6 +4,7 @@ import msgspec
 import pytest
 
 from bright_tether.demo.study import demo_study
+from bright_tether.study.asides import Asides
 from bright_tether.study.pins import Pin
 
 HOSTILE = (
@@ -52,7 +53,7 @@ def hostile(pinned):
             changed = msgspec.structs.replace(changed, cells=cells)
         columns.append(changed)
     table = msgspec.structs.replace(visits, name=HOSTILE[1], columns=tuple(columns))
-    asides = tuple(msgspec.structs.replace(one, reason=HOSTILE[4]) for one in pinned.tethers[0].asides)
+    asides = Asides.told(msgspec.structs.replace(one, reason=HOSTILE[4]) for one in pinned.tethers[0].asides)
     first = msgspec.structs.replace(pinned.tethers[0], asides=asides, one_row=HOSTILE[0])
     pins = (Pin(id="p0", part="note", text=HOSTILE[0] + "\n" + HOSTILE[1]), *pinned.pins)
     return msgspec.structs.replace(pinned, title=HOSTILE[0], tables=(table, *pinned.tables[1:]),

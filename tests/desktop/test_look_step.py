@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
 from hand import click, drag, named, press, read, read_figure, spot_of, write
@@ -175,8 +175,9 @@ def test_built_in_strength_is_warned_of(open_window, csv_file):
     assert "both rise at every row" in read(window, "beware")
 
 
-def test_many_points_are_drawn_as_a_density(open_window, qtbot):
+def test_many_points_are_drawn_as_a_density(open_window, qtbot, monkeypatch):
     from bright_tether.live.cloud import DENSE_ABOVE
+    from bright_tether.study.changes import set_aside
     from bright_tether.study.history import History
     from bright_tether.study.study import Study
     from bright_tether.study.tether import Tether
@@ -195,6 +196,25 @@ def test_many_points_are_drawn_as_a_density(open_window, qtbot):
     plot = picture(window)
     assert plot.density.isVisible()
     assert plot.density.counts.sum() == pytest.approx(n, rel=1e-3)
+    half = plot.cloud.row_ids[plot.cloud.x < 0]
+    monkeypatch.setattr("bright_tether.pictures.scatter.DENSE_ABOVE", half.size - 1)
+    window.session.do(set_aside(window.session.history.study, window.session.tether, half, "tried"))
+    qtbot.waitUntil(lambda: not window.session.busy)
+    assert plot.aside_density.isVisible()
+    assert plot.aside_density.counts.sum() == pytest.approx(half.size, rel=1e-3)
+    assert plot.density.counts.sum() == pytest.approx(n - half.size, rel=1e-3)
+    box = plot.main.getViewBox()
+    for at in (17, 4_321):  # one of them far out in the crowd, perhaps: none of all is nearer
+        here = QPointF(plot.cloud.x[at], plot.cloud.y[at])
+        found = plot._nearest(box, plot.cloud.y, box.mapViewToScene(here))
+        away = np.hypot(plot.cloud.x - here.x(), plot.cloud.y - here.y())
+        assert away[found] == pytest.approx(away.min(), abs=1e-6)
+    plot.main.setXRange(0, 10, padding=0)
+    inside = (plot.cloud.x >= 0) & (plot.cloud.x <= 10) & ~plot.cloud.aside
+    assert plot.density.counts.sum() == pytest.approx(np.count_nonzero(inside), rel=1e-3)
+    window.session.undo()
+    qtbot.waitUntil(lambda: not window.session.busy)
+    assert not plot.aside_density.isVisible()
     plot.main.setXRange(0, 10, padding=0)
     inside = (plot.cloud.x >= 0) & (plot.cloud.x <= 10)
     assert plot.density.counts.sum() == pytest.approx(np.count_nonzero(inside), rel=1e-3)

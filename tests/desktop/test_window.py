@@ -8,7 +8,8 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt
+from PyQt6.QtGui import QWheelEvent
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -26,6 +27,7 @@ from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import IDS
 from bright_tether.steps.step import EVERYWHERE
+from bright_tether.study.changes import set_aside
 from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
@@ -173,6 +175,37 @@ def test_the_wheel_zooms_and_home_brings_everything_back(open_window):
     assert picture.strip.viewRange()[0] == picture.main.viewRange()[0]
     press(window, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
     assert np.allclose(picture.main.viewRange(), before)
+
+
+def test_what_the_wheel_chose_stays_in_view_whatever_is_changed(open_window):
+    window = open_window("--demo")
+    picture, session = window.steps["line"].picture, window.session
+    before = picture.main.viewRange()
+    scrolled(picture)
+    zoomed = picture.main.viewRange()
+    assert not np.allclose(zoomed, before)
+    session.do(set_aside(session.history.study, session.tether, {3}, "tried"))
+    assert np.allclose(picture.main.viewRange(), zoomed)
+    session.show_step("look")
+    session.show_step("line")
+    assert np.allclose(picture.main.viewRange(), zoomed)
+    press(named(window, "Tether calcium ⟶ conductance"), Qt.Key.Key_Return)
+    (low, high), _ = picture.main.viewRange()
+    assert low <= picture.cloud.x.min() <= picture.cloud.x.max() <= high
+    scrolled(picture)
+    press(window, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+    (low, high), _ = picture.main.viewRange()
+    assert low <= picture.cloud.x.min() <= picture.cloud.x.max() <= high
+
+
+def scrolled(picture):
+    """One turn of the wheel over the middle of the plot."""
+    at = picture.mapFromScene(picture.main.getViewBox().sceneBoundingRect().center())
+    turn = QPoint(0, 240)
+    place, none = QPointF(picture.viewport().mapToGlobal(at)), QPoint()
+    still = (Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+    wheel = QWheelEvent(QPointF(at), place, none, turn, *still)
+    QApplication.sendEvent(picture.viewport(), wheel)
 
 
 def test_an_error_in_a_slot_is_said_and_ends_nothing(open_window, capsys):

@@ -15,9 +15,14 @@ ROWS = st.lists(
 @settings(max_examples=200, deadline=None)
 @given(ROWS)
 def test_points_are_told_in_rising_x(rows):
+    with pytest.MonkeyPatch.context() as monkey:
+        told_in_rising_x(rows, monkey)
+
+
+def told_in_rising_x(rows, monkey):
     x, y = (np.array([row[at] for row in rows], float) for at in (0, 1))
     out = tuple(at for at, row in enumerate(rows) if row[2])
-    made = cloud(x, y, np.arange(len(rows)), out, None, None)
+    made = cloud(x, y, np.arange(len(rows)), np.array(out, np.int64), None, None)
     wanted = np.array([row[3] for row in rows])
     heights = np.arange(len(rows), dtype=float)  # tells each point apart
     found = made.marked_by_x(wanted, heights)
@@ -34,6 +39,11 @@ def test_points_are_told_in_rising_x(rows):
     assert made.mask(frozenset({0})).tolist() == [at == 0 for at in range(len(rows))]
     assert sorted(made.rising.tolist()) == np.flatnonzero(~made.aside).tolist()
     assert (np.diff(made.x[made.rising]) >= 0).all()
+    assert sorted(made.rising_out.tolist()) == np.flatnonzero(made.aside).tolist()
+    assert (np.diff(made.out.x) >= 0).all()
+    for dense in (len(rows), 0):
+        monkey.setattr("bright_tether.live.cloud.DENSE_ABOVE", dense)
+        assert sorted(made.between(-3, 4).tolist()) == np.flatnonzero((x >= -3) & (x <= 4)).tolist()
     kept = made.only(wanted, x**3, y, as_before=True)  # a function that rises
     assert sorted(kept.rising.tolist()) == np.flatnonzero(~kept.aside).tolist()
     assert (np.diff(kept.x[kept.rising]) >= 0).all()
@@ -41,7 +51,7 @@ def test_points_are_told_in_rising_x(rows):
 
 def test_an_empty_cloud_has_no_places():
     nothing = np.zeros(0)
-    made = cloud(nothing, nothing, np.zeros(0, np.int64), (), None, None)
+    made = cloud(nothing, nothing, np.zeros(0, np.int64), np.zeros(0, np.int64), None, None)
     assert made.rising.size == 0
     assert made.marked_by_x(np.zeros(0, bool), nothing).x.size == 0
     assert made.in_play.x.size == 0

@@ -10,6 +10,7 @@ from bright_tether.demo.study import demo_study
 from bright_tether.live.comparison import NotCombined, NothingCompared
 from bright_tether.live.findings import Findings
 from bright_tether.study import cell_changes, changes
+from bright_tether.study.asides import Aside, Asides
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice, RehearseChoice
 from bright_tether.study.column_changes import add_formula, keep_figure
 from bright_tether.study.derived import with_table, with_tether
@@ -17,7 +18,7 @@ from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import remedies
 from bright_tether.study.study import Study
 from bright_tether.study.table_changes import first_tether
-from bright_tether.study.tether import Aside, Tether
+from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import expression
 from bright_tether.tables.read_plan import guess_plan, read_content
@@ -184,7 +185,7 @@ def test_what_x_gives_a_y_goes_back_to_original_units():
 
 def test_every_two_columns_leave_out_what_is_set_aside():
     out = {int(at) for at in np.argsort(Y)[-2:]}
-    told = findings(asides=tuple(Aside(row, "spilt") for row in out)).every_pair("pearson")
+    told = findings(asides=Asides.told(Aside(row, "spilt") for row in out)).every_pair("pearson")
     stay = [at for at in range(N) if at not in out]
     assert {one.n for one in told} == {N - 2}
     assert told[0].value == pytest.approx(np.corrcoef(X[stay], Y[stay])[0, 1])

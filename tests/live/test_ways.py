@@ -10,10 +10,11 @@ from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.live.other_choices import MOST_WAYS, OtherChoices, Way
 from bright_tether.live.ways import Options
+from bright_tether.study.asides import NO_ASIDES, Aside, Asides
 from bright_tether.study.choices import HeldChoice, LineChoice, OtherwiseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Aside, Tether
+from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 
@@ -43,7 +44,7 @@ def table_of(x, y, **more):
 
 def findings_of(x, y, asides=(), columns=None, **fields):
     table = table_of(x, y, **(columns or {}))
-    tether = Tether(id="k1", table="t1", x="x", y="y", asides=asides, **fields)
+    tether = Tether(id="k1", table="t1", x="x", y="y", asides=Asides.told(asides), **fields)
     return Findings(Study(tables=(table,), tethers=(tether,)), tether)
 
 
@@ -64,7 +65,7 @@ def test_the_present_way_is_the_line_itself_to_the_last_digit():
 def test_a_way_is_what_the_steps_tell_when_it_is_taken(rows, errors):
     """Rows brought back and errors chosen in the study itself, against the way in the picture."""
     _, found = ways_of(study_of(otherwise=OtherwiseChoice(left_out=LOGS)))
-    study = study_of(line=LineChoice(errors=errors), **({"asides": ()} if rows == "every" else {}))
+    study = study_of(line=LineChoice(errors=errors), **({"asides": NO_ASIDES} if rows == "every" else {}))
     findings = Findings(study, study.tethers[0])
     way = by_options(found)[Options(rows, "plain", "least-squares", "none", "none", errors)]
     by = findings.coefficients
@@ -130,7 +131,8 @@ def test_the_path_goes_through_the_reasons_in_their_order():
     asides = (Aside(0, "fouled"), Aside(1, "ice"), Aside(2, "fouled"))
     findings = findings_of(x, y, asides)
     found = findings.other_choices.outcome
-    assert findings.asides_by_reason == (("fouled", (0, 2)), ("ice", (1,)))
+    by_reason = [(reason, rows.tolist()) for reason, rows in findings.asides_by_reason]
+    assert by_reason == [("fouled", [0, 2]), ("ice", [1])]
     assert [found.ways[at].options.rows for at in found.path] == ["every", "after 1", "taken"]
     assert [found.ways[at].n for at in found.path] == [30, 28, 27]
     assert found.path[-1] == found.present

@@ -10,10 +10,10 @@ from bright_tether.demo.loggers import loggers_study
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.live.ways import Options
+from bright_tether.study.asides import NO_ASIDES, Aside, Asides
 from bright_tether.study.choices import HeldChoice, LineChoice, OtherwiseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.rules import RuleChoices
-from bright_tether.study.tether import Aside
 from bright_tether.study.trail import LaterChange
 from bright_tether.tables.column import Column
 from bright_tether.words.readings.other_choices import other_choices_reading
@@ -43,7 +43,7 @@ def test_each_is_what_strength_tells():
         ("bent", findings.bent.r, findings.bent.ci),
     ):
         assert (ways[way(name)].value, ways[way(name)].ci) == (value, ci)
-    every = msgspec.structs.replace(study.tethers[0], asides=())
+    every = msgspec.structs.replace(study.tethers[0], asides=NO_ASIDES)
     brought_back = Findings(with_tether(study, every), every)
     assert ways[way("kendall", "every")].value == brought_back.kendall.tau_b
     logs = np.corrcoef(np.log10(findings.pairs.x), np.log10(findings.pairs.y))[0, 1]
@@ -162,7 +162,7 @@ def test_the_path_goes_by_the_trail_of_what_decided_and_what_was_set_aside():
     trail = trail_of(("decide", "pearson", "spearman", None), ("set aside", "1", "ice", "k1"),
                      ("set aside", "1", "wrong tether", "k2"), ("set aside", "1", "late", "k1"))  # fmt: skip
     study = msgspec.structs.replace(study, trail=trail, rules=RuleChoices(decide="spearman"))
-    findings, found, _ = worked(study, first, asides=(*first.asides, *more))
+    findings, found, _ = worked(study, first, asides=Asides.told([*first.asides, *more]))
     assert findings.decisions_taken == (
         (0, "pearson"), (1, "pearson"), (1, "spearman"), (2, "spearman"), (3, "spearman"),
     )  # fmt: skip

@@ -27,6 +27,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import axes as axes_of_study
 from bright_tether.study import cases, changes, column_changes, row_changes
+from bright_tether.study.asides import NO_ASIDES
 from bright_tether.study.choices import CompareChoice, ForecastChoice, HeldChoice, LineChoice, RehearseChoice
 from bright_tether.study.derived import with_tether
 from bright_tether.study.edits import Several
@@ -353,8 +354,8 @@ def per_case():
         after = edit.apply(study)
         made = after.tables[-1]
         names = [one.id for one in made.columns if one.numeric][:2]
-        tether = msgspec.structs.replace(after.tethers[0], id="k99", table=made.id, x=names[0], y=names[1], asides=(),
-                                         tint=None, conditions=())  # fmt: skip
+        tether = msgspec.structs.replace(after.tethers[0], id="k99", table=made.id, x=names[0], y=names[1],
+                                         asides=NO_ASIDES, tint=None, conditions=())  # fmt: skip
         yield from method_sentences(Findings(msgspec.structs.replace(after, tethers=(tether,)), tether))
 
 

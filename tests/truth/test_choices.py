@@ -7,6 +7,7 @@ from bright_tether.core.rehearse.kinds import JUDGED, PURPOSES, STATISTICS
 from bright_tether.core.results import Refusal
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
+from bright_tether.study.asides import Aside, Asides
 from bright_tether.study.choices import (
     CompareChoice,
     ForecastChoice,
@@ -17,7 +18,7 @@ from bright_tether.study.choices import (
 )
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Answer, Aside, Tether, View
+from bright_tether.study.tether import Answer, Tether, View
 from bright_tether.tables.clock import Clock
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
@@ -95,7 +96,7 @@ def findings_by_chance(seed):
                                 design=one_of("kept", "drawn", "even", "normal"), purpose=one_of(*PURPOSES)),
         rules=RuleChoices(alpha=one_of(None, 0.01, 0.5), alternative=one_of(None, "less", "greater"),
                           decide=one_of(None, "spearman", "kendall", "slope")),
-        asides=tuple(Aside(row=at, reason="odd") for at in range(n) if draw.random() < 0.05),
+        asides=Asides.told(Aside(row=at, reason="odd") for at in range(n) if draw.random() < 0.05),
         answers=one_of((), (Answer("bend", "known"),)),
     )  # fmt: skip
     table = Table(id="t1", name="t", columns=tuple(columns), row_ids=np.arange(n))

@@ -8,9 +8,10 @@ from bright_tether.claims.doubted import doubted_claim
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import doubted, longer_of
 from bright_tether.steps.catalogue import step_of
+from bright_tether.study.asides import Aside, Asides
 from bright_tether.study.choices import HeldChoice, LineChoice
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Answer, Aside, Tether
+from bright_tether.study.tether import Answer, Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 from bright_tether.words.readings.doubted import signs
@@ -145,7 +146,7 @@ def test_a_row_that_carries_the_line_is_told_with_the_slope_held_without_it():
     x[7] = 400.0
     findings = findings_of(x=x, y=x + Z + NOISE[0])
     carried = longer_of(findings).without_carried
-    tether = replace(findings.tether, asides=(Aside(row=7, reason="far"),))
+    tether = replace(findings.tether, asides=Asides.told([Aside(row=7, reason="far")]))
     rest = Findings(findings.study, tether).held_line.held.held
     assert (carried.slope, carried.ci) == (pytest.approx(rest.slope), pytest.approx(rest.ci_slope))
     assert carried.slope != pytest.approx(findings.without_carried.slope, rel=1e-3)

@@ -3,10 +3,11 @@
 import pytest
 
 from bright_tether.live.findings import Findings
+from bright_tether.study.asides import Aside, Asides
 from bright_tether.study.derived import with_table
 from bright_tether.study.rules import RuleChoices
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Aside, Tether
+from bright_tether.study.tether import Tether
 from bright_tether.tables.read_plan import guess_plan, read_content
 from bright_tether.words import digits as d
 from bright_tether.words.reading import Names
@@ -129,7 +130,7 @@ def test_x_taken_by_place_is_said_until_it_is_chosen():
 
 def test_rows_add_up_in_words():
     text = pairs((1, 2), ("", 3), (3, 5), (4, 5), (9, 9))
-    found = findings(text, asides=(Aside(4, "late"),))
+    found = findings(text, asides=Asides.told([Aside(4, "late")]))
     assert gather_reading(found).sentences[0] == "Of 5 rows: 3 rows in play, 1 without a number, 1 set aside."
 
 

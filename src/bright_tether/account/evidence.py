@@ -87,7 +87,10 @@ def pairs_csv(findings: Findings) -> str:
     """Every row of the table with x, y, and whether it is in play."""
     table, pairs = findings.table, findings.pairs
     x, y = findings.x_column.cells, findings.y_column.cells
-    reasons = {one.row: one.reason for one in findings.tether.asides}
+    asides = findings.tether.asides
+    reasons = {
+        row: asides.reasons[of] for row, of in zip(asides.rows.tolist(), asides.of.tolist(), strict=True)
+    }
     weight = np.full(table.rows, np.nan)
     if pairs.weights is not None:
         weight[pairs.at] = pairs.weights

@@ -41,7 +41,7 @@ def names_in(study: Study) -> set[str]:
             if column.kind in ("category", "text", "label"):
                 names |= {str(cell) for cell in set(column.cells[:2000].tolist()) if cell}
     for tether in study.tethers:
-        names |= {tether.one_row, *(aside.reason for aside in tether.asides)}
+        names |= {tether.one_row, *tether.asides.reasons}
     return {name for name in names if name}
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from typing import ClassVar
 
 import numpy as np
@@ -9,6 +10,7 @@ import numpy as np
 from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.core.results import Ints
 from bright_tether.live.findings import Findings
+from bright_tether.tables.row_ids import ids_of
 
 
 class RowsClaim(Claim, frozen=True, kw_only=True):
@@ -59,7 +61,7 @@ def row_ids(findings: Findings, places: Ints) -> frozenset[int]:
     return frozenset(findings.table.row_ids[findings.pairs.at[places]].tolist())
 
 
-def places_of(findings: Findings, rows: frozenset[int]) -> Ints:
+def places_of(findings: Findings, rows: Set[int]) -> Ints:
     """Where rows, by id, stand among the pairs."""
     ids = findings.table.row_ids[findings.pairs.at]
-    return np.flatnonzero(np.isin(ids, np.fromiter(rows, np.int64, len(rows))))
+    return np.flatnonzero(np.isin(ids, ids_of(rows)))

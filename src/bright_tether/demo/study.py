@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from bright_tether.demo.tables import demo_table
+from bright_tether.study.asides import Aside, Asides
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Aside, Tether
+from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 
@@ -15,7 +16,7 @@ def demo_study() -> Study:
     """The Tarrow survey: one table and tether a trap, the first without the fouled probes."""
     visits = demo_table("tarrow_visits.csv", "t1", "Survey visits")
     notes = _column(visits, "probe note")
-    asides = tuple(
+    asides = Asides.told(
         Aside(int(visits.row_ids[at]), "probe fouled")
         for at, note in enumerate(notes.cells)
         if note == "fouled"

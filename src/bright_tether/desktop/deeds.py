@@ -23,6 +23,7 @@ from bright_tether.desktop.window import Window
 from bright_tether.steps.catalogue import STEPS, step_of
 from bright_tether.study import axes, changes
 from bright_tether.study.pins import Part
+from bright_tether.tables.row_ids import NO_ROWS
 from bright_tether.tables.writing import printable
 from bright_tether.words.causes import said_of
 
@@ -147,8 +148,8 @@ def _add_columns_and_rows(window: Window) -> None:
     marked = lambda: bool(session.mark)  # noqa: E731
     add("Set the marked rows aside…", "Ctrl+D", lambda: _ask_aside(window), marked)
     add("Bring the marked rows back", "Ctrl+Shift+D", window.drawer.bring_back, marked)
-    add("Clear the mark", "Ctrl+Shift+A", lambda: session.mark_rows(frozenset()), marked)
-    add("Mark every row", "", lambda: session.mark_rows(frozenset(session.table.row_ids.tolist())))
+    add("Clear the mark", "Ctrl+Shift+A", lambda: session.mark_rows(NO_ROWS), marked)
+    add("Mark every row", "", lambda: session.mark_rows(session.table.row_ids))
 
 
 def _add_views(window: Window) -> None:

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QFont
 from bright_tether.desktop.row_order import RowOrder
 from bright_tether.desktop.session import Session
 from bright_tether.study import cell_changes
+from bright_tether.study.asides import NO_ASIDES
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown, usual_decimals
 from bright_tether.tables.made import origin_of
@@ -33,7 +34,7 @@ class GridModel(QAbstractTableModel):
         self._session, self.tokens = session, tokens
         self.order = RowOrder()
         self._shape = self._wanted_shape()
-        self._asides: dict[int, str] = {}
+        self._asides = NO_ASIDES
         self._decimals: dict[str, tuple[object, int | None]] = {}
         self._missing: dict[str, tuple[object, int]] = {}
         #: The column of dates that is being read.
@@ -45,7 +46,7 @@ class GridModel(QAbstractTableModel):
     def refresh(self) -> None:
         """Match the study."""
         self.order.match(self._session.table)
-        self._asides = {aside.row: aside.reason for aside in self._session.tether.asides}
+        self._asides = self._session.tether.asides
         self._resize(*self._wanted_shape())
         self.repaint()
         self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self._shape[1] - 1)
@@ -110,14 +111,14 @@ class GridModel(QAbstractTableModel):
             return QColor(self.tokens.tether_soft)
         if role == Qt.ItemDataRole.ForegroundRole:
             return self._ink(column, row)
-        if role == Qt.ItemDataRole.FontRole and row in self._asides:
+        if role == Qt.ItemDataRole.FontRole and row in self._asides.row_ids:
             font = QFont()
             font.setItalic(True)
             font.setStrikeOut(True)
             return font
         if role == Qt.ItemDataRole.ToolTipRole:
-            if row in self._asides:
-                return f"set aside: {self._asides[row]}"
+            if row in self._asides.row_ids:
+                return f"set aside: {self._asides.reason_of(row)}"
             return "text in a number column: it counts as missing" if row in column.strays else None
         return None
 
@@ -135,7 +136,7 @@ class GridModel(QAbstractTableModel):
             return QColor(self.tokens.attention)
         if row in self._session.mark:
             return QColor(self.tokens.on_soft)
-        return QColor(self.tokens.muted) if row in self._asides else None
+        return QColor(self.tokens.muted) if row in self._asides.row_ids else None
 
     def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
         """Put a typed text; the table grows where it stands beyond it."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -10,6 +10,7 @@ from typing import Any
 import msgspec
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from bright_tether.core.results import Ints
 from bright_tether.desktop.background import Pool, Progress, Work
 from bright_tether.desktop.places import place_of
 from bright_tether.far.share import read_again, share_of
@@ -27,6 +28,7 @@ from bright_tether.tables.cells import NumberStyle
 from bright_tether.tables.delimited import UnreadableFile
 from bright_tether.tables.read_plan import ReadPlan, read_file
 from bright_tether.tables.roles import first_pair
+from bright_tether.tables.row_ids import NO_ROWS, RowIds
 from bright_tether.tables.table import Table
 from bright_tether.tables.writing import printable, text_path
 from bright_tether.words.causes import unreadable
@@ -65,7 +67,9 @@ class Session(QObject):
         self.step = step
         self.walked = {step}
         self.seen: set[str] = set()
-        self.mark: frozenset[int] = frozenset()
+        self.mark = NO_ROWS
+        #: The rows that there were when the mark was last held against them.
+        self._rows_known: Ints | None = None
         self._preview: Study | None = None
         #: Whether the change under the hand follows it: the next one comes at once.
         self.moving = False
@@ -181,7 +185,7 @@ class Session(QObject):
 
     def take_over(self, history: History, step: str = "gather") -> None:
         """Show another study, with its changes so far."""
-        self.history, self._preview, self.mark, self.moving = history, None, frozenset(), False
+        self.history, self._preview, self.mark, self.moving = history, None, NO_ROWS, False
         self.tether_id = history.study.tethers[0].id
         self.walked = {step}
         # What comes from a file may have been seen before it was saved.
@@ -197,7 +201,7 @@ class Session(QObject):
         if tether_id == self.tether_id:
             return
         if self.study.tether(tether_id).table != self.tether.table:
-            self.mark = frozenset()
+            self.mark = NO_ROWS
             self.mark_changed.emit()
         self.tether_id = tether_id
         self.study_changed.emit()
@@ -210,15 +214,15 @@ class Session(QObject):
         self._note_seen()
         self.step_changed.emit(step)
 
-    def mark_rows(self, rows: frozenset[int]) -> None:
+    def mark_rows(self, rows: Iterable[int]) -> None:
         """Make these rows the mark of the whole window."""
-        if rows != self.mark:
-            self.mark = rows
+        if (mark := RowIds(rows)) != self.mark:
+            self.mark = mark
             self.mark_changed.emit()
 
-    def marked_in_table(self) -> frozenset[int]:
+    def marked_in_table(self) -> RowIds:
         """The mark, less rows that are gone."""
-        return self.mark & frozenset(self.table.row_ids[self.table.places(self.mark)].tolist())
+        return self.mark and RowIds(self.table.row_ids[self.table.places(self.mark)])
 
     def open_file(
         self, path: Path, plan: ReadPlan | None = None, then: Callable[[bool], object] = lambda read: None
@@ -313,7 +317,7 @@ class Session(QObject):
         )
         self.tether_id = tether_id
         if other:
-            self.mark = frozenset()
+            self.mark = NO_ROWS
         self.do(edit)
         if other:
             self.mark_changed.emit()
@@ -327,7 +331,9 @@ class Session(QObject):
         known = [tether.id for tether in self.study.tethers]
         if self.tether_id not in known:
             self.tether_id = known[-1]
-        self.mark = self.marked_in_table()
+        if self.mark and self.table.row_ids is not self._rows_known:
+            self.mark = self.marked_in_table()
+        self._rows_known = self.table.row_ids
         self.history.study.memory.forget_others({*known, *(table.id for table in self.study.tables)})
         self.study_changed.emit()
         self._refresh()

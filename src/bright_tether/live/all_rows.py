@@ -123,7 +123,7 @@ def _asked(findings: Findings, share: Share) -> FarAsked:
             table.column(one.column).name for one in findings.conditions if table.column(one.column).numeric
         ),
         group=table.column(group).name if group and table.has(group) else "",
-        rows_aside=tuple(row for row in findings.aside_rows if row < share.of),
+        rows_aside=tuple(row for row in findings.aside_rows.tolist() if row < share.of),
     )
     order = tether.line.order
     if order and table.has(order):

@@ -104,7 +104,7 @@ class Basis(InPlay):
         there = np.isfinite(column.cells)
         if self.kept is not None:
             there = there & self.kept
-        return np.flatnonzero(there & ~np.isin(self.table.row_ids, np.array(self.aside_rows, np.int64)))
+        return np.flatnonzero(there & ~np.isin(self.table.row_ids, self.aside_rows))
 
     @once
     def usable(self) -> bool:

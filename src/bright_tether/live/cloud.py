@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Set
 from dataclasses import dataclass
 
 import msgspec
@@ -10,6 +11,7 @@ import numpy as np
 
 from bright_tether.core.once import once
 from bright_tether.core.order import order_of
+from bright_tether.tables.row_ids import ids_of
 
 #: Groups shown apart; further ones share the last look.
 MOST_GROUPS = 5
@@ -82,7 +84,7 @@ class Cloud:
     def ready(self) -> Cloud:
         """The same, put in order where that takes long: here rather than where it is drawn."""
         if self.x.size > DENSE_ABOVE:
-            _ = self.in_play
+            _ = self.in_play, self.out
         return self
 
     def moved(self, place: np.ndarray, x: np.ndarray, y: np.ndarray) -> Cloud:
@@ -105,6 +107,27 @@ class Cloud:
         """Those in play by rising x, as a density counts them."""
         return Rising(self.x[self.rising], self.y[self.rising])
 
+    @once
+    def rising_out(self) -> np.ndarray:
+        """Places among the points of those set aside, in rising x."""
+        out = np.flatnonzero(self.aside)
+        found: np.ndarray = out[order_of(self.x[out])]
+        return found
+
+    @once
+    def out(self) -> Rising:
+        """Those set aside by rising x."""
+        return Rising(self.x[self.rising_out], self.y[self.rising_out])
+
+    def between(self, low: float, high: float) -> np.ndarray:
+        """Places among the points of those with x from low to high; of very many only these are looked at."""
+        if self.x.size <= DENSE_ABOVE:
+            return np.flatnonzero((self.x >= low) & (self.x <= high))
+        found = []
+        for places, x in ((self.rising, self.in_play.x), (self.rising_out, self.out.x)):
+            found.append(places[np.searchsorted(x, low) : np.searchsorted(x, high, side="right")])
+        return np.concatenate(found)
+
     def by_x(self, heights: np.ndarray) -> Rising:
         """Those in play that have a height, (m,), by rising x."""
         x, y = self.in_play.x, heights[self.rising]
@@ -115,18 +138,16 @@ class Cloud:
         """The wanted ones, (m,) bool, at these heights, (m,), by rising x; those in play are in order already."""
         if heights is self.y and wanted.all() and not self.aside.any():
             return self.in_play
-        play, out = self.rising[wanted[self.rising]], np.flatnonzero(wanted & self.aside)
+        play, out = (some[wanted[some]] for some in (self.rising, self.rising_out))
         if out.size:
-            out = out[np.argsort(self.x[out], kind="stable")]
             play = np.insert(play, np.searchsorted(self.x[play], self.x[out]), out)
         return Rising(self.x[play], heights[play])
 
-    def mask(self, rows: frozenset[int]) -> np.ndarray:
+    def mask(self, rows: Set[int]) -> np.ndarray:
         """Which points are of these rows, (m,); kept while the same is asked."""
-        kept: tuple[frozenset[int], np.ndarray] | None = self.__dict__.get("marked")
+        kept: tuple[Set[int], np.ndarray] | None = self.__dict__.get("marked")
         if kept is None or kept[0] is not rows:
-            ids = np.fromiter(rows, np.int64, len(rows))
-            kept = self.__dict__["marked"] = rows, np.isin(self.row_ids, ids)
+            kept = self.__dict__["marked"] = rows, np.isin(self.row_ids, ids_of(rows))
         return kept[1]
 
     def counts(self) -> tuple[int, ...]:
@@ -138,13 +159,13 @@ def cloud(
     x: np.ndarray,
     y: np.ndarray,
     row_ids: np.ndarray,
-    asides: tuple[int, ...],
+    asides: np.ndarray,
     tint: np.ndarray | None,
     kept: np.ndarray | None,
 ) -> Cloud:
     """The points of two columns that the filter keeps.
 
-    x, y, row_ids, tint, kept : (rows,). asides : row ids.
+    x, y, row_ids, tint, kept : (rows,). asides : (m,) row ids.
     """
     there = np.isfinite(x) & np.isfinite(y)
     at = np.flatnonzero(there if kept is None else there & kept)
@@ -155,7 +176,7 @@ def cloud(
         y=y if every else y[at],
         at=at,
         row_ids=row_ids if every else row_ids[at],
-        aside=np.isin(row_ids[at], asides) if asides else np.zeros(at.size, bool),
+        aside=np.isin(row_ids[at], asides) if asides.size else np.zeros(at.size, bool),
         group=codes,
         groups=groups,
     )

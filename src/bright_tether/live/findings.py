@@ -227,7 +227,7 @@ class Findings(
 
     def _less(self, places: Ints) -> Findings:
         """The same without these places among the pairs."""
-        left_out = set(self.table.row_ids[self.pairs.at[places]].tolist())
+        left_out = self.table.row_ids[self.pairs.at[places]].tolist()
         return Findings(self.study, self.tether.with_asides(left_out, "left out"), Memory())
 
     def prepare(self, needs: Iterable[Need], cancelled: Callable[[], bool] = lambda: False) -> None:

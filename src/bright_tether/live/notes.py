@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import msgspec
 import numpy as np
 
@@ -30,7 +32,7 @@ class Notes(msgspec.Struct, frozen=True, eq=False):
     picture: tuple[Histogram, Ints] | None
 
 
-def notes_of(memory: Memory, table: Table, column_id: str, marked: frozenset[int]) -> Notes:
+def notes_of(memory: Memory, table: Table, column_id: str, marked: Set[int]) -> Notes:
     """The notes of a column; of all rows they are kept. marked : row ids."""
     column = table.column(column_id)
     whole = memory.keep((table.id, "notes", column_id), _filled, column.cells, column.numeric)

@@ -12,7 +12,7 @@ import msgspec
 from bright_tether.core.line.change import Scale
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
-from bright_tether.core.results import Interval, Refusal
+from bright_tether.core.results import Interval, Ints, Refusal
 from bright_tether.core.summary import quartiles
 from bright_tether.live.held import HeldResults
 from bright_tether.live.line import LineResults
@@ -205,12 +205,9 @@ class OtherChoiceResults(HeldResults):
     """What other choices would have come to."""
 
     @given
-    def asides_by_reason(self) -> tuple[tuple[str, tuple[int, ...]], ...]:
-        """The rows set aside, by reason, in the order in which the reasons came."""
-        reasons: dict[str, list[int]] = {}
-        for one in self.tether.asides:
-            reasons.setdefault(one.reason, []).append(one.row)
-        return tuple((reason, tuple(some)) for reason, some in reasons.items())
+    def asides_by_reason(self) -> tuple[tuple[str, Ints], ...]:
+        """The rows set aside, (m,) of each reason, in the order in which the reasons came."""
+        return self.tether.asides.by_reason
 
     @given
     def scales(self) -> tuple[Scale, ...]:

@@ -48,7 +48,7 @@ def look_at_columns(
     else:
         couples = [] if place is None else [(at, place) for at in range(len(columns)) if at != place]
     rules = findings.rules
-    aside = np.isin(table.row_ids, np.array(findings.aside_rows, np.int64))
+    aside = np.isin(table.row_ids, findings.aside_rows)
     case_column = findings.case_column if findings.tether.line.errors == "clustered" else None
     looked = screen(cells, couples, coefficient, kept=findings.kept, set_aside=aside, alpha=rules.alpha,
                     alternative=rules.alternative, level=rules.level,

@@ -33,10 +33,10 @@ def _ranks(highest_first: bool, pairs: Pairs) -> RankRows:
 
 def _every_pair(
     coefficient: str, columns: tuple[Floats, ...], kept: Bools | None, row_ids: Ints,
-    asides: tuple[int, ...], alpha: float, alternative: Alternative, level: float,
+    asides: Ints, alpha: float, alternative: Alternative, level: float,
 ) -> tuple[Looked, ...]:  # fmt: skip
     """A coefficient for every two columns of numbers, pairwise complete."""
-    out = np.isin(row_ids, np.array(asides, np.int64)) if asides else None
+    out = np.isin(row_ids, asides) if asides.size else None
     return screen(columns, every_two(len(columns)), coefficient, kept=kept, set_aside=out, alpha=alpha,
                   alternative=alternative, level=level)  # fmt: skip
 

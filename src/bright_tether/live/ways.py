@@ -78,7 +78,7 @@ class TakenFrom(msgspec.Struct, frozen=True, eq=False):
     x: Floats
     y: Floats
     row_ids: Ints
-    asides: tuple[tuple[str, tuple[int, ...]], ...]
+    asides: tuple[tuple[str, Ints], ...]
     kept: Bools | None
     beside: tuple[Cells, ...]
     weights: Floats | None
@@ -103,7 +103,7 @@ class Asked(msgspec.Struct, frozen=True, eq=False):
     coefficient: str | None
 
     @property
-    def asides(self) -> tuple[tuple[str, tuple[int, ...]], ...]:
+    def asides(self) -> tuple[tuple[str, Ints], ...]:
         """The rows set aside, by reason."""
         return self.taken.asides
 
@@ -172,16 +172,16 @@ class Rows:
 
     def _taken(self, rows: str, scale: Scale, *, weighted: bool) -> Pairs | None:
         asked = self._asked.taken
-        out: tuple[int, ...] = ()
+        out = np.zeros(0, np.int64)
         if rows == "taken" or rows.startswith(AFTER):
             many = len(asked.asides) if rows == "taken" else int(rows.removeprefix(AFTER))
-            out = tuple(row for _, some in asked.asides[:many] for row in some)
+            out = np.concatenate([out, *(some for _, some in asked.asides[:many])])
         elif rows != "every":
             every = self.pairs("every", scale)
             found = None if every is None or every.n < FEWEST else _by_rule(rows, self.fit("every", scale))
             if every is None or found is None or not found.any():
                 return None
-            out = tuple(asked.row_ids[every.at[found]].tolist())
+            out = asked.row_ids[every.at[found]]
         weights, pattern = (asked.weights, asked.pattern) if weighted else (None, None)
         rows_of = (asked.x, asked.y, asked.row_ids, out, asked.kept, asked.beside)
         power = None

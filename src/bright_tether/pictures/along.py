@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtGui import QColor, QFont
@@ -35,7 +37,7 @@ class AlongPicture(ScatterPicture):
                 self.main.addItem(item, ignoreBounds=True)
         self.restyle(tokens)
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """The points, then the lines."""
         super().draw(findings, marked)
         line = along_of(findings) if findings.refusal is None else None

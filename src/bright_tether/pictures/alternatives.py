@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
@@ -38,7 +40,7 @@ class AlternativesPicture(ScatterPicture):
         if self.has_tether:
             self._draw_lines()
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """Show a tether with its lines."""
         super().draw(findings, marked)
         self._draw_lines()

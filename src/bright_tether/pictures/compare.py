@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from itertools import zip_longest
 from typing import Any, NamedTuple
 
@@ -77,7 +78,7 @@ class ComparePicture(StripPicture):
     def _found(self) -> ComparePoints | None:
         return None if comparison_of(self.findings) is None else self.findings.compare_points
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """Show a tether with the lines it is compared with."""
         comparison, level = comparison_of(findings), findings.rules.level
         self._curves = [self._curve(at, comparison, level) for at in range(MOST_GROUPS)]

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QRectF
@@ -12,6 +14,7 @@ from bright_tether.pictures.points import Points
 from bright_tether.theme.tokens import Tokens
 
 _CELL = 2.0  # pixels
+Kind = Literal["in play", "marked", "set aside"]
 _AT_ONCE = 1 << 16
 #: What the counts were made of: the points, the view, the cells across and up.
 Seen = tuple[Rising, tuple[float, float, float, float], int, int]
@@ -20,10 +23,10 @@ Seen = tuple[Rising, tuple[float, float, float, float], int, int]
 class Density(pg.GraphicsObject):
     """Counts points in the cells of the view: when it is painted, and only if points or view are others by then."""
 
-    def __init__(self, item: pg.PlotItem, *, marked: bool = False) -> None:
+    def __init__(self, item: pg.PlotItem, kind: Kind = "in play") -> None:
         super().__init__()
-        self.setZValue(-17 if marked else -18)  # lines and curves lie on it
-        self._marked = marked
+        self.setZValue({"set aside": -19, "in play": -18, "marked": -17}[kind])  # lines and curves lie on it
+        self._kind: Kind = kind
         self._points: Rising | None = None
         self._box = item.getViewBox()
         self._ramp = np.zeros((256, 4), np.ubyte)
@@ -33,8 +36,8 @@ class Density(pg.GraphicsObject):
         item.addItem(self, ignoreBounds=True)
 
     def restyle(self, tokens: Tokens) -> None:
-        """Take the hue of a theme: from faint to full, then to ink; of marked points ink alone."""
-        self._ramp = ramp_of(tokens, marked=self._marked)
+        """Take the hue of a theme."""
+        self._ramp = ramp_of(tokens, self._kind)
         self._seen = None
         self.update()
 
@@ -103,10 +106,16 @@ def _counted(points: Rising, view: tuple[float, float, float, float], wide: int,
     return counts.T
 
 
-def ramp_of(tokens: Tokens, *, marked: bool = False) -> np.ndarray:
-    """The colours from no point to the most, (256, 4): the hue of a theme, then ink; of marked points ink alone."""
-    hue, ink = QColor(tokens.ink if marked else tokens.hues[0]), QColor(tokens.ink)
+def ramp_of(tokens: Tokens, kind: Kind = "in play") -> np.ndarray:
+    """The colours from no point to the most, (256, 4): the hue of a theme, then ink; of marked points ink alone.
+
+    Of those set aside a grey that stays faint.
+    """
+    hue = QColor({"in play": tokens.hues[0], "marked": tokens.ink, "set aside": tokens.muted}[kind])
+    ink = QColor(tokens.ink)
     stops = [(hue, 0), (hue, 70), (hue, 255), (ink, 255)]
+    if kind == "set aside":
+        stops = [(hue, 0), (hue, 40), (hue, 110), (hue, 140)]
     table = [(c.red(), c.green(), c.blue(), alpha) for c, alpha in stops]
     ramp = pg.ColorMap(np.array([0.0, 0.01, 0.75, 1.0]), np.array(table, np.ubyte))
     found: np.ndarray = ramp.getLookupTable(nPts=256, alpha=True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
@@ -55,7 +57,7 @@ class DoubtPicture(ScatterPicture):
         super().restyle(tokens)
 
     def show_sketch(
-        self, findings: Findings, sketch: Sketch, axes: tuple[str, str], marked: frozenset[int],
+        self, findings: Findings, sketch: Sketch, axes: tuple[str, str], marked: Set[int],
         what: tuple[object, ...],
     ) -> None:  # fmt: skip
         """Show residuals. what : mode and controls; another one makes the picture fit anew."""

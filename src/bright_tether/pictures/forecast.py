@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -100,7 +102,7 @@ class ForecastPicture(ScatterPicture):
         self.kept.setBrush(pg.mkBrush(tokens.tether))
         super().restyle(tokens)
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """Show a tether with what is forecast."""
         there = findings.refusal is None
         self._told = findings.bands(findings.rules.level) if there else None

@@ -156,6 +156,8 @@ class InstrumentBox(pg.ViewBox):
         self.hand: Hand | None = None
         self._moved: int | None = None
         self._pulled = 0.5
+        #: Whether wheel or pan chose what is in view; until it is shown whole again, nothing else does.
+        self.by_hand = False
         self.on_home: Callable[[], None] | None = None
         self.on_limits: Callable[[int, bool], None] | None = None
 
@@ -225,7 +227,13 @@ class InstrumentBox(pg.ViewBox):
         if self.on_limits:
             self.on_limits(axis, event.isFinish())
 
+    def wheelEvent(self, ev: Any, axis: int | None = None) -> None:
+        """Zoom about the hand."""
+        super().wheelEvent(ev, axis)
+        self.by_hand = True
+
     def _pan(self, event: Any) -> None:
+        self.by_hand = True
         moved = self.mapSceneToView(event.lastScenePos()) - self.mapSceneToView(event.scenePos())
         self.disableAutoRange()
         self.translateBy(x=moved.x(), y=moved.y())

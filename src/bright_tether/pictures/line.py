@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtGui import QColor, QFont
@@ -41,7 +43,7 @@ class LinePicture(StripPicture):
         self.threads.setPen(pg.mkPen(tokens.faint))
         super().restyle(tokens)
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """Show a tether with its line, or its points alone where there is none."""
         if findings.refusal is None:
             self._draw_line(findings.band)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import pyqtSignal
@@ -79,7 +81,7 @@ class ColumnPicture(ScatterPicture):
         self.box.restyle(tokens)
         super().restyle(tokens)
 
-    def show_column(self, findings: Findings, column: Column, marked: frozenset[int]) -> None:
+    def show_column(self, findings: Findings, column: Column, marked: Set[int]) -> None:
         """Show a column of the tether's table, its rows in play."""
         self.column = column
         at = findings.column_in_play(column)
@@ -137,7 +139,7 @@ class ColumnPicture(ScatterPicture):
         self.main.getAxis("left").name("dots and box", self.tokens)
         self.top.getAxis("left").name("rows", self.tokens)
 
-    def show_mark(self, marked: frozenset[int]) -> None:
+    def show_mark(self, marked: Set[int]) -> None:
         """Ring the dots and fill the bars of these rows."""
         super().show_mark(marked)
         self._count_marked()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
@@ -123,7 +125,7 @@ class ProductsPicture(ScatterPicture):
             axis.restyle(tokens, self.own_font)
         super().restyle(tokens)
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """Show a tether about its means."""
         lined = findings.refusal is None
         self.halos.clear()
@@ -215,12 +217,12 @@ class ComparisonsPicture(ScatterPicture):
         self.halos.restyle(tokens)
         super().restyle(tokens)
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """Show a tether with one row at the cross."""
         super().draw(findings, marked)
         self._compare()
 
-    def show_mark(self, marked: frozenset[int]) -> None:
+    def show_mark(self, marked: Set[int]) -> None:
         """The first marked row goes to the cross."""
         super().show_mark(marked)
         if self.has_tether:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Set
 
 import msgspec
 from PyQt6.QtCore import QBuffer, QCoreApplication, QEvent, QIODevice, QRect, QRectF, QSize, Qt
@@ -203,7 +203,7 @@ def _whole(
     return widget, QRect(0, top, size.width(), size.height())
 
 
-_NONE: frozenset[int] = frozenset()
+_NONE: Set[int] = frozenset()
 
 
 def _look(findings: Findings, view: str, t: Tokens, font: QFont, sheet: Sheet) -> list[Part]:

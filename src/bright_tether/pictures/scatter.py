@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Set
 
 import numpy as np
 import pyqtgraph as pg
@@ -20,6 +20,7 @@ from bright_tether.pictures.points import Points
 from bright_tether.study.tether import View
 from bright_tether.tables.clock import Clock, as_written, moment_of
 from bright_tether.tables.column import Column
+from bright_tether.tables.row_ids import NO_ROWS, RowIds
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
@@ -49,7 +50,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self.tokens, self.own_font = tokens, font
         self._findings: Findings | None = None
         self.cloud: Cloud | None = None
-        self.marked: frozenset[int] = frozenset()
+        self.marked: Set[int] = frozenset()
         self.free_to_move = False
         self._moving = False
         self._given_up = False
@@ -59,7 +60,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self.main = plot(tokens, font)
         self.addItem(self.main, row=0, col=0)
         self.points, self.density = Points(self.main), Density(self.main)
-        self.marked_density = Density(self.main, marked=True)
+        self.marked_density = Density(self.main, "marked")
+        self.aside_density = Density(self.main, "set aside")
         self._lend_hand(self.main, lambda: None if self.cloud is None else self.cloud.y, movable=self.movable)
 
     def restyle(self, tokens: Tokens) -> None:
@@ -68,16 +70,16 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self.setBackground(tokens.card)
         restyle_plot(self.main, tokens, self.own_font)
         self.points.restyle(tokens)
-        self.density.restyle(tokens)
-        self.marked_density.restyle(tokens)
+        for one in (self.density, self.marked_density, self.aside_density):
+            one.restyle(tokens)
         if self.has_tether:
             self.draw(self.findings, self.marked)
 
     def let_go(self) -> None:
         """Show nothing, and hold nothing of the tether that was shown."""
         self._findings = self.cloud = self._ties = None
-        self.density.put(None)
-        self.marked_density.put(None)
+        for one in (self.density, self.marked_density, self.aside_density):
+            one.put(None)
         self.points.draw(None, None, np.zeros(0, bool))
 
     @property
@@ -97,8 +99,8 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         assert self.cloud is not None
         return self.cloud
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
-        """Show a tether; the range is kept while its columns stay and its points fit."""
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
+        """Show a tether; the range is kept while its columns stay and its points fit, or the hand chose it."""
         self._findings, self.marked = findings, marked
         self.cloud = self.placed(findings.cloud)
         moved = self.cloud is not None and self.cloud is not findings.cloud
@@ -110,8 +112,10 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         shown = d.count(self.cloud.x.size, "point") if self.cloud is not None else "no points"
         axes = [self.main.getAxis(side).labelText for side in ("left", "bottom")]
         self.setAccessibleDescription(f"{shown}: {axes[0]} against {axes[1]}")
-        ties = self.placed_by()
-        if not self._moving and (ties != self._ties or self._view != self.view or not self._fits()):
+        ties, by_hand = self.placed_by(), self.main.getViewBox().by_hand
+        if not self._moving and (
+            ties != self._ties or self._view != self.view or not (by_hand or self._fits())
+        ):
             self._ties, self._view = ties, self.view
             self.home()
 
@@ -122,13 +126,17 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def _draw_points(self) -> None:
         points = self.cloud
-        if points is not None and points.x.size > DENSE_ABOVE:
-            self.density.put(points.in_play)
+        dense = points is not None and points.x.size > DENSE_ABOVE
+        many_out = dense and points is not None and points.out.x.size > DENSE_ABOVE
+        self.density.put(points.in_play if points is not None and dense else None)
+        self.aside_density.put(points.out if points is not None and many_out else None)
+        if points is None or not dense:
+            self.points.draw(points, None, self.mask())
+        elif many_out:
+            self.points.draw(None, None, np.zeros(0, bool))
+        else:
             hollow = points.only(points.aside, points.x, points.y)
             self.points.draw(hollow, None, np.zeros(hollow.x.size, bool))
-        else:
-            self.density.put(None)
-            self.points.draw(points, None, self.mask())
         self._ring()
 
     def _ring(self) -> None:
@@ -165,7 +173,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         chosen: str = getattr(self.view, f"{axis}_label") if self.of_tether else ""
         return chosen or (table.column(column).name if table.has(column) else f"no {axis} yet")
 
-    def show_mark(self, marked: frozenset[int]) -> None:
+    def show_mark(self, marked: Set[int]) -> None:
         """Ring these rows."""
         self.marked = marked
         self._ring()
@@ -176,6 +184,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def home(self) -> None:
         """Show everything, with room, or what the limits of the tether say."""
+        self.main.getViewBox().by_hand = False
         if self.cloud is None or not self.cloud.x.size:
             return
         for axis, ends, put in zip(
@@ -223,11 +232,12 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
             return None
         wide, tall = box.viewPixelSize()
         here = box.mapSceneToView(at)
-        away = np.hypot((self.cloud.x - here.x()) / wide, (heights - here.y()) / tall)
+        near = self.cloud.between(here.x() - _REACH * wide, here.x() + _REACH * wide)
+        away = np.hypot((self.cloud.x[near] - here.x()) / wide, (heights[near] - here.y()) / tall)
         if np.isnan(away).all():
             return None
         found = int(np.nanargmin(away))
-        return found if away[found] <= _REACH else None
+        return int(near[found]) if away[found] <= _REACH else None
 
     def _mark_area(self, heights: np.ndarray | None, area: QRectF, keys: Qt.KeyboardModifier) -> None:
         if self.cloud is None or heights is None:
@@ -236,17 +246,17 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         inside = (
             (x >= area.left()) & (x <= area.right()) & (heights >= area.top()) & (heights <= area.bottom())
         )
-        rows = frozenset(self.cloud.row_ids[inside].tolist())
+        rows = RowIds(self.cloud.row_ids[inside])
         self.mark_changed.emit(self.marked | rows if keys & Qt.KeyboardModifier.ShiftModifier else rows)
 
     def _mark_one(self, at: int | None, keys: Qt.KeyboardModifier) -> None:
         adding = keys & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier)
         if at is None:
             if not adding:
-                self.mark_changed.emit(frozenset())
+                self.mark_changed.emit(NO_ROWS)
             return
         self._cursor = at
-        row = frozenset({int(self.seen.row_ids[at])})
+        row = RowIds([int(self.seen.row_ids[at])])
         self.mark_changed.emit(self.marked ^ row if adding else row)
 
     def _move(self, at: int, to: QPointF, last: bool) -> None:
@@ -278,9 +288,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         name = f" {label.cells[points.at[at]]}" if label else ""
         text = f"row {points.at[at] + 1}{name}{group}: {at_x}, {at_y}"
         if points.aside[at]:
-            row = int(points.row_ids[at])
-            reason = next(a.reason for a in findings.tether.asides if a.row == row)
-            text += f" (set aside: {reason})"
+            text += f" (set aside: {findings.tether.asides.reason_of(int(points.row_ids[at]))})"
         return text
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

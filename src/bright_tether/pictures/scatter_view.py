@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Set
 
 import numpy as np
 import pyqtgraph as pg
@@ -79,7 +80,7 @@ class LookPicture(ScatterPicture):
         self.hidden = self.findings.look_points.hidden
         return self.findings.look_points.points
 
-    def draw(self, findings: Findings, marked: frozenset[int]) -> None:
+    def draw(self, findings: Findings, marked: Set[int]) -> None:
         """Show a tether as its view says."""
         super().draw(findings, marked)
         looked = None if self.cloud is None else findings.look_points

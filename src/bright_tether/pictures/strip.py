@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtGui import QFont
@@ -26,7 +28,7 @@ class StripPicture(ScatterPicture):
         self.level.setZValue(-10)
         self.strip.addItem(self.level)
         self.below = Points(self.strip, size=6)
-        self.below_dense, self.below_marked = Density(self.strip), Density(self.strip, marked=True)
+        self.below_dense, self.below_marked = Density(self.strip), Density(self.strip, "marked")
         self.addItem(self.strip, row=1, col=0)
         self.ci.layout.setRowStretchFactor(0, 3)
         self.ci.layout.setRowStretchFactor(1, 1)
@@ -82,7 +84,7 @@ class StripPicture(ScatterPicture):
         for item in (self.main, self.strip):
             keep_time(item, self.clock("x"))
 
-    def show_mark(self, marked: frozenset[int]) -> None:
+    def show_mark(self, marked: Set[int]) -> None:
         """Ring these rows in both plots."""
         super().show_mark(marked)
         self._ring_below()

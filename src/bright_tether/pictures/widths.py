@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
@@ -42,7 +44,7 @@ class WidthsPicture(ScatterPicture):
         self.bright.setPen(pg.mkPen(tokens.tether, width=3))
         self._style()
 
-    def show_widths(self, findings: Findings, marked: frozenset[int], found: Widths | None) -> None:
+    def show_widths(self, findings: Findings, marked: Set[int], found: Widths | None) -> None:
         """Show a tether with every way that there is."""
         self.found = found if findings.refusal is None else None
         self.draw(findings, marked)

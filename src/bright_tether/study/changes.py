@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Literal
 
 import msgspec
@@ -28,13 +29,13 @@ from bright_tether.tables.filters import Condition
 ChoicePart = Literal["view", "line", "compare", "held", "otherwise", "forecast", "rehearse"]
 
 
-def set_aside(study: Study, tether: Tether, rows: set[int], reason: str) -> Edit | None:
+def set_aside(study: Study, tether: Tether, rows: Collection[int], reason: str) -> Edit | None:
     """Keep rows out of the line, with a reason."""
     label = f"Set {_rows_in_words(study, tether, rows)} aside: {reason}"
     return _tether_edit(study, tether, tether.with_asides(rows, reason), label)
 
 
-def take_back(study: Study, tether: Tether, rows: set[int]) -> Edit | None:
+def take_back(study: Study, tether: Tether, rows: Collection[int]) -> Edit | None:
     """Bring rows that were set aside back into play."""
     label = f"Bring {_rows_in_words(study, tether, rows)} back"
     return _tether_edit(study, tether, tether.without_asides(rows), label)
@@ -187,6 +188,6 @@ def _tether_edit(study: Study, before: Tether, after: Tether, label: str = "") -
     return ChangeTether(label=label or f"Tie {tether_name(study, after)}", before=before, after=after)
 
 
-def _rows_in_words(study: Study, tether: Tether, rows: set[int]) -> str:
+def _rows_in_words(study: Study, tether: Tether, rows: Collection[int]) -> str:
     at = study.table(tether.table).places(rows)
     return f"row {at[0] + 1}" if at.size == 1 else f"{at.size} rows"

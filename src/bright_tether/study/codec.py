@@ -9,6 +9,7 @@ from typing import Any, get_origin
 import msgspec
 import numpy as np
 
+from bright_tether.study.asides import Aside, Asides
 from bright_tether.study.edits import Edit
 from bright_tether.study.older import renewed
 from bright_tether.tables.texts import Texts
@@ -23,12 +24,17 @@ def _plain(value: Any) -> Any:
             return {"texts": value.tolist()}
         kind = "ids" if value.dtype == np.int64 else "numbers"
         return {kind: base64.b64encode(np.ascontiguousarray(value).tobytes()).decode("ascii")}
+    if isinstance(value, Asides):
+        return list(value)
     if isinstance(value, str):  # words that know what they stand for are kept as words
         return str(value)
     raise NotImplementedError(type(value))
 
 
-def _array(kind: type, plain: Any) -> Any:
+def held(kind: type, plain: Any) -> Any:
+    """What JSON has no kind of its own for."""
+    if kind is Asides:
+        return Asides.told(msgspec.convert(plain, list[Aside]))
     if (get_origin(kind) or kind) is not np.ndarray:
         raise NotImplementedError(kind)
     if "texts" in plain:
@@ -61,13 +67,15 @@ _ENCODER = msgspec.json.Encoder(enc_hook=_plain)
 @cache
 def _decoder() -> msgspec.json.Decoder[Edit]:
     """Made when it is first asked for: all kinds of edits are gone through for it."""
-    return msgspec.json.Decoder(Edit, dec_hook=_array)
+    return msgspec.json.Decoder(Edit, dec_hook=held)
 
 
 def weight(value: Any) -> int:
     """About how many bytes the arrays of a value take as JSON; nothing is encoded to find out."""
     if isinstance(value, np.ndarray | Texts):
         return value.size * 4 if value.dtype == object else value.nbytes * 4 // 3
+    if isinstance(value, Asides):
+        return 40 * len(value)
     if isinstance(value, msgspec.Struct):
         return sum(weight(getattr(value, name)) for name in value.__struct_fields__)
     if isinstance(value, tuple) and value and isinstance(value[0], msgspec.Struct | np.ndarray | Texts):

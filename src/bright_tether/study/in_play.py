@@ -62,11 +62,11 @@ def _numbers(column: Column) -> Floats:
 
 
 def _pairs(
-    x: Floats, y: Floats, row_ids: Ints, asides: tuple[int, ...], kept: Bools | None,
+    x: Floats, y: Floats, row_ids: Ints, asides: Ints, kept: Bools | None,
     beside: tuple[Cells, ...], weights: Floats | None, pattern: WeightPattern | None, power: SpreadPower | None,
 ) -> Pairs:  # fmt: skip
     """The rows in play. Raises NegativeWeight. Source: quantities §0."""
-    out = np.isin(row_ids, np.array(asides, np.int64)) if asides else None
+    out = np.isin(row_ids, asides) if asides.size else None
     pairs = take_pairs(_where_there(x, *beside) if beside else x, y, set_aside=out, kept=kept)
     if pattern is not None:
         fitted = _plain_heights(pairs, row_ids.size) if pattern in BY_FITTED else None
@@ -78,7 +78,7 @@ def _unweighted(
     x: Floats,
     y: Floats,
     row_ids: Ints,
-    asides: tuple[int, ...],
+    asides: Ints,
     kept: Bools | None,
     beside: tuple[Cells, ...],
 ) -> Pairs:
@@ -217,9 +217,9 @@ class InPlay:
         return self.table.row_ids
 
     @given
-    def aside_rows(self) -> tuple[int, ...]:
-        """The ids of the rows set aside."""
-        return tuple(aside.row for aside in self.tether.asides)
+    def aside_rows(self) -> Ints:
+        """The ids of the rows set aside, (m,)."""
+        return self.tether.asides.rows
 
     @given
     def conditions(self) -> tuple[Condition, ...]:

@@ -17,7 +17,8 @@ from typing import IO, Any
 
 import msgspec
 
-from bright_tether.study.codec import encoded
+from bright_tether.study.asides import Aside, Asides
+from bright_tether.study.codec import encoded, held
 from bright_tether.study.figures import FigureChoices
 from bright_tether.study.older import renewed
 from bright_tether.study.pins import PageStyle, Pin
@@ -57,9 +58,15 @@ class SavedStudy(msgspec.Struct, frozen=True, kw_only=True):
     figures: FigureChoices = FigureChoices()
 
 
+def _schema_of(kind: type) -> dict[str, Any]:
+    if kind is not Asides:
+        raise NotImplementedError(kind)
+    return {"type": "array", "items": msgspec.json.schema(Aside)["$defs"]["Aside"], "default": []}
+
+
 def study_schema() -> dict[str, Any]:
     """The JSON Schema of study.json, as published in docs."""
-    schema = msgspec.json.schema(SavedStudy)
+    schema = msgspec.json.schema(SavedStudy, schema_hook=_schema_of)
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": f"study.json, version {VERSION}",
@@ -200,9 +207,9 @@ def _own_study(package: zipfile.ZipFile, name: str, folder: Path | None) -> Stud
     if version > VERSION:
         raise UnreadableFile(Trouble.TOO_NEW, name, found=version)
     if version == 1:
-        saved = msgspec.convert(renewed(plain), SavedStudy, str_keys=True)
+        saved = msgspec.convert(renewed(plain), SavedStudy, str_keys=True, dec_hook=held)
     else:
-        saved = msgspec.json.decode(content, type=SavedStudy)
+        saved = msgspec.json.decode(content, type=SavedStudy, dec_hook=held)
     tables = tuple(
         table_of(located(one, folder), _member(package, one.path, name), name) for one in saved.tables
     )

@@ -89,7 +89,7 @@ def reread_table(
         key = (row, column.id)
         return mends[key] if key in mends else table.column(column.id).cell(places[row], row)
 
-    carrying = {aside.row for t in study.tethers if t.table == table_id for aside in t.asides}
+    carrying = {row for t in study.tethers if t.table == table_id for row in t.asides.rows.tolist()}
     aside = set(carrying)
     carrying = {row for row in carrying | {row for row, _ in mends} if row in places}
     label = (

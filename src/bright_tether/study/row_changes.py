@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
 
 import numpy as np
 
@@ -44,12 +44,12 @@ def delete_rows(study: Study, table_id: str, rows: Iterable[int]) -> Edit:
     return Several(label=label, edits=(*forgotten, out)) if forgotten else out
 
 
-def forget_asides(study: Study, table_id: str, rows: set[int], label: str) -> list[ChangeTether]:
+def forget_asides(study: Study, table_id: str, rows: Collection[int], label: str) -> list[ChangeTether]:
     """Drop these rows from what the table's tethers set aside, so that no new row inherits a reason."""
     return [
         ChangeTether(label=label, before=tether, after=tether.without_asides(rows))
         for tether in study.tethers
-        if tether.table == table_id and any(aside.row in rows for aside in tether.asides)
+        if tether.table == table_id and tether.asides.row_ids & rows
     ]
 
 

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 import msgspec
 
+from bright_tether.study.asides import NO_ASIDES, Asides
 from bright_tether.study.bounds import BinCount, Many, Positive
 from bright_tether.study.choices import (
     CompareChoice,
@@ -16,13 +19,6 @@ from bright_tether.study.choices import (
 from bright_tether.study.rules import RuleChoices
 from bright_tether.tables.clock import Clock
 from bright_tether.tables.filters import Condition
-
-
-class Aside(msgspec.Struct, frozen=True):
-    """A row kept out of the line on purpose, with the reason."""
-
-    row: int
-    reason: str
 
 
 class Answer(msgspec.Struct, frozen=True):
@@ -83,7 +79,7 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     y: str | None = None
     chosen: bool = False
     tint: str | None = None
-    asides: tuple[Aside, ...] = ()
+    asides: Asides = msgspec.field(default_factory=lambda: NO_ASIDES)
     conditions: tuple[Condition, ...] = ()
     one_row: str = ""
     rules: RuleChoices = RuleChoices()
@@ -100,13 +96,10 @@ class Tether(msgspec.Struct, frozen=True, kw_only=True):
     forecast: ForecastChoice = ForecastChoice()
     rehearse: RehearseChoice = RehearseChoice()
 
-    def with_asides(self, rows: set[int], reason: str) -> Tether:
+    def with_asides(self, rows: Iterable[int], reason: str) -> Tether:
         """The tether with these rows set aside for this reason, whatever was said of them before."""
-        kept = tuple(aside for aside in self.asides if aside.row not in rows)
-        added = tuple(Aside(row, reason) for row in sorted(rows))
-        return msgspec.structs.replace(self, asides=kept + added)
+        return msgspec.structs.replace(self, asides=self.asides.more(rows, reason))
 
-    def without_asides(self, rows: set[int]) -> Tether:
+    def without_asides(self, rows: Iterable[int]) -> Tether:
         """The tether with these rows back in play."""
-        kept = tuple(aside for aside in self.asides if aside.row not in rows)
-        return msgspec.structs.replace(self, asides=kept)
+        return msgspec.structs.replace(self, asides=self.asides.less(rows))

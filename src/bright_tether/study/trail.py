@@ -49,15 +49,11 @@ def later_rows(before: Tether, after: Tether, when: str) -> list[LaterChange]:
     def note(what: Changed, was: str, now: str) -> None:
         changes.append(LaterChange(what=what, before=was, after=now, when=when, tether=after.id))
 
-    was, now = ({aside.row: aside.reason for aside in one.asides} for one in (before, after))
-    out = [row for row in now if row not in was]
-    if out:
-        reasons = dict.fromkeys(now[row] for row in out)
-        note("set aside", str(len(out)), "; ".join(reasons))
-    back = [row for row in was if row not in now]
-    if back:
-        reasons = dict.fromkeys(was[row] for row in back)
-        note("brought back", str(len(back)), "; ".join(reasons))
+    if before.asides is not after.asides:
+        if out := after.asides.less(before.asides.row_ids):
+            note("set aside", str(len(out)), "; ".join(out.reasons))
+        if back := before.asides.less(after.asides.row_ids):
+            note("brought back", str(len(back)), "; ".join(back.reasons))
     if before.conditions != after.conditions:
         note("filter", str(len(before.conditions)), str(len(after.conditions)))
     if (before.x, before.y) != (after.x, after.y):

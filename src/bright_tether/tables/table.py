@@ -10,6 +10,7 @@ import numpy as np
 
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, blank_column
+from bright_tether.tables.row_ids import ids_of
 
 
 class Source(msgspec.Struct, frozen=True, kw_only=True):
@@ -123,7 +124,7 @@ class Table(msgspec.Struct, frozen=True, eq=False, kw_only=True):
 
     def places(self, row_ids: Iterable[int]) -> np.ndarray:
         """Positions of these rows in table order; rows that are gone are passed over."""
-        return np.flatnonzero(np.isin(self.row_ids, np.fromiter(row_ids, np.int64)))
+        return np.flatnonzero(np.isin(self.row_ids, ids_of(row_ids)))
 
     @property
     def label_column(self) -> Column | None:

@@ -71,14 +71,14 @@ class Drawer(QFrame):
     def show_mark(self) -> None:
         """Count the marked rows, bring the first into view, offer what can be done with them."""
         marked = self._session.mark
-        out = {aside.row for aside in self._session.tether.asides} & marked
+        out = self._session.tether.asides.row_ids & marked
         self._count.setText(f"{d.grouped(len(marked))} marked")
         self._hint.setVisible(not marked)
         self._aside.setVisible(bool(marked - out))
         self._back.setVisible(bool(out))
         self._clear.setVisible(bool(marked))
         if self.grid is not None and self.grid.isVisibleTo(self) and marked:
-            self.grid.show_row(min(marked))
+            self.grid.show_row(int(marked.ids[0]))
         if self._ask.isVisibleTo(self):
             self._ask.show_effect() if marked - out else self._ask.hide()
 
@@ -90,7 +90,7 @@ class Drawer(QFrame):
     def bring_back(self) -> None:
         """Bring marked rows that were set aside back into play."""
         session = self._session
-        out = {aside.row for aside in session.tether.asides} & session.mark
+        out = session.tether.asides.row_ids & session.mark
         if out:
             session.do(changes.take_back(session.history.study, session.tether, out))
 
@@ -132,7 +132,7 @@ class AsideQuestion(QWidget):
     def show_effect(self) -> None:
         """The line with and without the marked rows, side by side."""
         session = self._session
-        rows = set(session.mark)
+        rows = session.mark
         self._what.setText(d.count(len(rows), "row"))
         if not session.in_place:
             self.effect.setText("")
@@ -152,4 +152,4 @@ class AsideQuestion(QWidget):
             return
         session = self._session
         self.hide()
-        session.do(changes.set_aside(session.history.study, session.tether, set(session.mark), reason))
+        session.do(changes.set_aside(session.history.study, session.tether, session.mark, reason))

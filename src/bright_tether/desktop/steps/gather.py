@@ -170,7 +170,7 @@ class GatherStep(Stage):
         self.picture.show_mark(self._session.mark)
         self._show_notes()
         if self._session.mark and not self.grid.hasFocus():
-            self.grid.show_row(min(self._session.mark))
+            self.grid.show_row(int(self._session.mark.ids[0]))
 
     def swap(self) -> None:
         """Let x and y change places."""

@@ -137,7 +137,7 @@ def asides_grid(findings: Findings) -> Grid | None:
     table, asides = findings.table, findings.tether.asides
     if not asides or not findings.tied:
         return None
-    place = {int(table.row_ids[at]): at for at in table.places(one.row for one in asides).tolist()}
+    place = {int(table.row_ids[at]): at for at in table.places(asides.row_ids).tolist()}
     label = table.label_column
     rows = []
     for one in sorted(asides, key=lambda aside: place.get(aside.row, -1)):

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections import Counter
-
 from bright_tether.claims.claim import NamedRow
 from bright_tether.claims.rows import ChoiceClaim, RowsClaim
 from bright_tether.core.pairs import Pairs
@@ -32,12 +30,10 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
         lines.append(f"{d.count(pairs.filtered_out, 'row')} filtered out")
     if pairs.zero_weight:
         lines.append(f"{d.count(pairs.zero_weight, 'row')} of weight 0")
-    places = findings.table.places(aside.row for aside in findings.tether.asides)
-    present = {int(row) for row in findings.table.row_ids[places]}
-    reasons = Counter(a.reason for a in findings.tether.asides if a.row in present)
+    reasons = findings.tether.asides.among(findings.table.row_ids).reasons
     named = ", ".join(f"“{reason}”" for reason in reasons)
     if pairs.set_aside:
-        lines.append(f"{pairs.set_aside} set aside: {named}")
+        lines.append(f"{d.grouped(pairs.set_aside)} set aside: {named}")
     return tuple(lines) if pairs.n < pairs.rows else (*lines, "every row is in play")
 
 
