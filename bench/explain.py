@@ -7,10 +7,11 @@ import numpy as np
 
 from bench.ratios import Ratio, compare
 from bright_tether.live.findings import Findings
+from bright_tether.study.asides import Aside, Asides
 from bright_tether.study.choices import HeldChoice, LineChoice
 from bright_tether.study.memory import Memory
 from bright_tether.study.study import Study
-from bright_tether.study.tether import Aside, Tether
+from bright_tether.study.tether import Tether
 from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 
@@ -46,7 +47,7 @@ def choices_two_thousand() -> Ratio:
     """Two thousand ways at 500 rows, against as many least-squares solutions of that size."""
     study, design, y = _study(22, 500, 3)
     tether = study.tethers[0]
-    asides = tuple(Aside(row=7 * at, reason=f"reason {at}") for at in range(64))
+    asides = Asides.told(Aside(row=7 * at, reason=f"reason {at}") for at in range(64))
     tether = msgspec.structs.replace(tether, asides=asides)
 
     def ours() -> None:

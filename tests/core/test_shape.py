@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from bright_tether.core import nearest
 from bright_tether.core.checks.bend import curvature
 from bright_tether.core.line.plain import fit_line
 from bright_tether.core.line.row_by_row import row_by_row
@@ -242,10 +243,13 @@ def test_values_fall_into_the_bins_that_their_edges_say(values, start, width, nu
 
 
 @settings(max_examples=100, deadline=None)
-@given(st.lists(st.integers(0, 30), min_size=1, max_size=40), st.integers(0, 30))
-def test_the_nearest_cases_are_the_nearest_and_the_first_of_those_alike(xs, x):
+@given(st.lists(st.integers(0, 30), min_size=1, max_size=40), st.integers(0, 30), st.integers(1, 50))
+def test_the_nearest_cases_are_the_nearest_and_the_first_of_those_alike(xs, x, at_once):
     away = np.abs(np.array(xs, float) - x)
-    assert nearest_places(away, 3).tolist() == np.argsort(away, kind="stable")[:3].tolist()
+    with pytest.MonkeyPatch.context() as monkey:
+        monkey.setattr(nearest, "_AT_ONCE", at_once)
+        found = nearest_places(np.array(xs, float), float(x), 3)
+    assert found.tolist() == np.argsort(away, kind="stable")[:3].tolist()
 
 
 def test_bins_too_narrow_for_their_start_stay_as_they_are():

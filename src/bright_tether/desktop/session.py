@@ -16,6 +16,7 @@ from bright_tether.desktop.places import place_of
 from bright_tether.far.share import read_again, share_of
 from bright_tether.far.through import WHERE_IT_IS
 from bright_tether.live.findings import Findings, Need
+from bright_tether.pictures.counting import counting, stop_counting
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study import changes, table_changes
@@ -277,8 +278,8 @@ class Session(QObject):
 
     @property
     def busy(self) -> bool:
-        """Whether something is being worked out, read or written."""
-        return self.work.busy or not self.files.idle
+        """Whether something is being worked out, counted, read or written."""
+        return self.work.busy or not self.files.idle or counting()
 
     def reread(self, table_id: str = "", path: Path | None = None) -> None:
         """Read a table's source file again; what that comes to is shown before anything is changed.
@@ -324,6 +325,7 @@ class Session(QObject):
 
     def close(self) -> None:
         """Leave no thread behind."""
+        stop_counting()
         self.files.close()  # first: what it brings may begin work
         self.work.close()
 

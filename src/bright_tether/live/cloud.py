@@ -19,6 +19,7 @@ MOST_GROUPS = 5
 
 #: From this many points on they are drawn as a density.
 DENSE_ABOVE = 20_000
+_ON_A_STAMP = 120
 #: Sizes between which a picture can put values on a page: beyond them its arithmetic leaves float64.
 _SMALLEST, _LARGEST = 1e-290, 1e290
 _TOGETHER = 280
@@ -84,7 +85,7 @@ class Cloud:
     def ready(self) -> Cloud:
         """The same, put in order where that takes long: here rather than where it is drawn."""
         if self.x.size > DENSE_ABOVE:
-            _ = self.in_play, self.out
+            _ = self.in_play, self.out, self.few
         return self
 
     def moved(self, place: np.ndarray, x: np.ndarray, y: np.ndarray) -> Cloud:
@@ -119,6 +120,13 @@ class Cloud:
         """Those set aside by rising x."""
         return Rising(self.x[self.rising_out], self.y[self.rising_out])
 
+    @once
+    def few(self) -> Rising:
+        """Some of those in play, as a stamp on a card has room for."""
+        play = np.flatnonzero(~self.aside)
+        play = play[:: max(1, play.size // _ON_A_STAMP)]
+        return Rising(self.x[play], self.y[play])
+
     def between(self, low: float, high: float) -> np.ndarray:
         """Places among the points of those with x from low to high; of very many only these are looked at."""
         if self.x.size <= DENSE_ABOVE:
@@ -147,7 +155,8 @@ class Cloud:
         """Which points are of these rows, (m,); kept while the same is asked."""
         kept: tuple[Set[int], np.ndarray] | None = self.__dict__.get("marked")
         if kept is None or kept[0] is not rows:
-            kept = self.__dict__["marked"] = rows, np.isin(self.row_ids, ids_of(rows))
+            found = np.isin(self.row_ids, ids_of(rows)) if rows else np.zeros(self.row_ids.size, bool)
+            kept = self.__dict__["marked"] = rows, found
         return kept[1]
 
     def counts(self) -> tuple[int, ...]:

@@ -282,7 +282,7 @@ class ForecastResults(CompareResults):
 
     def near(self, x: float, most: int = 3) -> np.ndarray:
         """Places among the pairs of the cases nearest to this x."""
-        return nearest_places(np.abs(self.pairs.x - self.x_way.there(x)), most)
+        return nearest_places(self.pairs.x, self.x_way.there(x), most)
 
     def _way(self, column: Column) -> Way:
         formula = column.formula

@@ -10,18 +10,26 @@ from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QColor, QImage, QPainter
 
 from bright_tether.live.cloud import DENSE_ABOVE, Cloud, Rising
+from bright_tether.pictures.counting import counter
 from bright_tether.pictures.points import Points
 from bright_tether.theme.tokens import Tokens
 
 _CELL = 2.0  # pixels
 Kind = Literal["in play", "marked", "set aside"]
 _AT_ONCE = 1 << 16
+#: More points than this are counted beside the interface thread.
+_AT_LEISURE = 200_000
+#: Left, right, low and high end.
+View = tuple[float, float, float, float]
 #: What the counts were made of: the points, the view, the cells across and up.
-Seen = tuple[Rising, tuple[float, float, float, float], int, int]
+Seen = tuple[Rising, View, int, int]
 
 
 class Density(pg.GraphicsObject):
-    """Counts points in the cells of the view: when it is painted, and only if points or view are others by then."""
+    """Counts points in the cells of the view: when it is painted, and only if points or view are others by then.
+
+    Of very many the last picture stands, in its place, until they are counted beside the interface thread.
+    """
 
     def __init__(self, item: pg.PlotItem, kind: Kind = "in play") -> None:
         super().__init__()
@@ -32,13 +40,14 @@ class Density(pg.GraphicsObject):
         self._ramp = np.zeros((256, 4), np.ubyte)
         self._seen: Seen | None = None
         self._counts, self._image = np.zeros((0, 0), np.int64), QImage()
+        self._on_paper = False
         self.setVisible(False)
         item.addItem(self, ignoreBounds=True)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the hue of a theme."""
         self._ramp = ramp_of(tokens, self._kind)
-        self._seen = None
+        self._colour()
         self.update()
 
     def put(self, points: Rising | None) -> None:
@@ -48,16 +57,23 @@ class Density(pg.GraphicsObject):
             self.setVisible(points is not None and points.x.size > 0)
             self.update()
 
+    def forget(self) -> None:
+        """Let go of the last picture: what comes next is of another kind."""
+        self._seen, self._counts, self._image = None, np.zeros((0, 0), np.int64), QImage()
+
+    def on_paper(self, paper: bool) -> None:
+        """Whether it is painted once and for all, and has to be right at once."""
+        self._on_paper = paper
+
     @property
     def counts(self) -> np.ndarray:
         """Points in each cell of the view, (up, across), from the lowest row."""
-        self._count()
+        self._bring_up(at_once=True)
         return self._counts
 
     def boundingRect(self) -> QRectF:
         """What is in view."""
-        (left, right), (low, high) = self._box.viewRange()
-        return QRectF(left, low, right - left, high - low)
+        return _rect(_view(self._box))
 
     def viewTransformChanged(self) -> None:
         """Follow the view."""
@@ -65,27 +81,53 @@ class Density(pg.GraphicsObject):
 
     def paint(self, painter: QPainter, option: object, widget: object = None) -> None:
         """Paint the counts."""
-        self._count()
-        if self._image.width():
-            painter.drawImage(self.boundingRect(), self._image)
+        self._bring_up(at_once=self._on_paper)
+        if self._image.width() and self._seen is not None:
+            painter.drawImage(_rect(self._seen[1]), self._image)
 
-    def _count(self) -> None:
+    def take(self, seen: Seen, counts: np.ndarray) -> None:
+        """The counts of some points in a view: kept where these are still the points."""
+        if seen[0] is self._points:
+            self._seen, self._counts = seen, counts
+            self._colour()
+            self.update()
+
+    def _bring_up(self, *, at_once: bool) -> None:
         points, size = self._points, self._box.size()
-        (left, right), (low, high) = self._box.viewRange()
+        view = left, right, low, high = _view(self._box)
         wide, tall = int(size.width() / _CELL), int(size.height() / _CELL)
         if points is None or wide < 2 or tall < 2 or right <= left or high <= low:
-            self._seen, self._counts, self._image = None, np.zeros((0, 0), np.int64), QImage()
+            self.forget()
             return
-        seen = points, (left, right, low, high), wide, tall
+        seen = points, view, wide, tall
         if self._seen is not None and self._seen[0] is points and self._seen[1:] == seen[1:]:
             return
-        self._seen = seen
-        self._counts = _counted(points, seen[1], wide, tall)
-        colours = shaded(self._counts, self._ramp)
-        self._image = QImage(colours.tobytes(), wide, tall, 4 * wide, QImage.Format.Format_RGBA8888).copy()
+        if at_once or points.x.size <= _AT_LEISURE:
+            self._seen, self._counts = seen, _counted(points, view, wide, tall)
+            self._colour()
+        else:
+            counter().ask(self, seen, lambda: _counted(*seen))
+
+    def _colour(self) -> None:
+        if self._counts.size:
+            tall, wide = self._counts.shape
+            colours = shaded(self._counts, self._ramp)
+            self._image = QImage(
+                colours.tobytes(), wide, tall, 4 * wide, QImage.Format.Format_RGBA8888
+            ).copy()
 
 
-def _counted(points: Rising, view: tuple[float, float, float, float], wide: int, tall: int) -> np.ndarray:
+def _view(box: pg.ViewBox) -> View:
+    (left, right), (low, high) = box.viewRange()
+    return left, right, low, high
+
+
+def _rect(view: View) -> QRectF:
+    left, right, low, high = view
+    return QRectF(left, low, right - left, high - low)
+
+
+def _counted(points: Rising, view: View, wide: int, tall: int) -> np.ndarray:
     """Points in each cell of the view, (tall, wide), some columns at once: few enough points for the cache."""
     left, right, low, high = view
     ends = np.searchsorted(points.x, np.linspace(left, right, wide + 1))  # x rises: columns come in runs
@@ -131,6 +173,8 @@ def shaded(counts: np.ndarray, ramp: np.ndarray) -> np.ndarray:
 
 def ring(points: Points, dense: Density, cloud: Cloud, heights: np.ndarray, marked: np.ndarray) -> None:
     """Ring the marked points, (m,) bool, at these heights; where they are many, as a density of their own."""
-    many = np.count_nonzero(marked) > DENSE_ABOVE
+    places = np.flatnonzero(marked)
+    places = places[np.isfinite(heights[places])]
+    many = places.size > DENSE_ABOVE
     dense.put(cloud.marked_by_x(marked & np.isfinite(heights), heights) if many else None)
-    points.mark(cloud, heights, np.zeros_like(marked) if many else marked)
+    points.mark(cloud, heights, places[:0] if many else places)

@@ -36,7 +36,7 @@ class Axis(pg.AxisItem):
         super().__init__(side, maxTickLength=-5)
         self._named: tuple[str, str, bool] | None = None
         self._family = ""
-        self.keep_pixels(True)
+        self.on_paper(False)
         self.enableAutoSIPrefix(False)
         width = {"left": 62, "right": 30}.get(side)
         if width is not None:  # else as wide as the widest number it ever read
@@ -49,9 +49,9 @@ class Axis(pg.AxisItem):
         decimals = max(0, -_power_of(spacing * scale))
         return [d.fixed(value * scale, decimals) for value in values]
 
-    def keep_pixels(self, keep: bool) -> None:
-        """Keep what was painted until it changes: its words take longer than all points. A page wants words."""
-        self.setCacheMode(self.CacheMode.DeviceCoordinateCache if keep else self.CacheMode.NoCache)
+    def on_paper(self, paper: bool) -> None:
+        """On a screen what was painted is kept until it changes: its words take longer than all points."""
+        self.setCacheMode(self.CacheMode.NoCache if paper else self.CacheMode.DeviceCoordinateCache)
 
     def paint(self, painter: QPainter, *more: Any) -> None:
         """Paint where the axis stands: an SVG goes on clipping to what was painted last, and would cut its line off."""

@@ -161,5 +161,5 @@ class Points:
         self.mark(cloud, heights, marked & drawn)
 
     def mark(self, cloud: Cloud, heights: np.ndarray, marked: np.ndarray) -> None:
-        """Ring the marked points."""
+        """Ring the marked points, (m,) bool or their places."""
         self._ring.put(cloud.x[marked], heights[marked])

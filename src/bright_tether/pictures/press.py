@@ -15,6 +15,7 @@ from bright_tether.live.all_rows import all_rows
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import doubted
 from bright_tether.pictures.board import Board
+from bright_tether.pictures.density import Density
 from bright_tether.pictures.dressing import dress
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.frame import Axis
@@ -150,12 +151,12 @@ def paint_into(painter: QPainter, widget: QWidget, area: QRectF) -> None:
     painter.save()
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     if isinstance(widget, QGraphicsView):
-        axes = [item for item in widget.items() if isinstance(item, Axis)]
-        for axis in axes:
-            axis.keep_pixels(False)
+        items = [item for item in widget.items() if isinstance(item, Axis | Density)]
+        for item in items:
+            item.on_paper(True)
         widget.render(painter, area, sure(widget.viewport()).rect())
-        for axis in axes:
-            axis.keep_pixels(True)
+        for item in items:
+            item.on_paper(False)
     else:
         painter.translate(area.topLeft())
         painter.setFont(widget.font())

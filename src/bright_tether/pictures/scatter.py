@@ -70,7 +70,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self.setBackground(tokens.card)
         restyle_plot(self.main, tokens, self.own_font)
         self.points.restyle(tokens)
-        for one in (self.density, self.marked_density, self.aside_density):
+        for one in self.densities():
             one.restyle(tokens)
         if self.has_tether:
             self.draw(self.findings, self.marked)
@@ -78,7 +78,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     def let_go(self) -> None:
         """Show nothing, and hold nothing of the tether that was shown."""
         self._findings = self.cloud = self._ties = None
-        for one in (self.density, self.marked_density, self.aside_density):
+        for one in self.densities():
             one.put(None)
         self.points.draw(None, None, np.zeros(0, bool))
 
@@ -116,8 +116,19 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         if not self._moving and (
             ties != self._ties or self._view != self.view or not (by_hand or self._fits())
         ):
+            self._forget_others(ties)
             self._ties, self._view = ties, self.view
             self.home()
+
+    def densities(self) -> tuple[Density, ...]:
+        """What shows very many points."""
+        return self.density, self.marked_density, self.aside_density
+
+    def _forget_others(self, ties: tuple[object, ...]) -> None:
+        """Let go of how other points looked, which would stand there until these are counted."""
+        if ties != self._ties:
+            for one in self.densities():
+                one.forget()
 
     def placed_by(self) -> tuple[object, ...]:
         """What says where the points stand, but for their values: where it changes, everything is shown anew."""

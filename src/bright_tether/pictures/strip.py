@@ -43,9 +43,12 @@ class StripPicture(ScatterPicture):
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         restyle_plot(self.strip, tokens, self.own_font)
-        for part in (self.below, self.below_dense, self.below_marked):
-            part.restyle(tokens)
+        self.below.restyle(tokens)
         super().restyle(tokens)
+
+    def densities(self) -> tuple[Density, ...]:
+        """Those of the residuals too."""
+        return (*super().densities(), self.below_dense, self.below_marked)
 
     def without_strip(self) -> None:
         """The points alone, with the name of x below them: for a figure of a paper."""
@@ -91,5 +94,4 @@ class StripPicture(ScatterPicture):
 
     def _ring_below(self) -> None:
         if self.cloud is not None and self.residuals is not None:
-            mask = self.mask() & np.isfinite(self.residuals)
-            ring(self.below, self.below_marked, self.cloud, self.residuals, mask)
+            ring(self.below, self.below_marked, self.cloud, self.residuals, self.mask())

@@ -12,8 +12,6 @@ from PyQt6.QtWidgets import QWidget
 from bright_tether.live.findings import Findings
 from bright_tether.theme.tokens import Tokens
 
-_MOST_POINTS = 120
-
 
 class Thumbnail(QWidget):
     """Points and line, without axes."""
@@ -30,9 +28,7 @@ class Thumbnail(QWidget):
         points = findings.cloud
         kept = np.zeros((0, 2))
         if points is not None:
-            play = np.flatnonzero(~points.aside)
-            play = play[:: max(1, play.size // _MOST_POINTS)]
-            kept = np.stack((points.x[play], points.y[play]), axis=1)
+            kept = np.stack((points.few.x, points.few.y), axis=1)
         self._line = None
         if findings.refusal is None:
             band = findings.band
