@@ -1,6 +1,7 @@
 """A column of texts as codes reads like the array of str that it stands for."""
 
 import os
+from collections import Counter
 
 import numpy as np
 import pyarrow as pa
@@ -31,6 +32,7 @@ def test_it_reads_like_the_array(words, data):
     assert (texts.size, len(texts), texts.shape) == (array.size, array.size, array.shape)
     assert (np.asarray(texts) == array).all()
     assert texts.different == list(dict.fromkeys(words))
+    assert list(texts.times().items()) == list(Counter(words).items())
     for one in ("", "a", "nowhere"):
         assert (texts == one).tolist() == [word == one for word in words]
         assert (texts != one).tolist() == [word != one for word in words]

@@ -55,6 +55,13 @@ class Texts:
         found: list[str] = self.words[used[np.argsort(first[used])]].tolist()
         return found
 
+    def times(self) -> dict[str, int]:
+        """In how many rows each text stands that stands in some, by where each stands first."""
+        of = dict(
+            zip(self.words.tolist(), np.bincount(self.codes, minlength=self.words.size).tolist(), strict=True)
+        )
+        return {text: of[text] for text in self.different}
+
     def __len__(self) -> int:
         return self.codes.size
 

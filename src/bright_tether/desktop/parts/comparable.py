@@ -47,13 +47,17 @@ def offers(findings: Findings) -> tuple[Offer, ...]:
 
 def _groups(findings: Findings, column_id: str) -> Counter[str]:
     """How many rows each group has among those in play; among all where there is no line."""
-    cells = findings.table.column(column_id).cells
+    cells = findings.table.column(column_id).texts
     cells = (
         cells[:_MOST_LOOKED_AT]
         if findings.refusal is not None
         else cells[findings.pairs.at[:_MOST_LOOKED_AT]]
     )
-    return Counter(text for text in map(str.strip, cells.tolist()) if text)
+    found: Counter[str] = Counter()
+    for text, rows in cells.times().items():
+        if text.strip():
+            found[text.strip()] += rows
+    return found
 
 
 class FirstOffers(QWidget):

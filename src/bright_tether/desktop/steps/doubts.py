@@ -325,9 +325,10 @@ class DoubtsStep(Stage):
         self.show_findings()
 
     def _marked(self, findings: Findings) -> Bools:
-        ids = findings.table.row_ids[findings.pairs.at]
         mark = self._session.mark
-        return np.isin(ids, np.fromiter(mark, np.int64, len(mark)))
+        if not mark:
+            return np.zeros(findings.pairs.n, bool)
+        return np.isin(findings.table.row_ids[findings.pairs.at], mark.ids)
 
 
 def _sketch(findings: Findings, mode: str, standardised: bool) -> Sketch:
