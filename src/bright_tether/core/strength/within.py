@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from fractions import Fraction
 
 import msgspec
 import numpy as np
@@ -84,8 +85,8 @@ def within_parts(pairs: Pairs, parts: list[tuple[str, Pairs]]) -> WithinGroups:
         n=pairs.n,
         df=df,
         groups=tuple(found),
-        between_x=_between(sxx_all, pairs.centred_x, tilt),
-        between_y=_between(syy_all, pairs.centred_y, rise),
+        between_x=_between(pairs.centred_x, [part.centred_x for _, part in parts]),
+        between_y=_between(pairs.centred_y, [part.centred_y for _, part in parts]),
         why=reasons({name: one for name, one in why.items() if one is not None}),
     )
 
@@ -113,12 +114,15 @@ def judged_r(r: float, df: int) -> tuple[float | None, Cause | None]:
     return (t_both(r * math.sqrt(df / left), df), None) if left > 0 else (None, Cause.PERFECT_CORRELATION)
 
 
-def _between(inside: float, column: Centred, exponent: int) -> float:
-    """1 − spread inside the groups, in 2^(2·exponent), over the whole spread; 0 for a column of one value."""
+def _between(column: Centred, parts: list[Centred]) -> float:
+    """Spread of the groups' means over the whole spread, from the means: a small share keeps its digits."""
     if column.constant:
         return 0.0
-    whole = math.ldexp(column.sum_squares, 2 * (column.exponent - exponent))
-    return max(0.0, 1 - inside / whole)
+    apart = [
+        (part.n, float(part.mean * Fraction(2) ** (part.exponent - column.exponent) - column.mean))
+        for part in parts
+    ]
+    return min(math.fsum(n * gap * gap for n, gap in apart) / column.sum_squares, 1.0)
 
 
 def _ratio(sxx: float, syy: float, sxy: float) -> tuple[float | None, Cause | None]:
