@@ -201,10 +201,10 @@ def test_the_slope_of_differences_is_that_of_their_line_on_the_means():
 
 def test_within_groups_can_turn_the_sign():
     x, y = [1, 2, 3, 11, 12, 13], [3, 2, 1, 13, 12, 11]
-    found = within_groups(pairs_of(x, y), list("aaabbb"))
+    found = within_groups(pairs_of(x, y), np.repeat([0, 1], 3), "ab")
     assert [group.r for group in found.groups] == pytest.approx([-1, -1])
     assert (found.r, found.df, found.n) == (pytest.approx(-1), 3, 6)
-    lone = within_groups(pairs_of([1, 2, 3], [2, 4, 5]), ["a", "b", "b"])
+    lone = within_groups(pairs_of([1, 2, 3], [2, 4, 5]), np.array([0, 1, 1]), "ab")
     assert lone.groups[0].why["r"] is Cause.TOO_FEW_PAIRS
 
 

@@ -32,6 +32,9 @@ def test_it_reads_like_the_array(words, data):
     assert (texts.size, len(texts), texts.shape) == (array.size, array.size, array.shape)
     assert (np.asarray(texts) == array).all()
     assert texts.different == list(dict.fromkeys(words))
+    codes, names = texts.named(str.strip)
+    assert [names[at] for at in codes] == [word.strip() for word in words]
+    assert names == tuple(dict.fromkeys(word.strip() for word in words))
     assert list(texts.times().items()) == list(Counter(words).items())
     for one in ("", "a", "nowhere"):
         assert (texts == one).tolist() == [word == one for word in words]

@@ -90,12 +90,12 @@ def _parquet(table: Table, file: BytesIO) -> None:
     pa = arrow()
     from pyarrow import parquet
 
-    from bright_tether.tables.csv_out import cell_texts
+    from bright_tether.tables.csv_out import arrow_texts
 
     arrays = {
         column.name: pa.array(column.cells, from_pandas=True)
         if column.numeric and not column.strays
-        else pa.array(cell_texts(table, column), pa.string())
+        else arrow_texts(table, column)
         for column in table.columns
     }
     parquet.write_table(pa.table(arrays), file)

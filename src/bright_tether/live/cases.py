@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Literal
 
 import msgspec
@@ -25,6 +25,7 @@ from bright_tether.live.line import LineResults
 from bright_tether.live.strength import StrengthResults
 from bright_tether.study.declared import Task, given, result
 from bright_tether.tables.column import Cells, Column
+from bright_tether.tables.texts import named
 
 #: What each coefficient's value is called in its result.
 VALUES: dict[Decider, str] = {"pearson": "r", "spearman": "rho", "kendall": "tau_b"}
@@ -67,21 +68,17 @@ def _by_case(
     return coefficients_by_case(pairs, plain, cases, alternative=alternative, level=level)
 
 
-def judged_within(pairs: Pairs, names: list[str], cases: Ints | None) -> WithinGroups:
-    """r inside groups, its p by case where cases decide. names : (n,)."""
-    found = within_groups(pairs, names)
-    return found if cases is None else within_by_case(found, pairs, names, cases)
+def judged_within(pairs: Pairs, codes: Ints, names: Sequence[str], cases: Ints | None) -> WithinGroups:
+    """r inside groups, its p by case where cases decide. codes : which name each pair's group has, (n,)."""
+    found = within_groups(pairs, codes, names)
+    return found if cases is None else within_by_case(found, pairs, codes, cases)
 
 
 def _within(pairs: Pairs, cells: Cells | Parts | None, cases: Ints | None) -> WithinGroups | None:
     """r inside the groups told of, None without any."""
     if isinstance(cells, Parts):
         return within_parts(pairs, [(name, part) for name, part, _ in cells.named])
-    return (
-        None
-        if cells is None
-        else judged_within(pairs, [str(cell) for cell in cells[pairs.at].tolist()], cases)
-    )
+    return None if cells is None else judged_within(pairs, *named(cells[pairs.at]), cases)
 
 
 class CaseResults(LineResults, StrengthResults):
@@ -135,11 +132,13 @@ class CaseResults(LineResults, StrengthResults):
     @given
     def case_code(self) -> int | None:
         """The case whose further row is forecast, as its code among the pairs."""
-        cells, named = self.cluster_cells, self.tether.forecast.case
-        if cells is None or not named:
+        cells, wanted = self.cluster_cells, self.tether.forecast.case
+        if cells is None or not wanted:
             return None
-        found = np.flatnonzero(np.array([str(cell) == named for cell in cells[self.pairs.at].tolist()], bool))
-        return None if not found.size or self.clusters is None else int(self.clusters[found[0]])
+        codes, names = named(cells[self.pairs.at])
+        if wanted not in names or self.clusters is None:
+            return None
+        return int(self.clusters[np.flatnonzero(codes == names.index(wanted))[0]])
 
     def known_case(self, x: float) -> KnownCase | None:
         """What a further row of that case is expected to be at an x on the line's scale; None without a case."""

@@ -12,6 +12,7 @@ import numpy as np
 from bright_tether.core.once import once
 from bright_tether.core.order import order_of
 from bright_tether.tables.row_ids import ids_of
+from bright_tether.tables.texts import named
 
 #: Groups shown apart; further ones share the last look.
 MOST_GROUPS = 5
@@ -195,9 +196,7 @@ def cloud(
 def _groups(cells: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, tuple[str, ...]]:
     if not cells.size:
         return np.zeros(at.size, np.int8), ()
-    order: dict[str, int] = {}
-    codes = [order.setdefault(cell or "(blank)", len(order)) for cell in map(str, cells[at].tolist())]
-    names = tuple(order)
+    codes, names = named(cells[at], lambda text: text or "(blank)")
     if len(names) > MOST_GROUPS:
         names = (*names[: MOST_GROUPS - 1], f"{len(names) - MOST_GROUPS + 1} others")
-    return np.minimum(np.array(codes, np.int64), MOST_GROUPS - 1), names
+    return np.minimum(codes, MOST_GROUPS - 1), names

@@ -40,6 +40,7 @@ from bright_tether.core.results import Cause, Ints, Refusal
 from bright_tether.live.line import codes_of
 from bright_tether.study.choices import RowsAre
 from bright_tether.tables.column import Cells
+from bright_tether.tables.texts import named
 
 
 class NothingCompared(Refusal):
@@ -138,10 +139,11 @@ def _split(pairs: Pairs, cells: Cells | Parts) -> list[tuple[str, Pairs, np.ndar
     """The pairs of each group that a column names, in order of first appearance."""
     if isinstance(cells, Parts):
         return list(cells.named)
-    texts = [str(cell).strip() for cell in cells[pairs.at].tolist()]
-    names = [name for name in dict.fromkeys(texts) if name]
-    place = {name: at for at, name in enumerate(names)}
-    return split(pairs, np.array([place.get(text, -1) for text in texts], np.int64), names)
+    codes, names = named(cells[pairs.at], str.strip)
+    if "" in names:  # of no group
+        blank = names.index("")
+        codes = np.where(codes == blank, -1, codes - (codes > blank))
+    return split(pairs, codes, [name for name in names if name])
 
 
 def make_common_slope(

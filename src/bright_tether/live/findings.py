@@ -22,7 +22,7 @@ from bright_tether.core.strength.pearson import Pearson
 from bright_tether.core.strength.spearman import Spearman
 from bright_tether.live.alternatives import AlternativeResults
 from bright_tether.live.basis import NothingTied, NotNumbers
-from bright_tether.live.line import codes_of, zero_is_near
+from bright_tether.live.line import zero_is_near
 from bright_tether.live.look import LookResults
 from bright_tether.live.other_choices import OtherChoiceResults
 from bright_tether.live.rehearse_held import HeldRehearsals
@@ -42,6 +42,7 @@ from bright_tether.live.widths import WidthResults
 from bright_tether.study.declared import Given, given, result
 from bright_tether.study.memory import Memory
 from bright_tether.tables.slips import Slip, likely_slips
+from bright_tether.tables.texts import named
 
 __all__ = ["Findings", "NotNumbers", "NothingTied", "zero_is_near"]
 
@@ -202,7 +203,7 @@ class Findings(
         plainly = fit is self.plain and not self.held_cells and self.pairs.n <= MOST_ROWS
         if not names or cells is None or not plainly:
             return {}
-        codes = codes_of(map(str, cells[self.pairs.at].tolist()), {})
+        codes, _ = named(cells[self.pairs.at])
         return p_in_groups(names, self.pairs, codes, self.order, self.alpha)
 
     @property

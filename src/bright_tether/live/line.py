@@ -34,6 +34,7 @@ from bright_tether.core.shape.form import Gaps, gaps_in
 from bright_tether.live.basis import Basis
 from bright_tether.study.declared import family, given, result
 from bright_tether.tables.column import Cells
+from bright_tether.tables.texts import named
 
 #: Points at which the interval band is drawn.
 BAND_POINTS = 81
@@ -69,7 +70,7 @@ def _clusters(cells: Cells | None, pairs: Pairs) -> Ints | None:
     """The cluster of each pair as a code, (n,); None without a column for it."""
     if cells is None:
         return None
-    return codes_of(map(str, cells[pairs.at].tolist()), {})
+    return named(cells[pairs.at])[0]
 
 
 def codes_of(names: Iterable[str], known: dict[str, int]) -> Ints:

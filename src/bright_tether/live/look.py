@@ -20,6 +20,7 @@ from bright_tether.live.line import LineResults
 from bright_tether.study.declared import given, result
 from bright_tether.tables.clock import zones_of
 from bright_tether.tables.column import Cells, Column
+from bright_tether.tables.texts import named
 
 #: A category column is looked into when it has this many groups at most.
 MOST_GROUPS = 8
@@ -38,9 +39,9 @@ def _within_clumps(pairs: Pairs, found: Clumps, cases: Ints | None) -> WithinGro
         return None
     inside = found.of >= 0
     kept = take_pairs(pairs.x[inside], pairs.y[inside])
-    names = [f"clump {of + 1}" for of in found.of[inside].tolist()]
+    names = [f"clump {at + 1}" for at in range(found.count)]
     mine = None if cases is None else np.unique(cases[inside], return_inverse=True)[1]
-    return judged_within(kept, names, mine)
+    return judged_within(kept, found.of[inside], names, mine)
 
 
 def _within_columns(
@@ -51,9 +52,9 @@ def _within_columns(
         return ()
     found = []
     for column, cells in columns:
-        names = [str(cell) for cell in cells[pairs.at].tolist()]
-        if 2 <= len(set(names)) <= MOST_GROUPS:
-            found.append((column, judged_within(pairs, names, cases)))
+        codes, names = named(cells[pairs.at])
+        if 2 <= len(names) <= MOST_GROUPS:
+            found.append((column, judged_within(pairs, codes, names, cases)))
     return tuple(found)
 
 
@@ -123,9 +124,9 @@ class LookResults(CaseResults):
     def timed_by(self) -> Column | None:
         """The date that is x, else the one that orders the rows, else the table's only one."""
         dates = {column.id: column for column in self.table.columns if column.kind == "date"}
-        for named in (self.tether.x, self.tether.line.order):
-            if named in dates:
-                return dates[named]
+        for told in (self.tether.x, self.tether.line.order):
+            if told in dates:
+                return dates[told]
         return next(iter(dates.values())) if len(dates) == 1 else None
 
     @given

@@ -10,8 +10,8 @@ import numpy as np
 from bright_tether.core.results import Bools, Floats, Ints
 from bright_tether.core.strength.screen import Looked, every_two, screen
 from bright_tether.live.findings import Findings
-from bright_tether.live.line import codes_of
 from bright_tether.tables.column import Column
+from bright_tether.tables.texts import named
 
 
 class Screen(msgspec.Struct, frozen=True, kw_only=True, eq=False):
@@ -61,8 +61,8 @@ def look_at_columns(
 
 def _codes(column: Column) -> Ints:
     """The case of each row as a code from 0, −1 where none is told, (rows,)."""
-    texts = [str(cell).strip() for cell in column.cells.tolist()]
-    return np.where([bool(text) for text in texts], codes_of(texts, {}), -1)
+    codes, names = named(column.cells, str.strip)
+    return np.where(codes == names.index(""), -1, codes) if "" in names else codes
 
 
 def _cells(findings: Findings, column: Column) -> Floats:

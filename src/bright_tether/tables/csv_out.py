@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
-
 from bright_tether.tables.arrow import arrow
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown
@@ -27,7 +25,7 @@ def write_csv(table: Table, file: Any, *, inert: bool = False) -> None:
         if column.numeric and not column.strays:
             arrays.append(pa.array(column.cells, from_pandas=True))
         else:
-            arrays.append(pa.array(cell_texts(table, column, inert=inert), pa.string()))
+            arrays.append(arrow_texts(table, column, inert=inert))
     # Headers may repeat nothing and need quotes; the body quotes only where it must.
     head = ",".join('"' + (safe_text(n) if inert else n).replace('"', '""') + '"' for n in names)
     file.write((printable(head) + "\n").encode())
@@ -35,8 +33,9 @@ def write_csv(table: Table, file: Any, *, inert: bool = False) -> None:
     csv.write_csv(pa.table(arrays, names=[str(i) for i in range(len(names))]), file, options)
 
 
-def cell_texts(table: Table, column: Column, *, inert: bool = False) -> list[str | None]:
-    """A column's cells as texts, None where nothing stands."""
+def arrow_texts(table: Table, column: Column, *, inert: bool = False) -> Any:
+    """A column's cells as texts of Arrow, null where nothing stands; of codes no row is made an object of its own."""
+    pa = arrow()
 
     def told(cell: Cell) -> str | None:
         if cell is None:
@@ -44,9 +43,11 @@ def cell_texts(table: Table, column: Column, *, inert: bool = False) -> list[str
         return printable(safe_text(cell) if inert and isinstance(cell, str) else shown(cell))
 
     if not column.numeric:  # alike texts are made once
-        by_word = np.array([told(word or None) for word in column.texts.words.tolist()] or [None], object)
-        return list(by_word[column.texts.codes])
-    return [told(column.cell(at, row)) for at, row in enumerate(table.row_ids.tolist())]
+        words = pa.array([told(word or None) for word in column.texts.words.tolist()], pa.string())
+        return pa.DictionaryArray.from_arrays(pa.array(column.texts.codes), words).dictionary_decode()
+    return pa.array(
+        [told(column.cell(at, row)) for at, row in enumerate(table.row_ids.tolist())], pa.string()
+    )
 
 
 def safe_text(text: str) -> str:

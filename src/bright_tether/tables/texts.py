@@ -55,6 +55,20 @@ class Texts:
         found: list[str] = self.words[used[np.argsort(first[used])]].tolist()
         return found
 
+    def named(self, name: Callable[[str], str] = str) -> tuple[NDArray[np.int64], tuple[str, ...]]:
+        """Which name each row has, (rows,), and the names in the order in which they come; alike ones are one.
+
+        name : what a text is called.
+        """
+        first = np.full(self.words.size, -1)
+        first[self.codes[::-1]] = np.arange(self.size - 1, -1, -1)  # the first place is written last
+        used = np.flatnonzero(first >= 0)
+        known: dict[str, int] = {}
+        of = np.zeros(self.words.size, np.int64)
+        for at in used[np.argsort(first[used])].tolist():
+            of[at] = known.setdefault(name(str(self.words[at])), len(known))
+        return of[self.codes], tuple(known)
+
     def times(self) -> dict[str, int]:
         """In how many rows each text stands that stands in some, by where each stands first."""
         of = dict(
@@ -147,6 +161,12 @@ def words_of(texts: Iterable[str]) -> NDArray[Any]:
         return np.array(listed, np.dtypes.StringDType())
     except UnicodeEncodeError:  # halves of characters are held as they are
         return np.array(listed, object)
+
+
+def named(cells: Any, name: Callable[[str], str] = str) -> tuple[NDArray[np.int64], tuple[str, ...]]:
+    """``Texts.named``, of numbers too."""
+    texts = cells if isinstance(cells, Texts) else coded([str(cell) for cell in cells.tolist()])
+    return texts.named(name)
 
 
 def joined(words: NDArray[Any], more: list[str]) -> NDArray[Any]:

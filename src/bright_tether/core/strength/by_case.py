@@ -168,7 +168,7 @@ def within(pairs: Pairs, groups: Ints) -> Callable[[Bools | None], float]:
     return measure
 
 
-def within_by_case(found: WithinGroups, pairs: Pairs, group: list[str], cases: Ints) -> WithinGroups:
+def within_by_case(found: WithinGroups, pairs: Pairs, group: Ints, cases: Ints) -> WithinGroups:
     """r within groups with its two-sided p by case, on as many df as cases, or parts of them, less one."""
     if found.r is None:
         return found

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from fractions import Fraction
 
 import msgspec
-import numpy as np
 
 from bright_tether.core.centred import Centred, unscaled
 from bright_tether.core.compare.groups import split
 from bright_tether.core.pairs import Pairs
-from bright_tether.core.results import Cause, Why, reasons
+from bright_tether.core.results import Cause, Ints, Why, reasons
 from bright_tether.core.tails import f_above, t_both
 
 #: Fewer rows than this have no r of their own: two points always lie on a line.
@@ -45,15 +45,12 @@ class WithinGroups(msgspec.Struct, frozen=True, kw_only=True, eq=False):
     why: Why
 
 
-def within_groups(pairs: Pairs, group: list[str]) -> WithinGroups:
+def within_groups(pairs: Pairs, codes: Ints, names: Sequence[str]) -> WithinGroups:
     """Correlate inside groups.
 
-    group : the name of each pair's group, (n,); groups come in order of first appearance.
-    Source: quantities §2.
+    codes : which of the names is that of each pair's group, (n,). Source: quantities §2.
     """
-    place = {name: at for at, name in enumerate(dict.fromkeys(group))}
-    codes = np.array([place[name] for name in group], np.int64)
-    return within_parts(pairs, [(name, part) for name, part, _ in split(pairs, codes, list(place))])
+    return within_parts(pairs, [(name, part) for name, part, _ in split(pairs, codes, list(names))])
 
 
 def within_parts(pairs: Pairs, parts: list[tuple[str, Pairs]]) -> WithinGroups:

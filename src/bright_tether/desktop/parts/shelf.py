@@ -38,6 +38,8 @@ from bright_tether.words.slips import filter_sentence
 _IDLE = 100
 #: Up to this many rows the standing of a tether that is not on the stage is worked out for its card.
 STANDING_ROWS = 500
+#: What takes long of all that it rests on, the longest first.
+_STANDS_ON = (Findings.doubts, Findings.clumps, Findings.within_clumps, Findings.within_groups)
 
 
 class TetherCard(Pressable):
@@ -128,8 +130,11 @@ def _standing(findings: Findings, *, at_hand: bool) -> str:
     try:
         if findings.refusal is not None:
             return ""
-        small = findings.pairs.n <= STANDING_ROWS and not at_hand
-        return standing_sentence(findings) if small or Findings.doubts.kept(findings) else ""
+        small = findings.pairs.n <= STANDING_ROWS
+        if small and not at_hand:
+            return standing_sentence(findings)
+        there = all(one.kept(findings) for one in (_STANDS_ON[:1] if small else _STANDS_ON))
+        return standing_sentence(findings) if there else ""
     except Refusal:
         return ""
 
