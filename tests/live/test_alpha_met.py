@@ -10,6 +10,7 @@ from bright_tether.claims.coefficients import coefficients_claim, exact_claim
 from bright_tether.claims.compare import difference_claim, equivalence_claim, rungs_claim, spreads_claim
 from bright_tether.claims.held import held_claim, held_of
 from bright_tether.claims.spread_power import spread_power_claim
+from bright_tether.claims.stories import hidden_stories
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.shape.form import _way
 from bright_tether.live.findings import Findings
@@ -250,3 +251,23 @@ def test_f_over_three_lines_says_where_they_scatter_unevenly():
         assert ("shown to scatter unevenly" in " ".join(map(str, compare_reading(again).sentences))) is met
     said = " ".join(map(str, compare_reading(found).sentences))
     assert "both lines" not in said
+
+
+def test_groups_that_say_nothing_are_not_suspected_unasked():
+    draw = np.random.default_rng(6)
+    x = draw.normal(0, 1, 16).round(2)
+    y = (0.55 * x + draw.normal(0, 1, 16)).round(2)
+    idle = np.array(list("abcd") * 4, object)
+    found = findings_of(y, x=x, groups=idle)
+    assert hidden_stories(found) == ()
+    asked = findings_of(y, x=x, groups=idle, compare=CompareChoice(group="g"))
+    told = claims_of(asked).story
+    assert (told.verdict, told.set_apart) == ("none inside", False)
+    apart = x + 3 * (np.arange(16) >= 8)
+    halves = np.where(np.arange(16) >= 8, "far", "near").astype(object)
+    rising = y - 0.55 * x + 3 * (np.arange(16) >= 8)
+    hidden = hidden_stories(findings_of(rising, x=apart, groups=halves))
+    assert [(one.verdict, one.set_apart) for one in hidden] == [("none inside", True)]
+    for alpha, met in both_sides(hidden[0].p_heights):
+        claim = msgspec.structs.replace(hidden[0], alpha=alpha)
+        assert (claim.set_apart, claim.matters) == (met, met)

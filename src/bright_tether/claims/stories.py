@@ -63,6 +63,11 @@ class StoryClaim(Claim, frozen=True, kw_only=True):
         return self.p_heights is not None and self.p_heights <= self.alpha
 
     @property
+    def matters(self) -> bool:
+        """Whether the groups themselves are shown to have a part in it; where cases decide, that is not asked."""
+        return self.verdict == "opposite" or self.p_heights is None or self.set_apart
+
+    @property
     def forbids(self) -> bool:
         """Whether what the groups tell takes the headline."""
         return self.verdict in FORBIDS or (self.verdict == "nothing" and self.crossing)
@@ -237,11 +242,15 @@ def populations_claim(findings: Findings) -> PopulationsClaim | None:
 
 
 def hidden_stories(findings: Findings) -> tuple[StoryClaim, ...]:
-    """Category columns that nobody tinted by, whose groups tell what forbids the headline, or go opposite ways."""
+    """Category columns that nobody tinted by, whose groups tell what forbids the headline, or go opposite ways.
+
+    That a relationship is not shown inside groups, or inside them alone, is told where they are shown to stand apart:
+    any column takes degrees of freedom, and one that says nothing would be suspected for that in one study of ten.
+    """
     chosen = findings.grouping
     found = (
         story_claim(findings, column, within)
         for column, within in findings.within_columns
         if chosen is None or column.id != chosen.id
     )
-    return tuple(one for one in found if one is not None and (one.forbids or one.crossing))
+    return tuple(one for one in found if one is not None and (one.crossing or (one.forbids and one.matters)))

@@ -133,7 +133,7 @@ def hidden_sentences(claims: tuple[StoryClaim, ...], digits: int) -> tuple[Said,
     phrases = {
         "opposite": "the story turns round",
         "none inside": "no relationship is shown",
-        "masked": "there is a relationship that the whole does not show",
+        "masked": "a relationship is shown that the whole does not show",
     }
     return tuple(
         Said(
