@@ -13,6 +13,7 @@ from bright_tether.words import digits as d
 from bright_tether.words.reading import Names
 from bright_tether.words.readings.gather import gather_reading
 from bright_tether.words.readings.line import equation, equation_to_copy, line_reading
+from bright_tether.words.readings.method import asides_grid
 from bright_tether.words.workings.line import correlation_working, slope_working
 
 
@@ -132,6 +133,20 @@ def test_rows_add_up_in_words():
     text = pairs((1, 2), ("", 3), (3, 5), (4, 5), (9, 9))
     found = findings(text, asides=Asides.told([Aside(4, "late")]))
     assert gather_reading(found).sentences[0] == "Of 5 rows: 3 rows in play, 1 without a number, 1 set aside."
+
+
+def test_many_rows_set_aside_are_told_by_reason():
+    text = pairs(*((at, at * 2 + at % 3) for at in range(400)))
+
+    def grid(many):
+        late = [Aside(at, "late") for at in range(0, 2 * many, 2)]
+        return asides_grid(findings(text, asides=Asides.told([*late, Aside(1, "ice")])))
+
+    assert [row[3] for row in grid(99).rows].count("late") == 99
+    assert grid(99).heads[0] == "row"
+    told = grid(100)
+    assert told.rows == (("late", "100", "1, 3, 5, 7, 9, 11, 13, 15 and 92 more"), ("ice", "1", "2"))
+    assert "pairs.csv" in told.title
 
 
 def test_workings_can_be_added_up_by_hand():

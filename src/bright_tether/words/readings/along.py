@@ -56,7 +56,7 @@ def along_figures(findings: Findings) -> tuple[Figure, ...]:
     if line is None:
         return ()
     claim = slope_along_claim(line, findings.rules.alpha)
-    name = f"one slope along {claim.along}, F ({claim.df1}, {claim.df2})"
+    name = f"one slope along {claim.along}, F ({claim.df1}, {d.grouped(claim.df2)})"
     return (Figure(name, d.figure(claim.f, findings.rules.digits), d.p_value(claim.p)),)
 
 

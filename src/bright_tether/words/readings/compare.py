@@ -266,7 +266,7 @@ def correlations_sentence(claim: CorrelationsClaim | None, digits: int) -> tuple
         f"{d.coefficient(claim.r_a, digits)} ({claim.a}) and {d.coefficient(claim.r_b, digits)} ({claim.b})"
     )
     where = ", judged by case" if claim.by_case else ", in the same cases" if claim.test == "t" else ""
-    df = "" if claim.df is None else f", {claim.df} df"
+    df = "" if claim.df is None else f", {d.grouped(claim.df)} df"
     basis = f"{claim.test} = {d.figure(claim.statistic, digits)}{df}, {d.p_value(claim.p)}"
     outcome = "are shown to differ" if claim.outcome == "rejected" else "are compatible with no difference"
     return (Said(f"The two correlations{where}, {each}, {outcome} ({basis}).", claim),)

@@ -93,7 +93,7 @@ def slope_test_sentence(claim: SlopeTestClaim | None, digits: int) -> tuple[Said
     null = f"a slope of {d.entered(claim.null)}{_BESIDE[claim.alternative]}"
     if claim.p is None:
         return (Said(f"The slope has no test: {cause(claim.why)}.", claim),)
-    basis = f"t = {d.figure(claim.t, digits)}, {claim.df} df, {d.p_value(claim.p)}"
+    basis = f"t = {d.figure(claim.t, digits)}, {d.grouped(claim.df)} df, {d.p_value(claim.p)}"
     outcome = "is rejected" if claim.outcome == "rejected" else "is not rejected"
     return (
         Said(f"By its own test, with {ERROR_NAMES[claim.errors]} errors, {null} {outcome} ({basis}).", claim),
@@ -106,7 +106,7 @@ def intercept_test_sentence(claim: InterceptTestClaim | None, names: Names, digi
         return ()
     if claim.p is None:
         return (Said(f"The intercept has no test: {cause(claim.why)}.", claim),)
-    basis = f"t = {d.figure(claim.t, digits)}, {claim.df} df, {d.p_value(claim.p)}"
+    basis = f"t = {d.figure(claim.t, digits)}, {d.grouped(claim.df)} df, {d.p_value(claim.p)}"
     outcome = "is rejected" if claim.outcome == "rejected" else "is not rejected"
     null = f"An intercept of {names.in_y(d.entered(claim.null))}"
     return (Said(f"{null} {outcome}, two-sided, with {ERROR_NAMES[claim.errors]} errors ({basis}).", claim),)

@@ -27,7 +27,7 @@ def definition_sentences(findings: Findings, steps: AbstractSet[str]) -> tuple[D
     found: list[Defined] = []
     kind = findings.tether.line.errors
     if kind in _ERRORS:
-        found.append((f"Standard errors after {{}}; t on {findings.errors.df} df.", _ERRORS[kind]))
+        found.append((f"Standard errors after {{}}; t on {d.grouped(findings.errors.df)} df.", _ERRORS[kind]))
     by_case = findings.by_case
     if steps & {"line", "strength", "look"} and findings.in_force("pearson").ci is not None:
         if by_case is None:

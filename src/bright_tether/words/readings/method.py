@@ -23,6 +23,10 @@ from bright_tether.words.slips import condition_sentence
 _SIDES = {"two-sided": "two-sided", "greater": "one-sided (greater)", "less": "one-sided (less)"}
 
 
+#: More rows set aside than this are told by reason, with the first of each: a page is to be read.
+MOST_LISTED, _FIRST_NAMED = 100, 8
+
+
 def method_sentences(findings: Findings) -> tuple[str, ...]:
     """What was tied, which rows, which line, which errors, which rules; for a reader who was not there."""
     if not findings.tied:
@@ -89,7 +93,7 @@ def _line_sentence(findings: Findings) -> str:
     if chosen.errors == "newey_west":
         order = table.column(chosen.order).name if chosen.order and table.has(chosen.order) else "table order"
         errors += f" (lag {findings.lag}, in {order})"
-    return f"{how}{errors}, on {findings.errors.df} degrees of freedom."
+    return f"{how}{errors}, on {d.grouped(findings.errors.df)} degrees of freedom."
 
 
 def _rules_sentence(findings: Findings) -> str:
@@ -132,11 +136,24 @@ def filter_sentences(findings: Findings) -> tuple[str, ...]:
     return (f"Only rows where {' and '.join(conditions)} are looked at.",) if conditions else ()
 
 
+def _asides_by_reason(findings: Findings) -> Grid:
+    rows = []
+    for reason, ids in findings.tether.asides.by_reason:
+        places = findings.table.places(ids)
+        first = ", ".join(d.grouped(at + 1) for at in places[:_FIRST_NAMED].tolist())
+        more = f" and {d.grouped(places.size - _FIRST_NAMED)} more" if places.size > _FIRST_NAMED else ""
+        rows.append((reason, d.grouped(places.size), first + more))
+    title = "Rows set aside, by reason; pairs.csv of the evidence has each"
+    return Grid(title=title, heads=("reason", "how many", "rows"), rows=tuple(rows))
+
+
 def asides_grid(findings: Findings) -> Grid | None:
-    """Every row set aside, with its values and its reason; None without any."""
+    """Every row set aside, with its values and its reason; of many, how many for each reason. None without any."""
     table, asides = findings.table, findings.tether.asides
     if not asides or not findings.tied:
         return None
+    if len(asides) > MOST_LISTED:
+        return _asides_by_reason(findings)
     place = {int(table.row_ids[at]): at for at in table.places(asides.row_ids).tolist()}
     label = table.label_column
     rows = []

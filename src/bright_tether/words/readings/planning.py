@@ -190,7 +190,10 @@ def _found(claim: TrialClaim) -> str:
 
 def _trial_sentence(claim: TrialClaim) -> Said:
     said = "the test found it in" if claim.by_power else "the half-width was on average"
-    return Said(f"Tried out on {d.grouped(claim.draws)} samples of {claim.n}: {said} {_found(claim)}.", claim)
+    return Said(
+        f"Tried out on {d.grouped(claim.draws)} samples of {d.grouped(claim.n)}: {said} {_found(claim)}.",
+        claim,
+    )
 
 
 def purpose_in_words(findings: Findings) -> str:

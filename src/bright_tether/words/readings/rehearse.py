@@ -121,13 +121,13 @@ def _names(findings: Findings) -> Names:
 
 def _source_sentence(findings: Findings, drawn: Draws | None) -> Said:
     chosen = findings.tether.rehearse
-    n, claim = findings.pairs.n, ChoiceClaim(what="source", value=chosen.source)
+    n, claim = d.grouped(findings.pairs.n), ChoiceClaim(what="source", value=chosen.source)
     if chosen.source == "rows":
         again = (
             f"; {d.count(drawn.redrawn, 'draw')} of one x only drawn anew" if drawn and drawn.redrawn else ""
         )
         if findings.drawn_cases is not None and findings.case_story is not None:
-            cases = findings.case_story.cases
+            cases = d.grouped(findings.case_story.cases)
             return Said(
                 f"Each sample is {cases} of the {cases} cases with all their rows, drawn with replacement, so that x "
                 f"changes with them (seed {chosen.seed}{again}).",
@@ -146,7 +146,7 @@ def _source_sentence(findings: Findings, drawn: Draws | None) -> Said:
     line = line.replace("+ −", "− ")
     errors = errors_in_words(truth, chosen.source, digits)
     rest = f"{DESIGNS[truth.design]}; seed {chosen.seed}"
-    return Said(f"Each sample has {truth.n} pairs on {line}, with {errors}; {rest}.", claim)
+    return Said(f"Each sample has {d.grouped(truth.n)} pairs on {line}, with {errors}; {rest}.", claim)
 
 
 def _figures(findings: Findings, one: Sampling, draws: Draws) -> tuple[Figure, ...]:
@@ -182,7 +182,8 @@ def luck_reading(findings: Findings, drawn: Draws | None) -> Reading:
     claim = luck_claim(findings, null_reach(findings.pairs.n, alpha), found)
     often = d.percent(alpha, 1 if (100 * alpha) % 1 else 0)
     headline = Said(
-        f"With {claim.n} pairs and no relationship, luck gives |r| ≥ {claim.reach:.{digits}f} in {often} of samples.",
+        f"With {d.grouped(claim.n)} pairs and no relationship, luck gives |r| ≥ {claim.reach:.{digits}f} in {often} "
+        "of samples.",
         claim,
     )
     if found is None:

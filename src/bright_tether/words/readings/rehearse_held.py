@@ -92,7 +92,7 @@ def _source_sentence(findings: Findings, held: str, drawn: HeldDraws | None) -> 
         cases = findings.held_cases_drawn
         again = drawn.redrawn if drawn else 0
         anew = f"; {d.count(again, 'draw')} that left no slope drawn anew" if again else ""
-        many = f"{longer.n} of the {longer.n} rows" if cases is None else (
+        many = f"{d.grouped(longer.n)} of the {d.grouped(longer.n)} rows" if cases is None else (
             f"{int(cases.max()) + 1} of the {int(cases.max()) + 1} cases with all their rows"
         )  # fmt: skip
         return Said(
@@ -103,8 +103,8 @@ def _source_sentence(findings: Findings, held: str, drawn: HeldDraws | None) -> 
     assert truth is not None
     slope, errors = d.figure(truth.slope, digits), errors_in_words(truth, chosen.source, digits)
     return Said(
-        f"Each sample has {longer.n} pairs on the line with {held} held, a slope of {slope}, with {errors}; x and what "
-        f"is held kept as measured; seed {chosen.seed}.", claim,
+        f"Each sample has {d.grouped(longer.n)} pairs on the line with {held} held, a slope of {slope}, with {errors}; "
+        f"x and what is held kept as measured; seed {chosen.seed}.", claim,
     )  # fmt: skip
 
 

@@ -50,10 +50,10 @@ def share_in_words(findings: Findings) -> list[str]:
 def rows_sentence(claim: RowsClaim) -> Said:
     """All rows accounted for in one sentence."""
     parts = [f"{d.count(claim.n, 'row')} in play"]
-    parts += [f"{claim.missing} without a number"] if claim.missing else []
-    parts += [f"{claim.set_aside} set aside"] if claim.set_aside else []
-    parts += [f"{claim.filtered_out} filtered out"] if claim.filtered_out else []
-    parts += [f"{claim.zero_weight} of weight 0"] if claim.zero_weight else []
+    parts += [f"{d.grouped(claim.missing)} without a number"] if claim.missing else []
+    parts += [f"{d.grouped(claim.set_aside)} set aside"] if claim.set_aside else []
+    parts += [f"{d.grouped(claim.filtered_out)} filtered out"] if claim.filtered_out else []
+    parts += [f"{d.grouped(claim.zero_weight)} of weight 0"] if claim.zero_weight else []
     return Said(f"Of {d.count(claim.rows, 'row')}: {', '.join(parts)}.", claim)
 
 

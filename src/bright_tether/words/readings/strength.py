@@ -246,7 +246,7 @@ def reversal_sentence(claim: ReversalClaim, names: Names, digits: int) -> Said:
     """A run of rows that goes against the rest."""
     first, last = (rows_in_words((row,)) for row in (claim.first, claim.last))
     return Said(
-        f"From {first} to {last}, along {names.x}, order runs the other way: these {claim.rows} rows hold "
+        f"From {first} to {last}, along {names.x}, order runs the other way: these {d.grouped(claim.rows)} rows hold "
         f"{claim.broken} of the {claim.of_all} broken comparisons. Without them τ is "
         f"{d.coefficient(claim.tau_without, digits)} instead of {d.coefficient(claim.tau, digits)}.",
         claim,
@@ -293,7 +293,7 @@ def _figures(findings: Findings, names: Names) -> tuple[Figure, ...]:
 
 
 def _test_figure(letter: str, one: InForce, digits: int, beside: str = "") -> Figure:
-    df = "" if one.df is None else f" ({one.df} df)"
+    df = "" if one.df is None else f" ({d.grouped(one.df)} df)"
     shown = d.p_value(one.p_exact)
     exact = "" if one.p_exact is None else d.worded(f"exact {shown}", shown, names=("exact p",))
     beside = "by case" if one.by_case else beside or exact
