@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import concurrent.futures
 from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any, Protocol
 
 from PyQt6 import sip
@@ -24,7 +24,7 @@ class Counter(QObject):
 
     def __init__(self) -> None:
         super().__init__()
-        self._pool: ThreadPoolExecutor | None = None
+        self._pool: concurrent.futures.ThreadPoolExecutor | None = None
         self._wishes: dict[Wisher, tuple[Any, Callable[[], Any]]] = {}
         self._going = False
         self._came.connect(self._hand_over)
@@ -53,7 +53,7 @@ class Counter(QObject):
             self.stop()
             return
         if self._pool is None:
-            self._pool = ThreadPoolExecutor(1, thread_name_prefix="counting")
+            self._pool = concurrent.futures.ThreadPoolExecutor(1, thread_name_prefix="counting")
         whose = next(iter(self._wishes))
         wish, count = self._wishes.pop(whose)
         self._going = True
