@@ -52,10 +52,15 @@ def gate(monkeypatch):
     opened.set()
 
 
-def test_they_are_painted_when_they_are_counted(plot, gate, qtbot):
-    _, item = plot
-    dense = Density(item)
+def on(plot):
+    """A density on the plot, in the colours of day."""
+    dense = Density(plot[1])
     dense.restyle(LIGHT)
+    return dense
+
+
+def test_they_are_painted_when_they_are_counted(plot, gate, qtbot):
+    dense = on(plot)
     dense.put(points())
     qtbot.waitUntil(counting)
     assert not dense._image.width(), "nothing stands there yet, and nobody waited"
@@ -67,9 +72,7 @@ def test_they_are_painted_when_they_are_counted(plot, gate, qtbot):
 
 
 def test_the_newest_wish_counts_and_a_late_answer_is_of_no_other_points(plot, gate, qtbot):
-    widget, item = plot
-    dense = Density(item)
-    dense.restyle(LIGHT)
+    (widget, item), dense = plot, on(plot)
     dense.put(points())
     qtbot.waitUntil(counting)
     other = points(700)
@@ -97,9 +100,7 @@ def test_a_picture_that_is_gone_takes_nothing(plot, gate, qtbot):
 
 
 def test_on_paper_they_are_counted_at_once(plot, gate):
-    widget, item = plot
-    dense = Density(item)
-    dense.restyle(LIGHT)
+    (widget, _), dense = plot, on(plot)
     gate.set()
     dense.on_paper(True)
     dense.put(points())
@@ -126,9 +127,7 @@ def test_what_cannot_be_counted_leaves_nobody_waiting(plot, monkeypatch, qtbot):
 
 
 def test_a_window_that_closes_leaves_no_thread_behind(plot, gate, qtbot):
-    _, item = plot
-    dense = Density(item)
-    dense.restyle(LIGHT)
+    dense = on(plot)
     dense.put(points())
     qtbot.waitUntil(counting)
     gate.set()

@@ -65,9 +65,7 @@ class Session(QObject):
     def __init__(self, study: Study | None = None, step: str = "gather") -> None:
         super().__init__()
         self.history = History(study or empty_study())
-        self.step = step
-        self.walked = {step}
-        self.seen: set[str] = set()
+        self.step, self.walked, self.seen = step, {step}, set[str]()
         self.mark = NO_ROWS
         #: The rows that there were when the mark was last held against them.
         self._rows_known: Ints | None = None
@@ -221,10 +219,6 @@ class Session(QObject):
             self.mark = mark
             self.mark_changed.emit()
 
-    def marked_in_table(self) -> RowIds:
-        """The mark, less rows that are gone."""
-        return self.mark and RowIds(self.table.row_ids[self.table.places(self.mark)])
-
     def open_file(
         self, path: Path, plan: ReadPlan | None = None, then: Callable[[bool], object] = lambda read: None
     ) -> None:
@@ -333,8 +327,8 @@ class Session(QObject):
         known = [tether.id for tether in self.study.tethers]
         if self.tether_id not in known:
             self.tether_id = known[-1]
-        if self.mark and self.table.row_ids is not self._rows_known:
-            self.mark = self.marked_in_table()
+        if self.mark and self.table.row_ids is not self._rows_known:  # less rows that are gone
+            self.mark = RowIds(self.table.row_ids[self.table.places(self.mark)])
         self._rows_known = self.table.row_ids
         self.history.study.memory.forget_others({*known, *(table.id for table in self.study.tables)})
         self.study_changed.emit()
