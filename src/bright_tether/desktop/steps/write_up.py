@@ -46,6 +46,10 @@ _REST = 120
 _MARGIN = 18
 
 
+#: The page is set when every picture is there, or so many new ones are.
+_PICTURES = 3
+
+
 class _Prepares(NoPress):
     """Draws nothing, but has all worked out that a picture will need."""
 
@@ -60,17 +64,17 @@ class _Patient:
 
     def __init__(self, press: QtPress) -> None:
         self._press = press
-        self._drawn = 0
+        self.drawn = 0
         self.more = False
 
     def draw(self, findings: Findings, step: str, view: str) -> Drawing | None:
         """A picture that is there already, or the one that this turn is for."""
         if self._press.has(findings, step, view):
             return self._press.draw(findings, step, view)
-        if self._drawn:
+        if self.drawn:
             self.more = True
             return None
-        self._drawn += 1
+        self.drawn += 1
         return self._press.draw(findings, step, view)
 
     def pixels(self, drawing: Drawing) -> bytes:
@@ -125,6 +129,8 @@ class WriteUpStep(Stage):
         self.writing = False
         #: The study of which all that its page says is worked out.
         self._worked_out: Study | None = None
+        #: New pictures drawn since the page was set.
+        self._held_back = 0
         self._later = QTimer(self)
         self._later.setSingleShot(True)
         self._later.timeout.connect(self.set_page)
@@ -157,6 +163,12 @@ class WriteUpStep(Stage):
         patient = _Patient(self.press)
         page = page_of(session.study, patient, today=date.today())
         self.pins.name_pieces(page.called)
+        if patient.drawn and self._held_back < _PICTURES:  # drawing and laying out are a turn each
+            self._held_back += 1
+            self.said.setText("drawing…")
+            self._later.start(1)
+            return
+        self._held_back = 0
         width = max(sure(self.page.viewport()).width() - 2 * _MARGIN - 2, 280)
         document = page_document(html_body(page, session.study), page.drawings, width=width, style=page.style,
                                  tokens=LIGHT, on_screen=True, parent=self.page)  # fmt: skip
