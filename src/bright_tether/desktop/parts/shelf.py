@@ -226,6 +226,7 @@ class Shelf(QFrame):
     def show_findings(self) -> None:
         """Bring every card, the counts and the legend up to date."""
         study, session = self._session.study, self._session
+        whole = self._is_whole()
         self._match_cards([tether.id for tether in study.tethers])
         for tether in study.tethers:
             shown, card = tether.id == session.tether_id, self._cards[tether.id]
@@ -248,9 +249,14 @@ class Shelf(QFrame):
         self._idle.start(_IDLE)
         self._show_rows(session.findings)
         self._show_tint(session.findings)
-        if self._stood_on != session.tether_id:
+        if whole or self._stood_on != session.tether_id:
             self._stood_on = session.tether_id
             QTimer.singleShot(0, self._bring_into_view)
+
+    def _is_whole(self) -> bool:
+        """Whether the card of the tether on the stage is in view as a whole, where words that come are to leave it."""
+        card = self._cards.get(self._session.tether_id)
+        return card is not None and card.visibleRegion().boundingRect() == card.rect()
 
     def _bring_into_view(self) -> None:
         card = self._cards.get(self._session.tether_id)
@@ -303,8 +309,11 @@ class Shelf(QFrame):
     def _stand_one(self) -> None:
         """Work out where one tether stands now that the hand rests, and come back for the next."""
         if self._later:
+            whole = self._is_whole()
             self._later.pop(0).show_standing(at_hand=False)
             self._lay_out()
+            if whole:
+                self._bring_into_view()
         if self._later:
             self._idle.start(0)
 
