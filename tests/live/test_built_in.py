@@ -41,7 +41,7 @@ def test_a_total_beside_its_part_is_asked_about():
     found, said = told(table_of(clay=CLAY, sand=SAND, total=CLAY + SAND), "clay", "total")
     assert found == [("plus", "total", "clay", "sand")]
     assert (
-        "total is clay plus sand at every row: where one of clay and total was worked out from the other, "
+        "total is clay plus sand at every row in play: where one of clay and total was worked out from the other, "
         in said
     )
 

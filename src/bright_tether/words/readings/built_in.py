@@ -26,7 +26,7 @@ def _sentence(claim: BuiltInClaim, names: Names) -> str:
     if claim.why in ("plus", "times"):
         other = "the other" if claim.whole in (names.x, names.y) else f"{claim.whole} and the other"
         return (
-            f"{claim.whole} is {claim.part} {claim.why} {claim.third} at every row: where one of {names.x} and "
+            f"{claim.whole} is {claim.part} {claim.why} {claim.third} at every row in play: where one of {names.x} and "
             f"{names.y} was worked out from {other}, some of how they go together is built in."
         )
     if claim.why == "running totals":

@@ -30,9 +30,9 @@ def out_of_play(findings: Findings) -> tuple[str, ...]:
         lines.append(f"{d.count(pairs.filtered_out, 'row')} filtered out")
     if pairs.zero_weight:
         lines.append(f"{d.count(pairs.zero_weight, 'row')} of weight 0")
-    reasons = findings.tether.asides.among(findings.table.row_ids).reasons
-    named = ", ".join(f"“{reason}”" for reason in reasons)
     if pairs.set_aside:
+        reasons = findings.tether.asides.among(findings.table.row_ids).reasons
+        named = ", ".join(f"“{reason}”" for reason in reasons)
         lines.append(f"{d.grouped(pairs.set_aside)} set aside: {named}")
     return tuple(lines) if pairs.n < pairs.rows else (*lines, "every row is in play")
 
