@@ -5,6 +5,7 @@ import time
 from pathlib import Path
 
 import duckdb  # noqa: F401
+import pyarrow.lib  # noqa: F401
 
 from bright_tether.core.checks.together import checks
 from bright_tether.core.line.coefficients import Hypotheses

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from typing import TYPE_CHECKING
 
@@ -11,9 +12,19 @@ if TYPE_CHECKING:
 
 def main() -> int:
     """Carry out what the command line says."""
+    leave_other_cores_alone()
     from bright_tether.command.parser import run
 
     return run(sys.argv[1:], open_window, _make_press)
+
+
+def leave_other_cores_alone() -> None:
+    """Before NumPy is loaded: its products keep to the core of the thread that asks for them.
+
+    Sums over blocks in the cache are over before another core has woken, which then spins for the next; that core has
+    the window to serve, or the engine that scans ahead.
+    """
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 
 
 def open_window(files: list[str]) -> int:
@@ -31,8 +42,6 @@ def open_window(files: list[str]) -> int:
 
 def _make_press() -> Press:
     """What draws, with no window and where there is no display."""
-    import os
-
     if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from bright_tether.pictures.press import press_alone

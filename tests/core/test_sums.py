@@ -22,17 +22,22 @@ from bright_tether.core.strength.pearson import pearson
 from bright_tether.core.summary import quartiles
 from bright_tether.core.sums import counting
 from bright_tether.core.sums.along import StepsBy
-from bright_tether.core.sums.first import FirstSums, spread_of
+from bright_tether.core.sums.first import spread_of
 from bright_tether.core.sums.partial import HeldRows, in_turn, joined, over
-from bright_tether.core.sums.summed import Counted, Extent, summed_pairs
+from bright_tether.core.sums.summed import Counted, Extent, first_sums, summed_pairs
 
 RULES = {"alpha": 0.05, "alternative": "two-sided", "level": 0.95}
 
 
+def extent_of(x, y, first):
+    """What is known before any sum, with a guess of the means."""
+    ends = [(float(one.min()), float(one.max())) for one in (x, y)]
+    return Extent(n=x.size, first=first, x=ends[0], y=ends[1])
+
+
 def summed(x, y, rows=HeldRows):
     """Pairs by their sums alone, from a guess of the means that is no more than near."""
-    ends = [(float(one.min()), float(one.max())) for one in (x, y)]
-    extent = Extent(n=x.size, first=(x[:7], y[:7]), x=ends[0], y=ends[1])
+    extent = extent_of(x, y, (x[:7], y[:7]))
     counted = Counted(rows=x.size, missing=0, set_aside=0, filtered_out=0)
     return summed_pairs(rows(x, y), extent, counted)
 
@@ -54,13 +59,15 @@ def worst(found, wanted, passed=()):
 
 @settings(max_examples=40, deadline=None)
 @given(
-    st.integers(0, 10_000), st.lists(st.integers(1, 39_999), max_size=6), st.sampled_from([0.0, 1e9, -3e-5])
+    st.integers(0, 10_000),
+    st.lists(st.integers(1, 39_999), max_size=6),
+    st.sampled_from([0.0, 1e9, -3e-5, 3e4, -4e5]),
 )
 def test_any_split_gives_the_same_last_digits(seed, cuts, height):
     draw = np.random.default_rng(seed)
     x = height + draw.normal(size=40_000) * draw.choice([1, 1e-3, 1e5], 40_000)
     y = draw.normal(size=40_000) + x
-    by = FirstSums(about_x=float(x[0]), about_y=float(y[0]))
+    by = first_sums(extent_of(x, y, (x[:1], y[:1])))
     places = [0, *sorted(set(cuts)), 40_000]
     parts = [over(x[a:b], y[a:b], by) for a, b in pairwise(places)]
     whole, split = spread_of(over(x, y, by), by), spread_of(joined(parts[::-1]), by)
@@ -68,11 +75,11 @@ def test_any_split_gives_the_same_last_digits(seed, cuts, height):
         assert float(getattr(whole, name)) == float(getattr(split, name)), name
 
 
-@pytest.mark.parametrize("height", [0.0, 1e8])
+@pytest.mark.parametrize("height", [0.0, 0.3, -5.0, 9.0, 40.0, 1e8])
 def test_sums_are_exact_to_the_last_digit(height):
     draw = np.random.default_rng(5)
     x, y = height + draw.normal(size=3000), draw.normal(size=3000)
-    by = FirstSums(about_x=height + 0.3, about_y=-0.1)
+    by = first_sums(extent_of(x, y, (np.array([height + 0.3]), np.array([-0.1]))))
     found = spread_of(over(x, y, by), by)
     exact_x, exact_y = list(map(Fraction, x.tolist())), list(map(Fraction, y.tolist()))
     mean_x, mean_y = sum(exact_x) / 3000, sum(exact_y) / 3000

@@ -89,7 +89,7 @@ class Slowly:
         from bright_tether.core.sums.first import FirstSums
 
         time.sleep(self.seconds)
-        return FirstSums(about_x=10.0, about_y=8.0)(x, y)
+        return FirstSums(about_x=(10.0, 5), about_y=(8.0, 5))(x, y)
 
 
 @dataclass(frozen=True)

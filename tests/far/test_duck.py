@@ -111,6 +111,26 @@ def test_every_row_is_accounted_for_as_in_memory(files, kind, relation):
     assert sorted_x.tolist() == np.sort(x[used]).tolist()
 
 
+@pytest.mark.parametrize("kind", PLACES)
+@pytest.mark.parametrize("beside", [(), ("note",)])
+def test_every_row_is_accounted_for_where_none_is_filtered_out_either(files, kind, beside):
+    table = in_memory(files)
+    x, y = (table.named(name).cells for name in (X, Y))
+    used = np.isfinite(x) & np.isfinite(y)
+    for name in beside:
+        used &= table.named(name).cells != ""
+    found = engine(files, kind).overview(Question(x=X, y=Y, beside=beside))
+    counted = found.counted
+    assert 0 < used.sum() < ROWS
+    assert (counted.rows, counted.missing, counted.set_aside, counted.filtered_out) == (
+        ROWS, (~used).sum(), 0, 0)  # fmt: skip
+    assert found.without == (np.isnan(x).sum(), np.isnan(y).sum())
+    assert (found.extent.n, found.extent.x, found.extent.y) == (
+        used.sum(), (x[used].min(), x[used].max()), (y[used].min(), y[used].max()))  # fmt: skip
+    whole = engine(files, kind).overview(Question(x=X, y=X))
+    assert whole.counted.missing == whole.without[0] == np.isnan(x).sum()
+
+
 def test_groups_come_as_they_first_appear(files):
     table = in_memory(files)
     there = np.isfinite(table.named(X).cells) & np.isfinite(table.named(Y).cells)

@@ -23,6 +23,25 @@ def test_what_is_heavy_and_not_asked_for_is_not_loaded(module, unwanted):
     assert not {name for name in unwanted if name in loaded}
 
 
+def test_arrow_does_not_bring_pandas_along_and_gets_on_with_it_later():
+    pytest.importorskip("pandas")
+    code = (
+        "import sys, numpy; from bright_tether.tables.arrow import arrow; found = arrow().array(numpy.ones(3)); "
+        "assert found.to_numpy().sum() == 3; assert 'pandas' not in sys.modules; import pandas; "
+        "assert arrow().table({'x': pandas.Series([1.0, None])}).to_pandas()['x'].count() == 1"
+    )
+    subprocess.run([sys.executable, "-c", code], check=True)
+
+
+def test_products_keep_to_the_core_of_the_thread_that_asks_for_them():
+    code = (
+        "import os, sys; from bright_tether.launcher import main; sys.argv[1:] = ['--version']\n"
+        "try: main()\nexcept SystemExit: pass\nprint(os.environ['OPENBLAS_NUM_THREADS'])"
+    )
+    told = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True).stdout
+    assert told.split()[-1] == "1"
+
+
 @pytest.mark.parametrize("first", ["bright_tether.core.special", "scipy.special"])
 def test_special_functions_are_those_of_the_package_whichever_is_loaded_first(first):
     code = (

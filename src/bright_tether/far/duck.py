@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import resource
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -24,7 +24,7 @@ from bright_tether.far.question import FarKind, Question, moment_of, words_of
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 
 #: Rows that come at a time, and what is scanned ahead while they are summed.
-_LOT, _AHEAD = 1 << 17, "16MB"
+_LOT, _AHEAD = 1 << 17, "4MB"
 _THREADS = 2
 _NUMBERS = ("INT", "DOUBLE", "FLOAT", "DECIMAL", "REAL")
 
@@ -62,7 +62,9 @@ class DuckEngine:
 
     def overview(self, question: Question) -> Overview:
         """What there is before any sum, in one pass."""
-        lack = [f"count_if(NOT coalesce(isfinite({one}), false))" for one in "xy"]
+        if question.of_all and self._place.knows_its_rows:
+            return self._of_all(question)
+        lack = [_lacking(one) for one in "xy"]
         ends = [f"{of}(CASE WHEN played THEN {one} END)" for one in "xy" for of in ("min", "max", "avg")]
         rows, outside, missing, aside, no_x, no_y, n, *found = self._one(
             "SELECT count(*), count_if(NOT kept), count_if(kept AND NOT there), count_if(kept AND there AND out), "
@@ -70,12 +72,19 @@ class DuckEngine:
             f"FROM (SELECT {question.pair}, {question.kept} AS kept, {question.there} AS there, "
             f"{question.out} AS out, {question.in_play} AS played FROM {_source(self._place, question)})"
         )
-        low_x, high_x, mean_x, low_y, high_y, mean_y = (0.0 if one is None else float(one) for one in found)
-        extent = Extent(
-            n=n, first=(np.array([mean_x]), np.array([mean_y])), x=(low_x, high_x), y=(low_y, high_y)
-        )
         counted = Counted(rows=rows, missing=missing, set_aside=aside, filtered_out=outside)
-        return Overview(counted=counted, without=(no_x, no_y), extent=extent)
+        return Overview(counted=counted, without=(no_x, no_y), extent=_extent(n, found))
+
+    def _of_all(self, question: Question) -> Overview:
+        """The same where every row that has all it needs is a pair: none is looked at twice unless some lack it."""
+        ends = ", ".join(f"{of}({one})" for one in "xy" for of in ("min", "max", "avg"))
+        n, *found = self._one(f"SELECT count(*), {ends} FROM ({_pairs(self._place, question)})")
+        rows, without = self.count(), (0, 0)
+        if n < rows:
+            lack = f"{_lacking(question.x_value)}, {_lacking(question.y_value)}"
+            without = self._one(f"SELECT {lack} FROM {self._place.source()}")
+        counted = Counted(rows=rows, missing=rows - n, set_aside=0, filtered_out=0)
+        return Overview(counted=counted, without=without, extent=_extent(n, found))
 
     def share(self, rows: int, seed: int) -> tuple[Any, int]:
         """Rows drawn by chance, in order, with their places as last column; and how many rows there are in all.
@@ -109,8 +118,8 @@ class DuckEngine:
     def compared(self, question: Question, n: int) -> Compared | None:
         """Every two pairs held against each other, by two passes in order and what they leave on the disk."""
         pairs = _pairs(self._place, question)
-        known = along_y(self.each(f"{pairs} ORDER BY 2", lambda _, y: y, as_they_stand=True), n)
-        lots = self.each(f"{pairs} ORDER BY 1, 2", lambda x, y: (x, y), as_they_stand=True)
+        known = along_y(self.each(f"{pairs} ORDER BY 2", lambda _, y: y), n)
+        lots = self.each(f"{pairs} ORDER BY 1, 2", lambda x, y: (x, y))
         with TemporaryDirectory(prefix="bright-tether-") as room:
 
             def keep(at: int, y: Floats) -> None:
@@ -129,7 +138,7 @@ class DuckEngine:
 
     def taken_in(self, question: Question) -> tuple[Floats, ...] | None:
         """x and y of all pairs, as they stand; None without any."""
-        lots = list(self.each(_pairs(self._place, question), lambda x, y: (x, y), as_they_stand=True))
+        lots = list(self.each(_pairs(self._place, question), lambda x, y: (x, y)))
         return gathered(lots) if lots else None
 
     def groups(self, question: Question, most: int) -> list[str]:
@@ -151,23 +160,17 @@ class DuckEngine:
         )
         return float(low or 0.0), float(high or 0.0), bool(whole)
 
-    def each(
-        self, select: str, of: Callable[[Floats, Floats], T], *, as_they_stand: bool = False
-    ) -> Iterator[T]:
-        """What is made of each lot of pairs, while the engine scans ahead. Raises Stopped, UnreadableFile.
+    def each(self, select: str, of: Callable[[Floats, Floats], T]) -> Iterator[T]:
+        """What is made of each lot of pairs, in the order of the query, while the engine scans ahead.
 
-        as_they_stand : whether the lots have to come in the order of the query.
+        Raises Stopped, UnreadableFile.
         """
         done = 0
         with self._held() as held:
             held.execute(f"SET streaming_buffer_size = '{_AHEAD}'")
-            if not as_they_stand and named(ROW) not in select:  # sums come in any order
-                held.execute("SET preserve_insertion_order = false")
             for batch in held.sql(select).to_arrow_reader(_LOT):
                 if batch.num_rows:
-                    x, y = (
-                        np.asarray(batch.column(at).to_numpy(zero_copy_only=False), float) for at in (0, 1)
-                    )
+                    x, y = (_doubles(batch.column(at)) for at in (0, 1))
                     yield of(x, y)
                     done += batch.num_rows
                 if not self._progress(done):
@@ -240,7 +243,7 @@ class _DuckRows(msgspec.Struct, frozen=True):
             return None
 
         def make() -> J | None:
-            return in_turn(self.engine.each(select, of, as_they_stand=True))
+            return in_turn(self.engine.each(select, of))
 
         return make() if select == self.select else _in_room(make)
 
@@ -249,7 +252,7 @@ class _DuckRows(msgspec.Struct, frozen=True):
         select = self.rising
         if select is None:
             return None
-        return _in_room(lambda: of(self.engine.each(select, lambda x, y: (x, y), as_they_stand=True)))
+        return _in_room(lambda: of(self.engine.each(select, lambda x, y: (x, y))))
 
 
 def _in_room(put_in_order: Callable[[], T]) -> T | None:
@@ -260,6 +263,21 @@ def _in_room(put_in_order: Callable[[], T]) -> T | None:
         if short.trouble is not Trouble.MEMORY_SHORT:
             raise
         return None
+
+
+def _extent(n: int, found: Sequence[float | None]) -> Extent:
+    """found : the smallest, the largest and the mean of x, then of y; None without pairs."""
+    low_x, high_x, mean_x, low_y, high_y, mean_y = (0.0 if one is None else float(one) for one in found)
+    return Extent(n=n, first=(np.array([mean_x]), np.array([mean_y])), x=(low_x, high_x), y=(low_y, high_y))
+
+
+def _doubles(found: Any) -> Floats:
+    """The values of a batch where they lie; its own way to NumPy would have a worker load pandas."""
+    return np.asarray(np.from_dlpack(found), np.float64)
+
+
+def _lacking(value: str) -> str:
+    return f"count_if(NOT coalesce(isfinite({value}), false))"
 
 
 def _put_in_order(place: Place, question: Question, by: str) -> str:

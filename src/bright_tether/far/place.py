@@ -54,6 +54,11 @@ class Place(msgspec.Struct, frozen=True):
         """Whether it is made of Parquet files, as far as its name tells."""
         return self.path.suffix.lower() in _PARQUET or self.path.is_dir()
 
+    @property
+    def knows_its_rows(self) -> bool:
+        """Whether how many rows it has is told without going through them."""
+        return self.database or bool(self.parts())
+
     def parts(self) -> list[Path]:
         """The Parquet files it is made of, in order of their names; none where it is no Parquet."""
         if self.path.is_dir():

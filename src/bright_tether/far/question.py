@@ -86,6 +86,11 @@ class Question(msgspec.Struct, frozen=True, kw_only=True):
         return f"{named(ROW)} IN ({', '.join(map(str, self.rows_aside))})"
 
     @property
+    def of_all(self) -> bool:
+        """Whether every row that has all it needs is a pair."""
+        return not self.conditions and not self.rows_aside and self.level is None and self.view is None
+
+    @property
     def in_play(self) -> str:
         """Whether a row is one of the pairs."""
         found = f"({self.kept}) AND ({self.there}) AND NOT ({self.out})"

@@ -12,6 +12,8 @@ from bright_tether.core.results import Floats
 from bright_tether.core.sums.partial import NO_ENDS, Partial, rooms
 from bright_tether.core.sums.residual import LineAt, ResidualSums
 
+#: z and e of one row or two.
+Ends = tuple[tuple[float, ...], tuple[float, ...]]
 #: Stretches of no more rows keep their x: of so few pairs the exact distribution is worked out from them.
 FEW = 500
 
@@ -19,14 +21,15 @@ FEW = 500
 class Steps(msgspec.Struct, frozen=True, eq=False):
     """Neighbours along an order. sums : Σ e², (Δe)², e·e₋₁, (Δz)², (Δ²z)² in units of the line.
 
-    first, last : z and e of the two rows at either end, (2, ≤ 2). plus, minus : residuals of either sign; changes :
-    from one to the other; signs : of the first and last of them. z : of every row, up to FEW; None of more.
+    first, last : z and e of the two rows at either end, of the one where there is one. plus, minus : residuals of
+    either sign; changes : from one to the other; signs : of the first and last of them. z : of every row, up to FEW;
+    None of more.
     """
 
     n: int
     sums: Partial
-    first: Floats
-    last: Floats
+    first: Ends
+    last: Ends
     plus: int
     minus: int
     changes: int
@@ -35,22 +38,28 @@ class Steps(msgspec.Struct, frozen=True, eq=False):
 
     def joined(self, later: Steps) -> Steps:
         """The steps of both, and those from one to the other."""
-        (z, e), few = np.concatenate([self.last, later.first], axis=1), None
-        step, at = np.diff(e), self.last.shape[1]
-        across = np.array([0.0, step[at - 1] ** 2, e[at] * e[at - 1], (z[at] - z[at - 1]) ** 2,
-                           float(np.sum(np.diff(z, 2) ** 2))])  # fmt: skip
+        (before_z, before_e), (after_z, after_e) = self.last, later.first
+        z, few = (*before_z, *after_z), None
+        across = [0.0, (after_e[0] - before_e[-1]) ** 2, after_e[0] * before_e[-1], (after_z[0] - before_z[-1]) ** 2,
+                  sum((a - 2 * b + c) ** 2 for a, b, c in zip(z, z[1:], z[2:], strict=False))]  # fmt: skip
         if self.z is not None and later.z is not None and self.n + later.n <= FEW:
             few = np.concatenate([self.z, later.z])
         (begin, end), (next_begin, next_end) = self.signs, later.signs
+        sums = self.sums.joined(later.sums)
         return Steps(
             n=self.n + later.n,
-            sums=self.sums.joined(later.sums).joined(Partial(across, np.zeros(5), *NO_ENDS)),
-            first=np.concatenate([self.first, later.first], axis=1)[:, :2],
-            last=np.concatenate([self.last, later.last], axis=1)[:, -2:],
+            sums=Partial(sums.high, sums.low + across, *NO_ENDS),
+            first=self.first if self.n > 1 else _two(self.first, later.first, slice(2)),
+            last=later.last if later.n > 1 else _two(self.last, later.last, slice(-2, None)),
             plus=self.plus + later.plus, minus=self.minus + later.minus,
             changes=self.changes + later.changes + (end * next_begin < 0),
             signs=(begin or next_begin, next_end or end), z=few,
         )  # fmt: skip
+
+
+def _two(before: Ends, after: Ends, which: slice) -> Ends:
+    (z, e), (next_z, next_e) = before, after
+    return (z + next_z)[which], (e + next_e)[which]
 
 
 class StepsBy(msgspec.Struct, frozen=True):
@@ -65,8 +74,8 @@ class StepsBy(msgspec.Struct, frozen=True):
 
     def of(self, z: Floats, e: Floats) -> Steps:
         """Of z and e as the line gives them."""
-        step, run = np.diff(e), np.diff(z)
-        turn = np.diff(run)
+        step, run = e[1:] - e[:-1], z[1:] - z[:-1]
+        turn = run[1:] - run[:-1]
         found = [
             np.dot(e, e),
             np.dot(step, step),
@@ -74,11 +83,15 @@ class StepsBy(msgspec.Struct, frozen=True):
             np.dot(run, run),
             np.dot(turn, turn),
         ]
-        up = e[np.abs(e) > self.nothing / self.line.s] > 0
-        ends = np.stack([z, e])
+        up, nothing = e > 0, self.nothing / self.line.s
+        there = (e > nothing) | (e < -nothing)
+        if not there.all():
+            up = up[there]
+        plus = int(np.count_nonzero(up))
         return Steps(
-            n=z.size, sums=Partial(np.array(found), np.zeros(5), *NO_ENDS), first=ends[:, :2].copy(),
-            last=ends[:, -2:].copy(), plus=int(np.count_nonzero(up)), minus=int(np.count_nonzero(~up)),
+            n=z.size, sums=Partial(np.array(found), np.zeros(5), *NO_ENDS),
+            first=(tuple(z[:2].tolist()), tuple(e[:2].tolist())),
+            last=(tuple(z[-2:].tolist()), tuple(e[-2:].tolist())), plus=plus, minus=up.size - plus,
             changes=int(np.count_nonzero(up[1:] != up[:-1])),
             signs=(2 * int(up[0]) - 1, 2 * int(up[-1]) - 1) if up.size else (0, 0),
             z=z.copy() if z.size <= FEW else None,

@@ -10,39 +10,40 @@ import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks, scaled_by
 from bright_tether.core.results import Floats
-from bright_tether.core.sums.partial import Partial, away, rooms
+from bright_tether.core.sums.partial import NO_ENDS, Partial, away, rooms
 
 #: Places of the sums in a partial.
 _N, _X, _Y, _XX, _XY, _YY, _POWERS = range(7)
+#: The powers are summed to no more than their own rounding.
+_NO_LOW = (0.0,) * 4
 
 
 class FirstSums(msgspec.Struct, frozen=True, kw_only=True):
     """Sums about a first guess of both means.
 
-    about_x, about_y : the guesses, scaled; exponent_x, exponent_y : values count in 2^exponent. unit : the size of x in
-    which its powers are taken, scaled.
+    about_x, about_y : numbers near them, and the power of two that no value is as far away as, scaled; exponent_x,
+    exponent_y : values count in 2^exponent. unit : the size of x in which its powers are taken, scaled.
     """
 
-    about_x: float
-    about_y: float
+    about_x: tuple[float, int]
+    about_y: tuple[float, int]
     exponent_x: int = 0
     exponent_y: int = 0
     unit: float = 1.0
 
     def __call__(self, x: Floats, y: Floats) -> Partial:
         """Of one block: n, Σx, Σy, Σx², Σxy, Σy², and Σz³ to Σz⁶ to no more than their own rounding."""
-        room = rooms(12, x.size)
-        of_x = away(scaled_by(x, -self.exponent_x), self.about_x, room[:5])
-        of_y = away(scaled_by(y, -self.exponent_y), self.about_y, room[5:10])
+        room = rooms(10, x.size)
+        of_x = away(scaled_by(x, -self.exponent_x), *self.about_x, room[:4])
+        of_y = away(scaled_by(y, -self.exponent_y), *self.about_y, room[4:8])
         sums = (of_x.sum, of_y.sum, of_x.times(of_x), of_x.times(of_y), of_y.times(of_y))
-        z, square, cube = of_x.whole, room[10], room[11]
+        z, square, cube = of_x.whole, room[8], room[9]
         z *= 1 / self.unit
         np.multiply(z, z, out=square)
         np.multiply(square, z, out=cube)
         powers = (np.dot(square, z), np.dot(square, square), np.dot(square, cube), np.dot(cube, cube))
-        high, low = np.array([(float(x.size), 0.0), *sums, *((float(one), 0.0) for one in powers)]).T
-        ends = np.array([x.min(), y.min()]), np.array([x.max(), y.max()])
-        return Partial(np.ascontiguousarray(high), np.ascontiguousarray(low), *ends)
+        high, low = zip(*sums, strict=True)
+        return Partial(np.array((x.size, *high, *powers)), np.array((0.0, *low, *_NO_LOW)), *NO_ENDS)
 
 
 class Spread(msgspec.Struct, frozen=True, kw_only=True):
@@ -67,8 +68,8 @@ def spread_of(found: Partial, by: FirstSums) -> Spread:
     sxx = found.exactly(_XX) - x * x / n
     return Spread(
         n=n,
-        mean_x=Fraction(by.about_x) + x / n,
-        mean_y=Fraction(by.about_y) + y / n,
+        mean_x=Fraction(by.about_x[0]) + x / n,
+        mean_y=Fraction(by.about_y[0]) + y / n,
         sxx=sxx,
         sxy=found.exactly(_XY) - x * y / n,
         syy=found.exactly(_YY) - y * y / n,

@@ -11,7 +11,7 @@ import threading
 from collections.abc import Callable, Iterable, Iterator
 from fractions import Fraction
 from functools import reduce
-from typing import Protocol, Self, TypeVar
+from typing import Protocol, Self, TypeVar, overload
 
 import msgspec
 import numpy as np
@@ -24,6 +24,7 @@ _ROOMS = 12
 #: Digits of a high part: the sum of CACHED_ROWS products of two such parts is a whole number of steps below 2^53.
 _DIGITS = 19
 _kept = threading.local()
+_ONES = np.ones(CACHED_ROWS)
 #: Of sums beside which no ends are looked at.
 NO_ENDS = (np.zeros(0), np.zeros(0))
 
@@ -147,34 +148,36 @@ def rooms(many: int, size: int) -> Floats:
 
 
 class Away(msgspec.Struct, frozen=True, eq=False):
-    """A block of values less a number: whole is the difference rounded, low what rounding dropped.
+    """A block of values less a number: whole is the difference rounded; high + middle + rest is it exactly.
 
-    whole = high + middle + rest, exactly. high and middle hold so few digits each that the products of two such add up
-    over a block without rounding; rest is 2^-40 of the largest whole, or less.
+    high and middle hold so few digits each that the products of two such add up over a block without rounding; rest is
+    2^-39 of the largest whole, or less.
     """
 
     whole: Floats
     high: Floats
     middle: Floats
     rest: Floats
-    low: Floats | None
 
     @property
     def sum(self) -> tuple[float, float]:
         """Their sum as high and low."""
-        low = float(self.rest.sum()) + (0.0 if self.low is None else float(self.low.sum()))
-        return _exactly(float(self.high.sum()), float(self.middle.sum()), low)
+        return _exactly(summed(self.high), summed(self.middle), summed(self.rest))
 
     def times(self, other: Away) -> tuple[float, float]:
         """Σ of the products with others, as high and low."""
-        dot = np.dot
-        low = float(dot(self.middle, other.middle)) + float(dot(self.rest, other.whole))
-        low += float(dot(self.whole, other.rest)) - float(dot(self.rest, other.rest))
-        for mine, theirs in ((self.low, other.whole), (other.low, self.whole)):
-            low += 0.0 if mine is None else float(dot(mine, theirs))
+        dot, same = np.dot, self is other
+        across = float(dot(self.rest, other.whole))
+        low = float(dot(self.middle, other.middle)) - float(dot(self.rest, other.rest))
+        low += across + (across if same else float(dot(self.whole, other.rest)))
         first, middle = float(dot(self.high, other.high)), float(dot(self.high, other.middle))
         first, low = _exactly(first, middle, low)
-        return _exactly(first, float(dot(self.middle, other.high)), low)
+        return _exactly(first, middle if same else float(dot(self.middle, other.high)), low)
+
+
+def summed(values: Floats) -> float:
+    """Σ of one block. values : (b,). As a product with ones, which is sooner."""
+    return float(np.dot(values, _ONES[: values.size]))
 
 
 def _exactly(high: float, more: float, low: float) -> tuple[float, float]:
@@ -184,26 +187,45 @@ def _exactly(high: float, more: float, low: float) -> tuple[float, float]:
     return total, low + ((high - (total - part)) + (more - part))
 
 
-def away(values: Floats, about: float, room: Floats) -> Away:
-    """values − about, without loss. values : (b,); room : (5, b), is written over."""
-    whole, high, middle, rest, low = room
+def near(guess: float, lowest: float, highest: float) -> tuple[float, int]:
+    """A number near a guess, to take values from without loss, and the power of two that none is as far away as."""
+    power = math.frexp(2 * max(highest - guess, guess - lowest))[1]
+    return (guess if _far(guess, power) else _few_digits(guess, power)), power
+
+
+def away(values: Floats, about: float, power: int, room: Floats) -> Away:
+    """values − about. values : (b,); about, power : from ``near``; room : (4, b), is written over.
+
+    From afar, a difference of two numbers within a factor of two of each other is exact (Sterbenz 1974); from nearby,
+    about is a whole number of the steps that the high part is rounded to.
+    """
+    whole, high, middle, rest = room
     np.subtract(values, about, out=whole)
-    np.subtract(whole, values, out=high)
-    np.subtract(whole, high, out=rest)
-    np.subtract(values, rest, out=low)
-    high += about
-    low -= high
-    largest = max(float(whole.max()), -float(whole.min()))
-    power = math.frexp(largest)[1]
-    _few_digits(whole, power, high)
-    np.subtract(whole, high, out=rest)
+    nearby = not _far(about, power)
+    taken = values if nearby else whole
+    _few_digits(taken, power, high)
+    np.subtract(taken, high, out=rest)
+    if nearby:
+        high -= about
     _few_digits(rest, power - _DIGITS, middle)  # rest is half a step of high, or less
     rest -= middle
-    return Away(whole, high, middle, rest, low if low.any() else None)
+    return Away(whole, high, middle, rest)
 
 
-def _few_digits(values: Floats, power: int, out: Floats) -> None:
-    """Into out: values below 2^power, rounded to whole steps of 2^(power − _DIGITS)."""
+def _far(about: float, power: int) -> bool:
+    """Whether values below 2^power away are nearer to it than half of it."""
+    return abs(about) >= math.ldexp(1.0, power + 1)
+
+
+@overload
+def _few_digits(values: float, power: int) -> float: ...
+@overload
+def _few_digits(values: Floats, power: int, out: Floats) -> Floats: ...
+def _few_digits(values: Floats | float, power: int, out: Floats | None = None) -> Floats | float:
+    """Values below a few times 2^power, rounded to whole steps of 2^(power − _DIGITS)."""
     step = math.ldexp(1.5, power + 52 - _DIGITS)
+    if out is None:
+        return (values + step) - step
     np.add(values, step, out=out)
     out -= step
+    return out

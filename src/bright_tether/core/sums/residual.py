@@ -10,7 +10,7 @@ import numpy as np
 
 from bright_tether.core.exact import CACHED_ROWS, blocks, scaled_by, two_product, two_sum
 from bright_tether.core.results import Floats
-from bright_tether.core.sums.partial import NO_ENDS, Partial, Rows, rooms
+from bright_tether.core.sums.partial import NO_ENDS, Partial, Rows, rooms, summed
 
 #: Where in a partial: pairs of 1, z, q2, q3; they with e; the first three with e² − 1; what is left of e; the meats.
 _GRAM, _JOINT, _SQUARES, _POWERS, _MEATS = (
@@ -118,18 +118,22 @@ class ResidualSums(msgspec.Struct, frozen=True, kw_only=True):
         self.terms(z, square, q2, q3, room)
         np.multiply(e, e, out=over)
         np.subtract(over, 1, out=beyond)
-        np.multiply(square, -1 / n, out=spare)
-        spare += 1 - 1 / n
-        sum_z, sum_2, sum_e, sum_beyond = z.sum(), q2.sum(), e.sum(), beyond.sum()
+        sum_beyond = summed(beyond)
         found = [
-            x.size, sum_z, square.sum(), sum_2, dot(z, q2), dot(q2, q2), q3.sum(), dot(z, q3), dot(q2, q3), dot(q3, q3),
-            sum_e, dot(z, e), dot(q2, e), dot(q3, e), sum_beyond, dot(z, beyond), dot(q2, beyond),
+            x.size, summed(z), summed(square), summed(q2), dot(z, q2), dot(q2, q2),
+            summed(q3), dot(z, q3), dot(q2, q3), dot(q3, q3),
+            summed(e), dot(z, e), dot(q2, e), dot(q3, e), sum_beyond, dot(z, beyond), dot(q2, beyond),
             dot(beyond, beyond), sum_beyond + x.size, dot(over, e), dot(over, over),
         ]  # fmt: skip
-        ends = np.array([spare.min()]), np.array([max(e.max(), -e.min()), max(z.max(), -z.min()), over.max()])
+        largest_e, largest_z = max(e.max(), -e.min()), max(z.max(), -z.min())
+        slope, height = -1 / n, 1 - 1 / n
         if self.meats:
+            np.multiply(square, slope, out=spare)
+            spare += height
             found += self._meats(z, square, over, spare, at_0)
-        return Partial(np.array(found), np.zeros(len(found)), *ends)
+        # rounding keeps the order of squares, and of what they leave
+        ends = [largest_z * largest_z * slope + height], [largest_e, largest_z, largest_e * largest_e]
+        return Partial(np.array(found), np.zeros(len(found)), *map(np.array, ends))
 
     def _meats(self, z: Floats, square: Floats, over: Floats, spare: Floats, at_0: Floats) -> list[float]:
         """Σ e²·(1, z, z², (1 − x̄z/size)²), over 1, 1 − leverage and its square. over : e², is written over."""
@@ -137,11 +141,13 @@ class ResidualSums(msgspec.Struct, frozen=True, kw_only=True):
         at_0 += 1
         at_0 *= at_0
         found: list[float] = []
-        for power in range(3):
-            if power:
-                with np.errstate(divide="ignore", invalid="ignore"):
-                    over /= spare
-            found += [over.sum(), np.dot(over, z), np.dot(over, square), np.dot(over, at_0)]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            for power in range(3):
+                if power == 1:
+                    np.divide(1.0, spare, out=spare)
+                if power:
+                    over *= spare
+                found += [summed(over), np.dot(over, z), np.dot(over, square), np.dot(over, at_0)]
         return found
 
 

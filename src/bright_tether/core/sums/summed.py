@@ -16,7 +16,7 @@ from bright_tether.core.centred import Centred, exponent_for
 from bright_tether.core.pairs import Pairs, products_of
 from bright_tether.core.results import EveryRow, Floats
 from bright_tether.core.sums.first import FirstSums, spread_of
-from bright_tether.core.sums.partial import Rows
+from bright_tether.core.sums.partial import Rows, near
 from bright_tether.core.sums.residual import two_doubles
 
 
@@ -94,13 +94,7 @@ def summed_pairs(where: Rows, extent: Extent, counted: Counted) -> SummedPairs:
     if not extent.n:
         return _no_pairs(where, counted)
     exponents = [exponent_for(max(-low, high)) for low, high in (extent.x, extent.y)]
-    guesses = [
-        float(math.ldexp(1.0, -exponent) * one.mean()) if abs(exponent) < 1000 else 0.0
-        for one, exponent in zip(extent.first, exponents, strict=True)
-    ]
-    wide = math.ldexp(extent.x[1], -exponents[0]) - math.ldexp(extent.x[0], -exponents[0])
-    by = FirstSums(about_x=guesses[0], about_y=guesses[1], exponent_x=exponents[0], exponent_y=exponents[1],
-                   unit=wide or 1.0)  # fmt: skip
+    by = first_sums(extent, exponents[0], exponents[1])
     found = spread_of(where.total(by), by)
     x, y = (
         SummedCentred(count=found.n, mean=mean, exponent=exponent, sum_squares=float(squares) if low < high else 0.0,
@@ -118,6 +112,22 @@ def summed_pairs(where: Rows, extent: Extent, counted: Counted) -> SummedPairs:
         filtered_out=counted.filtered_out, zero_weight=0, weights=None, centred_x=x, centred_y=y,
         products=products, ends_x=extent.x, ends_y=extent.y,
     )  # fmt: skip
+
+
+def first_sums(extent: Extent, exponent_x: int = 0, exponent_y: int = 0) -> FirstSums:
+    """What the first pass adds up. exponent_x, exponent_y : values count in 2^exponent."""
+    scales = exponent_x, exponent_y
+    ends = [
+        [math.ldexp(end, -exponent) for end in both]
+        for both, exponent in zip((extent.x, extent.y), scales, strict=True)
+    ]
+    guesses = [
+        float(math.ldexp(1.0, -exponent) * one.mean()) if abs(exponent) < 1000 else 0.0
+        for one, exponent in zip(extent.first, scales, strict=True)
+    ]
+    about_x, about_y = (near(guess, *both) for guess, both in zip(guesses, ends, strict=True))
+    return FirstSums(about_x=about_x, about_y=about_y, exponent_x=exponent_x, exponent_y=exponent_y,
+                     unit=ends[0][1] - ends[0][0] or 1.0)  # fmt: skip
 
 
 def _no_pairs(where: Rows, counted: Counted) -> SummedPairs:
