@@ -1,12 +1,14 @@
 """Verdicts, what could have been seen, the lineup: by simulation with stated seeds."""
 
 from collections import Counter
+from functools import partial
 
 import numpy as np
 import pytest
 from scipy import stats
 
 from bright_tether.core.checks.together import checks
+from bright_tether.core.doubts import power
 from bright_tether.core.doubts.luck import by_luck
 from bright_tether.core.doubts.power import DEPARTURES, could_see, null_share
 from bright_tether.core.doubts.quantiles import lineup, quantiles
@@ -138,6 +140,25 @@ def test_chances_rise_with_the_departure_and_the_limit_keeps_to_alpha(name):
     assert len(DEPARTURES[name]) == 3
 
 
+@pytest.mark.parametrize("name", ["bend", "spread", "order", "pull"])
+def test_lines_are_simulated_lot_by_lot_as_all_at_once(name, monkeypatch):
+    design, told = Design(fit_of(X, X + E), None), []
+    whole = could_see(design, name, 0.05, draws=50)
+    monkeypatch.setattr(power, "_AT_A_TIME", 60 * 7)
+    monkeypatch.setattr(power, "_FILTERED_FROM", 1)
+    parts = could_see(design, name, 0.05, draws=50, progress=lambda at: told.append(at) or True)
+    assert parts.chances == whole.chances
+    assert parts.limit == pytest.approx(whole.limit, rel=1e-12)
+    assert told[0] == (7, 200)
+    assert told[-1] == (200, 200)
+    stopped = could_see(design, name, 0.05, draws=50, progress=lambda at: at[0] < 100)
+    assert (stopped.whole, stopped.chances) == (False, (0.0, 0.0, 0.0))
+
+
+def test_fewer_lines_are_simulated_over_very_many_rows():
+    assert [power.draws_over(n) for n in (3, 50_000, 100_000, 10_000_000)] == [400, 400, 200, 100]
+
+
 def test_statistics_are_those_of_the_checks():
     fit = fit_of(X, X + 0.05 * X**2 + E * X)
     design, told, rows = Design(fit, None), checks(fit), row_by_row(fit)
@@ -165,13 +186,14 @@ def test_the_share_under_a_true_line_is_even():
 
 def test_the_lineup_hides_the_real_residuals_at_their_place():
     fit = fit_of(X, X + E)
-    sets, real = lineup(Design(fit, None), fit.weighted_residual, others=19, seed=5)
+    deal = partial(lineup, Design(fit, None), fit.weighted_residual, lambda e: e, others=19)
+    sets, real = deal(seed=5)
     assert len(sets) == 20
     s = np.sqrt(np.sum(fit.weighted_residual**2) / 58)
     assert np.allclose(sets[real], fit.weighted_residual / s)
     assert all(np.isclose(np.sum(one**2), 58) for one in sets)
-    assert real == lineup(Design(fit, None), fit.weighted_residual, others=19, seed=5)[1]
-    places = {lineup(Design(fit, None), fit.weighted_residual, others=19, seed=seed)[1] for seed in range(60)}
+    assert real == deal(seed=5)[1]
+    places = {deal(seed=seed)[1] for seed in range(60)}
     assert len(places) > 10
 
 

@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel, QLineEdit, QPushButton
 
 from bright_tether.core.doubts.verdicts import Verdict
+from bright_tether.study.changes import set_aside
 from hand import click, named, press, read, spot_of, write
 
 
@@ -119,6 +120,53 @@ def test_the_lineup_keeps_what_was_picked(window):
     assert len(window.session.tether.lineups) == 1
     click(named(window, "Back to the board", QPushButton))
     assert "picked in 1 of 1 try" in read(window, "beware")
+
+
+def test_a_lineup_is_taken_off_the_table_with_its_tether(window):
+    step, session = window.step("doubts"), window.session
+    step.try_lineup()
+    assert len(step.lineup.cells) == 20
+    session.show_tether("k2")
+    assert step.lineup.cells == []
+    assert named(window, "Try the lineup", QPushButton).isVisible()
+    step.try_lineup()
+    session.do(set_aside(session.history.study, session.tether, [3], "gauge was dry"))
+    assert step.lineup.cells == []
+    assert not any(tether.lineups for tether in session.study.tethers)
+
+
+@pytest.fixture
+def long(monkeypatch, window):
+    """Rows that are too many to be worked out in place."""
+    monkeypatch.setattr("bright_tether.desktop.session.IN_PLACE_ROWS", 10)
+    return window
+
+
+def test_what_could_be_seen_in_many_rows_is_worked_out_beside_the_window(long, qtbot):
+    step, session = long.step("doubts"), long.session
+    step.open("bend")
+    qtbot.waitUntil(lambda: step.extra.run.outcome is not None)
+    assert "times in 100" in read(long, "what could be seen")
+    step.open("far-out")
+    step.open(None)  # let go
+    qtbot.waitUntil(lambda: not session.busy and not step.extra.run.work.busy)
+    step.open("far-out")
+    session.show_tether("k2")
+    qtbot.waitUntil(lambda: not session.busy and step.extra.run.outcome is not None)
+    assert "40 rows" in step.extra._about.text()
+
+
+def test_a_lineup_of_many_rows_is_drawn_beside_the_window(long, qtbot):
+    step, session = long.step("doubts"), long.session
+    step.try_lineup()
+    assert read(long, "lineup") == "The others are drawn…"
+    session.show_tether("k2")
+    qtbot.waitUntil(lambda: not session.busy and not step.lineup.run.work.busy)
+    assert step.lineup.cells == []
+    step.try_lineup()
+    qtbot.waitUntil(lambda: len(step.lineup.cells) == 20)
+    click(step.lineup.cells[step.lineup.real])
+    assert session.tether.lineups[0].real == step.lineup.real
 
 
 def test_the_working_can_be_re_added(window):

@@ -75,8 +75,8 @@ def test_every_figure_of_every_step_has_its_term(window):
                 continue
             window.session.show_step(step.id)
             QApplication.processEvents()
-            for name, _, _ in window.panel._figure_labels:
-                text = name.text()
+            for row in window.panel._figures.rows:
+                name, text = row.name, row.name.text()
                 own = any(column in text for column in columns)
                 if name.isVisible() and not (terms_in([text]) or PLAIN.match(text) or own):
                     unknown.add((step.id, text))

@@ -11,19 +11,21 @@ from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import STEPS
 from bright_tether.study import cell_changes, changes
-from bright_tether.study.declared import Family, Given, Result, Run, given, result
+from bright_tether.study.declared import Family, Given, Result, Run, RunFamily, given, result
 from bright_tether.study.derived import with_tether
 from bright_tether.study.memory import Memory
 
 DECLARED = {
-    name: one for name, one in inspect.getmembers_static(Findings) if isinstance(one, Result | Family | Run)
+    name: one
+    for name, one in inspect.getmembers_static(Findings)
+    if isinstance(one, Result | Family | Run | RunFamily)
 }
 
 
 @pytest.mark.parametrize("name", DECLARED)
 def test_leaving_any_one_input_out_is_refused_when_the_module_is_read(name):
     one = DECLARED[name]
-    settings = {Result: 0, Family: 1, Run: 1}[type(one)]
+    settings = {Result: 0, Family: 1, Run: 1, RunFamily: 2}[type(one)]
     needed = [
         p for p in inspect.signature(one.make).parameters.values() if p.default is inspect.Parameter.empty
     ]
@@ -31,7 +33,7 @@ def test_leaving_any_one_input_out_is_refused_when_the_module_is_read(name):
         pytest.skip("its last inputs may be left out by its maker")
     for at in range(len(one.inputs)):
         fewer = (*one.inputs[:at], *one.inputs[at + 1 :])
-        rest = (one.whole, fewer) if isinstance(one, Run) else (fewer,)
+        rest = (one.whole, fewer) if isinstance(one, Run | RunFamily) else (fewer,)
         with pytest.raises(TypeError, match="missing"):
             type(one)(one.make, *rest)
 

@@ -116,7 +116,7 @@ def results_of(findings):
     for name in ("without", "lineup"):
         ask = {
             "without": lambda: findings.without(np.array([0, 2])[: max(findings.pairs.n - 2, 0)]),
-            "lineup": lambda: findings.lineup(3, 5),
+            "lineup": lambda: findings.lineup((3, 5)).outcome,
         }[name]
         found[name] = _told(ask)
     for name in (

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from bright_tether.core.doubts.luck import by_luck
 from bright_tether.core.doubts.power import Seen, could_see
-from bright_tether.core.doubts.quantiles import Quantiles, lineup, quantiles
+from bright_tether.core.doubts.quantiles import Quantiles, quantiles
 from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.doubts.verdicts import Doubt, Verdict, doubts
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Floats, Ints, Refusal
+from bright_tether.core.results import Ints, Refusal
 from bright_tether.live.line import LineResults
-from bright_tether.study.declared import family, given, result
+from bright_tether.study.declared import given, result, runs
 
 
 def _design(fit: Fit, order: Ints | None) -> Design:
@@ -18,9 +20,13 @@ def _design(fit: Fit, order: Ints | None) -> Design:
     return Design(fit, order)
 
 
-def _seen(name: str, design: Design, alpha: float) -> Seen:
+def _seen(name: str, design: Design, alpha: float, progress: Callable[[tuple[int, int]], bool]) -> Seen:
     """What the check of one doubt could have seen."""
-    return could_see(design, name, alpha)
+    return could_see(design, name, alpha, progress=progress)
+
+
+def _whole(value: Seen, *_: object) -> bool:
+    return value.whole
 
 
 def _quantiles(design: Design, fit: Fit) -> Quantiles:
@@ -35,16 +41,12 @@ class DoubtResults(LineResults):
     doubts = result(doubts, LineResults.fit, LineResults.checks, LineResults.rows, LineResults.order,
                     LineResults.alpha)  # fmt: skip
     signs_by_luck = result(by_luck, design, LineResults.alpha)
-    seen = family(_seen, design, LineResults.alpha)
+    seen = runs(_seen, design, LineResults.alpha, whole=_whole)
     quantiles = result(_quantiles, design, LineResults.fit)
 
     def doubt(self, name: str) -> Doubt:
         """One of the six."""
         return next(one for one in self.doubts if one.name == name)
-
-    def lineup(self, others: int, seed: int) -> tuple[list[Floats], int]:
-        """The real residuals among those of true lines."""
-        return lineup(self.design, self.fit.weighted_residual, others=others, seed=seed)
 
     @given
     def unanswered(self) -> tuple[Doubt, ...]:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import msgspec
 import numpy as np
 
-from bright_tether.core.doubts.quantiles import Quantiles
+from bright_tether.core.doubts.quantiles import Quantiles, lineup
+from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.once import once
@@ -21,7 +22,7 @@ from bright_tether.core.shape.smooth import smooth_of
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.doubts import DoubtResults
 from bright_tether.live.line import LineResults
-from bright_tether.study.declared import family
+from bright_tether.study.declared import family, runs
 
 #: What the picture of each doubt can show, the first being its card's.
 MODES: dict[str, tuple[str, ...]] = {
@@ -83,6 +84,13 @@ class Sketch:
         values = (float(self.x.min()), float(self.x.max())) if self.x.size else (0.0, 0.0)
         return Small(x[::step], y[::step], _ends(self, values, y), values)
 
+    def thinned(self) -> Sketch:
+        """The points of a card alone, between the ends of all."""
+        small = self.small
+        found = replace(self, x=small.x, y=small.y)
+        found.__dict__["small"] = small
+        return found
+
 
 def _ends(sketch: Sketch, values: tuple[float, float], heights: Floats) -> tuple[float, float, float, float]:
     if sketch.bars is not None:
@@ -138,8 +146,36 @@ def _points(sketch: Sketch, points: Cloud, pairs: Pairs) -> Cloud | None:
     return points.moved(place, np.asarray(sketch.x[there], float), sketch.y[there])
 
 
+class Dealt(msgspec.Struct, frozen=True, kw_only=True, eq=False):
+    """Pictures of a lineup, one of them real. whole : whether it was not stopped before its end."""
+
+    sketches: tuple[Sketch, ...]
+    real: int
+    whole: bool
+
+
+def _deal(
+    setting: tuple[int, int], design: Design, fit: Fit, pairs: Pairs,
+    progress: Callable[[tuple[int, int]], bool],
+) -> Dealt:  # fmt: skip
+    """The real residuals among those of true lines. setting : how many others, and the seed."""
+    others, seed = setting
+
+    def of(residuals: Floats) -> Sketch:
+        return Sketch(mode="residual-on-x", x=pairs.x, y=residuals, at=_NONE).thinned()
+
+    sketches, real = lineup(design, fit.weighted_residual, of, others=others, seed=seed, progress=progress)
+    return Dealt(sketches=tuple(sketches), real=real, whole=len(sketches) == others + 1)
+
+
+def _whole(value: Dealt, *_: object) -> bool:
+    return value.whole
+
+
 class SketchResults(DoubtResults):
     """The residuals as pictures show them."""
+
+    lineup = runs(_deal, DoubtResults.design, LineResults.fit, LineResults.pairs, whole=_whole)
 
     _sketched = family(_sketch, LineResults.fit, LineResults.rows, LineResults.order)
 

@@ -16,6 +16,8 @@ from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.theme.tokens import Tokens
 
 _MOST_CURVES = 6
+#: Lines between more points than these would be a blot, and take long to paint.
+_MOST_JOINED = 5000
 
 
 class DoubtPicture(ScatterPicture):
@@ -117,7 +119,8 @@ class DoubtPicture(ScatterPicture):
         for at, curve in enumerate(self.curves):
             curve.setData(*(sketch.curves[at] if at < len(sketch.curves) else ([], [])), connect="finite")
         there = np.isfinite(sketch.y)
-        self.thread.setData(*((sketch.x[there], sketch.y[there]) if sketch.joined else ([], [])))
+        joined = sketch.joined and sketch.x.size <= _MOST_JOINED
+        self.thread.setData(*((sketch.x[there], sketch.y[there]) if joined else ([], [])))
         if sketch.bars is None:
             self.bars.setOpts(x0=[], x1=[], y0=0, y1=[])
         else:

@@ -101,12 +101,12 @@ class Result(Given[T_co]):
 
 
 class _WithOneMore(Generic[T]):
-    """What is made from its inputs and one thing more that its maker is handed."""
+    """What is made from its inputs and one thing more that its maker is handed, or two."""
 
     name = ""
 
-    def __init__(self, make: Callable[..., T], inputs: tuple[Given[Any], ...]) -> None:
-        _fits(make, len(inputs) + 1)
+    def __init__(self, make: Callable[..., T], inputs: tuple[Given[Any], ...], more: int = 1) -> None:
+        _fits(make, len(inputs) + more)
         self.make, self.inputs = make, inputs
         self.__doc__ = make.__doc__
 
@@ -183,6 +183,27 @@ class Run(_WithOneMore[T]):
         return Task(
             (holder.owner, self.name), _values(self.inputs, holder), holder.memory, self.make, self.whole
         )
+
+
+class RunFamily(_WithOneMore[T], Generic[Q, T]):
+    """Long runs that differ in one plain setting, which their maker is handed first, and its progress last."""
+
+    def __init__(
+        self, make: Callable[..., T], whole: Callable[..., bool], inputs: tuple[Given[Any], ...]
+    ) -> None:
+        super().__init__(make, inputs, more=2)
+        self.whole = whole
+
+    @overload
+    def __get__(self, holder: None, owner: type) -> Self: ...
+    @overload
+    def __get__(self, holder: Holder, owner: type) -> Callable[[Q], Task[T]]: ...
+    def __get__(self, holder: Holder | None, owner: type) -> Self | Callable[[Q], Task[T]]:
+        return self if holder is None else partial(self._member, holder)
+
+    def _member(self, holder: Holder, setting: Q) -> Task[T]:
+        inputs = (setting, *_values(self.inputs, holder))
+        return Task((holder.owner, self.name, setting), inputs, holder.memory, self.make, self.whole)
 
 
 def _on(progress: object) -> bool:
@@ -270,3 +291,8 @@ def run(make: Callable[..., T], *inputs: Given[Any], whole: Callable[..., bool])
     whole : handed the outcome and the inputs, says whether it is all that was asked for.
     """
     return Run(make, whole, inputs)
+
+
+def runs(make: Callable[..., T], *inputs: Given[Any], whole: Callable[..., bool]) -> RunFamily[Any, T]:
+    """Long runs made from a setting, these inputs and what they tell their progress to. Raises TypeError."""
+    return RunFamily(make, whole, inputs)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import TypeVar
+
 import msgspec
 import numpy as np
 
@@ -9,6 +12,7 @@ from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.results import Floats, Ints
 from bright_tether.core.special import special
 
+T = TypeVar("T")
 DRAWS = 200
 #: More rows than this are shown without simulated room.
 MOST = 2000
@@ -46,16 +50,28 @@ def quantiles(design: Design, residuals: Floats, *, seed: int = 7) -> Quantiles:
     return Quantiles(order=order, normal=normal, residual=residuals[order] / s, low=low, high=high)
 
 
-def lineup(design: Design, residuals: Floats, *, others: int, seed: int) -> tuple[list[Floats], int]:
+def lineup(
+    design: Design,
+    residuals: Floats,
+    of: Callable[[Floats], T],
+    *,
+    others: int,
+    seed: int,
+    progress: Callable[[tuple[int, int]], bool] = lambda _: True,
+) -> tuple[list[T], int]:
     """The real residuals hidden among those of true lines over the same x with the same s.
 
-    Returns (others + 1) arrays, (n,) each in units of s, and the place of the real one.
-    Source: Buja et al. 2009.
+    of : makes what is kept of residuals, (n,) in units of s: many rows would not fit into memory so many times.
+    progress : told how many lines of how many are drawn; False ends it early.
+    Returns (others + 1) of them, and the place of the real one. Source: Buja et al. 2009.
     """
     draw = np.random.Generator(np.random.PCG64(seed))
-    simulated = design.residuals_of(draw.normal(size=(others, design.n)))
-    simulated /= np.sqrt(np.einsum("ij,ij->i", simulated, simulated) / design.df)[:, None]
-    real = int(draw.integers(0, others + 1))
-    shown = list(simulated)
-    shown.insert(real, residuals / np.sqrt(np.dot(residuals, residuals) / design.df))
+    shown: list[T] = []
+    for _ in range(others):
+        simulated = design.residuals_of(draw.normal(size=(1, design.n)))[0]
+        shown.append(of(simulated / np.sqrt(np.dot(simulated, simulated) / design.df)))
+        if not progress((len(shown), others)):
+            break
+    real = int(draw.integers(0, len(shown) + 1))
+    shown.insert(real, of(residuals / np.sqrt(np.dot(residuals, residuals) / design.df)))
     return shown, real

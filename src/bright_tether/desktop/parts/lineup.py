@@ -4,20 +4,24 @@ from __future__ import annotations
 
 from datetime import datetime
 
-import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QSizePolicy, QSpinBox, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
-from bright_tether.live.sketches import Sketch
+from bright_tether.live.findings import Findings
+from bright_tether.live.sketches import Dealt
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
+from bright_tether.study.declared import Task
 from bright_tether.study.tether import Picked
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
+
+_ACROSS = 5
 
 
 class LineupCell(QPushButton):
@@ -47,6 +51,9 @@ class Lineup(QWidget):
         self.seed, self.real = 1, 0
         self.picked: int | None = None
         self.cells: list[LineupCell] = []
+        self._task: Task[Dealt] | None = None
+        self.run = LongRun("the lineup")
+        self.run.ended.connect(self._lay)
         self.said = label("", "heading", wrap=True, name="lineup")
         self.many = QSpinBox()
         self.many.setRange(4, 30)
@@ -59,6 +66,7 @@ class Lineup(QWidget):
         self._grid.setSpacing(6)
         row = QHBoxLayout()
         row.addWidget(self.said, 1)
+        row.addWidget(self.run.stop)
         row.addWidget(label("pictures", "quiet"))
         row.addWidget(self.many)
         row.addWidget(button("Deal again", self.again, "small"))
@@ -67,6 +75,7 @@ class Lineup(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         self.said.setMinimumHeight(44)
         box.addLayout(row)
+        box.addWidget(self.run)
         box.addLayout(self._grid, 1)
 
     def again(self) -> None:
@@ -77,21 +86,43 @@ class Lineup(QWidget):
     def deal(self) -> None:
         """Lay the pictures out; the real one is among them."""
         findings = self._session.findings
-        emptied(self._grid)
-        self.cells, self.picked = [], None
+        self._clear()
         if findings.refusal or findings.fit.exact:
+            self.run.follow(None)
             self.said.setText("There are no residuals to look at: all are zero.")
             return
-        seed = self.seed + len(findings.tether.lineups) * 1000
-        self._dealt = seed
-        sets, self.real = findings.lineup(self.many.value() - 1, seed)
-        x, at = findings.pairs.x, np.arange(findings.pairs.n)
-        across = 5
-        for place, residuals in enumerate(sets):
+        self._dealt = self.seed + len(findings.tether.lineups) * 1000
+        self._others = self.many.value() - 1
+        task = self._task = findings.lineup((self._others, self._dealt))
+        if self._session.in_place:
+            self._lay(task.outcome)
+        elif dealt := self.run.follow(task):
+            self._lay(dealt)
+        else:
+            self.said.setText("The others are drawn…")
+
+    def keep_to(self, findings: Findings) -> bool:
+        """Whether the pictures are of this line; those of another are taken off the table."""
+        task = self._task
+        there = task is not None and not findings.refusal and not findings.fit.exact
+        if task is not None and there and findings.lineup((self._others, self._dealt)).same(task):
+            return True
+        self.run.follow(None)
+        self._clear()
+        return False
+
+    def _clear(self) -> None:
+        emptied(self._grid)
+        self._task, self.cells, self.picked = None, [], None
+
+    def _lay(self, dealt: Dealt) -> None:
+        """Lay the pictures out."""
+        self.real = dealt.real
+        for place, sketch in enumerate(dealt.sketches):
             cell = LineupCell(self._tokens, self._font, place)
-            cell.plot.draw(Sketch(mode="residual-on-x", x=x, y=residuals, at=at))
+            cell.plot.draw(sketch)
             cell.clicked.connect(lambda _, p=place: self.pick(p))
-            self._grid.addWidget(cell, place // across, place % across)
+            self._grid.addWidget(cell, place // _ACROSS, place % _ACROSS)
             self.cells.append(cell)
         self.said.setText("One of these is yours, the others come from a true line. Which stands out?")
 

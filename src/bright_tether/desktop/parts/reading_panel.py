@@ -8,8 +8,9 @@ from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter
-from PyQt6.QtWidgets import QFrame, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from bright_tether.desktop.parts.figure_rows import FigureRows
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.widgets import button, card, emptied, label
 from bright_tether.pictures.sure import sure
@@ -53,15 +54,11 @@ class ReadingPanel(QFrame):
         self.setFixedWidth(344)
         self._workings: Callable[[], tuple[Working, ...]] | None = None
         self.working_open = False
-        self._figure_labels: list[tuple[QLabel, QLabel, QLabel]] = []
         self._bar = ShareBar(tokens)
         self._headline = label(kind="headline", wrap=True, name="headline")
         self._sentences = label(wrap=True, name="sentences")
         self._caption = label(kind="strong", wrap=True, name="share of spread")
-        self._figures, self._steps = QGridLayout(), QVBoxLayout()
-        self._figures.setColumnStretch(0, 1)
-        self._figures.setHorizontalSpacing(10)
-        self._figures.setVerticalSpacing(4)
+        self._figures, self._steps = FigureRows(), QVBoxLayout()
         self._open = button("Show the working", self.toggle_working)
         self._beware_text = label(wrap=True, name="beware")
         beware = QVBoxLayout()
@@ -116,7 +113,7 @@ class ReadingPanel(QFrame):
         self._caption.setText(reading.caption)
         self._caption.setVisible(bool(reading.caption))
         self._show_markings(reading)
-        self._show_figures(reading)
+        self._figures.show_figures(reading.figures)
         self._beware_text.setText("\n\n".join(reading.beware))
         self._beware.setVisible(bool(reading.beware))
         self._open.setVisible(workings is not None)
@@ -157,28 +154,6 @@ class ReadingPanel(QFrame):
         for one in reading.markings:
             mark = button(one.words, partial(self.mark_wanted.emit, one.rows), "link")
             self._markings.addWidget(mark, alignment=Qt.AlignmentFlag.AlignLeft)
-
-    def _show_figures(self, reading: Reading) -> None:
-        while len(self._figure_labels) < len(reading.figures):
-            row = len(self._figure_labels)
-            line = (
-                label(kind="quiet", wrap=True),
-                label(kind="value"),
-                label(kind="quiet"),
-            )  # names give way
-            line[1].setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            for place, piece in enumerate(line):
-                self._figures.addWidget(piece, row, place)
-            self._figure_labels.append(line)
-        for at, line in enumerate(self._figure_labels):
-            for piece in line:
-                piece.setVisible(at < len(reading.figures))
-            if at < len(reading.figures):
-                figure = reading.figures[at]
-                for piece, text in zip(line, (figure.name, figure.value, figure.beside), strict=True):
-                    piece.setText(text)
-                line[1].setAccessibleName(figure.name)
-                line[1].setAccessibleDescription(f"{figure.value} {figure.beside}")
 
     def _show_steps(self) -> None:
         self._open.setText("Hide the working" if self.working_open else "Show the working")

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 from bright_tether.claims.rows import row_ids
 from bright_tether.core.doubts.verdicts import Verdict
 from bright_tether.core.results import Refusal
+from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
@@ -16,6 +17,7 @@ from bright_tether.live.longer import doubted
 from bright_tether.study import changes
 from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import Remedy, remedies
+from bright_tether.words import digits as d
 from bright_tether.words.causes import refusal
 from bright_tether.words.readings.doubts import BEYOND_REMEDIES, seen_sentence
 from bright_tether.words.readings.remedy import remedy_sentence
@@ -29,8 +31,16 @@ class Remedies(QWidget):
         self._session = session
         self.name: str | None = None
         self._tried: str | None = None
-        self._box = QVBoxLayout(self)
-        self._box.setContentsMargins(0, 4, 0, 0)
+        self.run = LongRun("what could be seen")
+        self.run.ended.connect(lambda _: self.show_doubt(self.name))
+        self._about = label(kind="section")
+        self._seen = label(kind="quiet", wrap=True, name="what could be seen")
+        self._box = QVBoxLayout()
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 4, 0, 0)
+        for piece in (self._about, self.run, self.run.stop, self._seen):
+            outer.addWidget(piece)
+        outer.addLayout(self._box)
 
     def show_doubt(self, name: str | None) -> None:
         """Show what belongs to one doubt, or nothing."""
@@ -39,11 +49,19 @@ class Remedies(QWidget):
         self.name = name
         emptied(self._box)
         findings = doubted(self._session.findings)
-        if name is None or findings.refusal or findings.fit.exact:
+        there = name is not None and not findings.refusal and not findings.fit.exact
+        self._about.setVisible(there)
+        if name is None or not there:
+            self.run.follow(None)
+            self._seen.hide()
             return
-        self._box.addWidget(label(f"What could {findings.pairs.n} rows have shown?", "section"))
-        seen = label(seen_sentence(findings.seen(name)), "quiet", wrap=True, name="what could be seen")
-        self._box.addWidget(seen)
+        self._about.setText(f"What could {d.grouped(findings.pairs.n)} rows have shown?")
+        task = findings.seen(name)
+        if self._session.in_place:
+            _ = task.outcome
+        seen = self.run.follow(task)
+        self._seen.setText(seen_sentence(seen) if seen is not None and seen.whole else "")
+        self._seen.setVisible(bool(self._seen.text()))
         doubt = findings.doubt(name)
         if findings is not self._session.findings:
             self._box.addWidget(

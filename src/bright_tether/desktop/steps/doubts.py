@@ -98,7 +98,8 @@ class DoubtsStep(Stage):
         self.lineup.left.connect(lambda: self.open(None))
         self._badge = VerdictBadge(tokens)
         self.pages = QStackedWidget()
-        for page in (self._board_page(), self._full_page(), card(_held(self.lineup))):
+        self._lineup_page = card(_held(self.lineup))
+        for page in (self._board_page(), self._full_page(), self._lineup_page):
             self.pages.addWidget(page)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
@@ -164,6 +165,10 @@ class DoubtsStep(Stage):
         """Bring board or card up to date."""
         self._show_whose()
         findings = self.looked_at
+        if self.pages.currentWidget() is self._lineup_page and not self.lineup.keep_to(
+            self._session.findings
+        ):
+            self.open(None)
         there = findings.refusal is None
         for one in self.cards.values():
             one.setEnabled(there)
