@@ -11,7 +11,7 @@ from bright_tether.desktop.parts.widgets import label
 from bright_tether.words.reading import Figure
 
 #: Pixels that a figure may take across in a narrow window, those of the words beside it, and between them.
-_ROOM, _BESIDE, _SPACE = 290, 128, 10
+_ROOM, _BESIDE, _SPACE = 290, 140, 10
 _ANY_WIDTH = 16_777_215  # Qt's own
 _LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from functools import cached_property
+from functools import cached_property, partial
+from importlib import import_module
 from pathlib import Path
 
 import numpy as np
@@ -53,6 +54,8 @@ class ForecastStep(StageOfViews):
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__(session)
+        # what its other widths need is loaded while the first picture is looked at: it takes half a second
+        session.off(partial(import_module, "scipy.optimize"), lambda _: None)
         self.picture = ForecastPicture(tokens, font, "Forecast picture")
         connect_points(self.picture, session)
         self.picture.mark_moved.connect(self._drag)
