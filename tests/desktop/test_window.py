@@ -52,6 +52,26 @@ def test_cards_have_room_for_words_that_come_later(open_window):
     assert not shortened(window)
 
 
+def test_the_card_on_the_stage_stays_whole_until_the_hand_scrolls_away(open_window):
+    window = open_window("--demo")
+    settled(window, SIZES[0])
+    cards = {card.tether_id: card for card in window.shelf.findChildren(TetherCard)}
+    bar = window.shelf._scroll.verticalScrollBar()
+    window.session.show_tether("k7")
+    while "rejected" not in cards["k7"].accessibleDescription():
+        QTest.qWait(5)
+    QTest.qWait(20)
+    assert cards["k7"].visibleRegion().boundingRect() == cards["k7"].rect()
+    bar.triggerAction(bar.SliderAction.SliderToMinimum)  # as a hand does
+    QTest.qWait(5)
+    window.session.ask()
+    QTest.qWait(50)
+    assert bar.value() == 0
+    window.session.show_tether("k6")
+    QTest.qWait(50)
+    assert cards["k6"].visibleRegion().boundingRect() == cards["k6"].rect()
+
+
 def test_what_stands_side_by_side_has_one_middle(open_window):
     window = open_window("--demo")
     window.session.show_step("forecast")

@@ -171,7 +171,7 @@ class Shelf(QFrame):
         self.setFixedWidth(236)
         self._session, self._tokens = session, tokens
         self._cards: dict[str, TetherCard] = {}
-        self._stood_on = ""
+        self._stood_on, self._followed = "", True
         #: What the choice of a tint shows.
         self._tinted: tuple[object, ...] | None = None
         #: Cards whose standing is worked out once nothing else is to be done.
@@ -193,6 +193,9 @@ class Shelf(QFrame):
         box.addLayout(self._list)
         box.addStretch()
         self._scroll = scroll = QScrollArea()
+        sure(scroll.verticalScrollBar()).actionTriggered.connect(
+            lambda _: QTimer.singleShot(0, self._scrolled)
+        )
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # its cards take the keyboard
         scroll.setWidgetResizable(True)
         scroll.setWidget(held)
@@ -226,7 +229,6 @@ class Shelf(QFrame):
     def show_findings(self) -> None:
         """Bring every card, the counts and the legend up to date."""
         study, session = self._session.study, self._session
-        whole = self._is_whole()
         self._match_cards([tether.id for tether in study.tethers])
         for tether in study.tethers:
             shown, card = tether.id == session.tether_id, self._cards[tether.id]
@@ -249,18 +251,18 @@ class Shelf(QFrame):
         self._idle.start(_IDLE)
         self._show_rows(session.findings)
         self._show_tint(session.findings)
-        if whole or self._stood_on != session.tether_id:
-            self._stood_on = session.tether_id
-            QTimer.singleShot(0, self._bring_into_view)
+        self._followed = self._followed or self._stood_on != session.tether_id
+        self._stood_on = session.tether_id
+        QTimer.singleShot(0, self._bring_into_view)
 
-    def _is_whole(self) -> bool:
-        """Whether the card of the tether on the stage is in view as a whole, where words that come are to leave it."""
+    def _scrolled(self) -> None:
+        """By hand: words that come leave what it chose, but keep the card of the stage whole where that is in view."""
         card = self._cards.get(self._session.tether_id)
-        return card is not None and card.visibleRegion().boundingRect() == card.rect()
+        self._followed = card is not None and card.visibleRegion().boundingRect() == card.rect()
 
     def _bring_into_view(self) -> None:
         card = self._cards.get(self._session.tether_id)
-        if card is not None:
+        if card is not None and self._followed:
             self._scroll.ensureWidgetVisible(card, 0, 0)
 
     def open_filter(self) -> None:
@@ -309,11 +311,9 @@ class Shelf(QFrame):
     def _stand_one(self) -> None:
         """Work out where one tether stands now that the hand rests, and come back for the next."""
         if self._later:
-            whole = self._is_whole()
             self._later.pop(0).show_standing(at_hand=False)
             self._lay_out()
-            if whole:
-                self._bring_into_view()
+            self._bring_into_view()
         if self._later:
             self._idle.start(0)
 
