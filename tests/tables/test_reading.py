@@ -12,7 +12,7 @@ from bright_tether.account.tables import SUFFIXES, export_table
 from bright_tether.demo.study import demo_study
 from bright_tether.tables import read_plan
 from bright_tether.tables.cells import NumberStyle, as_number, guess_number_style
-from bright_tether.tables.column import Column
+from bright_tether.tables.column import Column, column_of_texts
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.read_plan import ReadPlan, guess_plan, plan_of, read_content, read_file, sheet_names
 from bright_tether.tables.table import Table
@@ -201,3 +201,28 @@ def test_half_a_character_among_the_codes_for_missing_is_kept_as_a_question_mark
     table = read_file(csv_file("a,b\n1,-9\n2,3\n"), "t1", plan)
     assert np.isnan(table.columns[1].cells[0])
     assert plan_of(table.source).missing == ("?", "-9")
+
+
+NAMES = [f"B{at:06d}" for at in range(30_000)]
+VERY_MANY = {
+    "names": (NAMES, "label"),
+    "numbers": ([f"{at}.25" for at in range(30_000)], "number"),
+    "one in ten is no number": ([one if at % 10 == 0 else f"{at}.5" for at, one in enumerate(NAMES)], "number"),
+    "six in ten are numbers": ([one if at % 5 < 2 else f"{at}.5" for at, one in enumerate(NAMES)], "label"),
+    "moments": ([f"2021-{at % 12 + 1:02}-{at % 28 + 1:02} {at // 1260:02}:{at % 60:02}:{at // 60 % 60:02}"
+                 for at in range(30_000)], "date"),
+    "few of many cells": (NAMES + ["5"] * 150_000, "number"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("which", VERY_MANY)
+def test_very_many_different_texts_are_of_the_kind_that_four_in_five_are(which):
+    texts, kind = VERY_MANY[which]
+    made = column_of_texts("c", "what", texts, range(len(texts)))
+    assert made.kind == kind
+    if kind == "number":
+        assert len(made.strays) == sum(text.startswith("B") for text in texts)
+    else:
+        assert made.cells.tolist() == texts
+        assert made.long_to_read == (kind == "date")
+        assert made.missing == 0

@@ -38,7 +38,7 @@ class GridModel(QAbstractTableModel):
         self._decimals: dict[str, tuple[object, int | None]] = {}
         self._missing: dict[str, tuple[object, int]] = {}
         #: The column of dates that is being read.
-        self._looked_up: Column | None = None
+        self._looked_up: dict[str, Any] = {}
         session.study_changed.connect(self.refresh)
         session.mark_changed.connect(self.repaint)
         self.refresh()
@@ -204,7 +204,7 @@ class GridModel(QAbstractTableModel):
         """The kind of a column, how many cells are missing, and whether it orders what is shown."""
         kept = self._missing.get(column.id)
         if kept is None or kept[0] is not column.cells:
-            if column.kind == "date" and not column.read_already and not self._session.in_place:
+            if column.long_to_read and not self._session.in_place:
                 self._look_up(column)
                 kept = (column.cells, 0)
             else:
@@ -214,14 +214,16 @@ class GridModel(QAbstractTableModel):
         return words + (ordered if column.id == self.order.column else "")
 
     def _look_up(self, column: Column) -> None:
-        """Have a long column of dates read; its head says then how many are missing."""
-        if self._looked_up is column:
+        """Have a long column read; its head says then how many are missing."""
+        if self._looked_up.get(column.id) is column.cells:
             return
-        self._looked_up = column
-        last = self.columnCount() - 1
-        self._session.off(
-            lambda: column.along, lambda _: self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, last)
-        )
+        self._looked_up[column.id] = column.cells
+
+        def take(found: int) -> None:
+            self._missing[column.id] = column.cells, found
+            self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self.columnCount() - 1)
+
+        self._session.off(lambda: column.missing, take)
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
         """Every cell can be typed into, but for those that are worked out."""

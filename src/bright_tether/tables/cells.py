@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable, Sequence
+from random import Random
 
 import msgspec
 
@@ -14,6 +16,9 @@ Cell = float | str | None
 _NUMBER = re.compile(r"[+\-−]?(\d+([.,]\d*)?|[.,]\d+)([eE][+\-−]?\d+)?%?")
 #: What people write where a number is missing.
 MISSING_WORDS = frozenset({"", "na", "n/a", "nan", "null", "none", ".", "-", "–", "—", "?", "missing"})
+#: From so many different words on, so many drawn by chance tell at once that they are no numbers, or no dates.
+_VERY_MANY, _DRAWN = 20_000, 1000
+_LONGEST_MISSING = max(map(len, MISSING_WORDS))
 
 
 class NumberStyle(msgspec.Struct, frozen=True):
@@ -54,7 +59,8 @@ def as_numbers(text: str, style: NumberStyle = EITHER) -> tuple[float, ...] | No
 
 def is_missing(text: str) -> bool:
     """Whether a text says that there is no value."""
-    return text.strip().lower() in MISSING_WORDS
+    text = text.strip()
+    return len(text) <= _LONGEST_MISSING and text.lower() in MISSING_WORDS
 
 
 def guess_number_style(texts: list[str], separator: str = "") -> NumberStyle:
@@ -95,3 +101,11 @@ def number_cell(text: str, style: NumberStyle = EITHER) -> Cell:
     if number is not None:
         return number
     return None if is_missing(text) else kept_text(text)
+
+
+def hardly_any(words: Sequence[str], are: Callable[[str], bool]) -> bool:
+    """Whether of very many words fewer than half of a thousand drawn by chance are such: four in five are not, then."""
+    if len(words) < _VERY_MANY:
+        return False
+    drawn = Random(_DRAWN).sample(range(len(words)), _DRAWN)
+    return 2 * sum(are(words[at]) for at in drawn) < _DRAWN

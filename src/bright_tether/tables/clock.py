@@ -11,6 +11,7 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
+from bright_tether.tables.cells import hardly_any
 from bright_tether.tables.texts import Texts
 
 Floats = NDArray[np.float64]
@@ -85,6 +86,8 @@ def depends_on_order(texts: Iterable[str]) -> bool:
 def order_told(texts: Sequence[str]) -> DateOrder | Literal["ask"] | None:
     """How dates are written: told by the texts, to be asked, or None where four in five are no dates."""
     dates: list[str] = []
+    if hardly_any(texts, lambda text: bool(_readings(text))):
+        return None
     for at, text in enumerate(texts):
         if _readings(text):
             dates.append(text)

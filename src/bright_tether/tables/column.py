@@ -11,7 +11,15 @@ import msgspec
 import numpy as np
 from numpy.typing import NDArray
 
-from bright_tether.tables.cells import EITHER, Cell, NumberStyle, is_missing, kept_text, number_cell
+from bright_tether.tables.cells import (
+    EITHER,
+    Cell,
+    NumberStyle,
+    hardly_any,
+    is_missing,
+    kept_text,
+    number_cell,
+)
 from bright_tether.tables.clock import ORDERS, Clock, DateOrder, Floats, canonical, moments, order_told
 from bright_tether.tables.formula import Formula, FromOthers
 from bright_tether.tables.texts import Texts, coded, coded_by
@@ -23,6 +31,8 @@ Kind = Literal["number", "category", "date", "text", "label"]
 #: Up to this many rows a typed column's kind is guessed again; with fewer filled cells, alike or not, short
 #: texts are categories; a text of up to this many characters can name a case.
 TYPED_ROWS, _FEW, _SHORT = 1000, 5, 24
+#: Different texts that are not gone through at a glance.
+_MANY = 50_000
 _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 
 
@@ -91,6 +101,15 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
     def read_already(self) -> bool:
         """Whether it is known, or seen at a glance, what the cells are put in order by."""
         return self.numeric or "along" in self.__dict__
+
+    @property
+    def long_to_read(self) -> bool:
+        """Whether what is missing takes a while to be told: dates to be read, and very many different texts."""
+        return (
+            not self.read_already
+            if self.kind == "date"
+            else not self.numeric and self.texts.words.size > _MANY
+        )
 
     @property
     def missing(self) -> int:
@@ -319,6 +338,10 @@ def _mostly_numbers(
     words: Sequence[str], filled: Sequence[int], counts: Sequence[int], number: int, style: NumberStyle
 ) -> list[Cell] | None:
     """Every word read as a number, where four in five of so many filled cells are one; else None, at once."""
+    if number <= 2 * len(filled) and hardly_any(
+        [words[at] for at in filled], lambda word: isinstance(number_cell(word, style), float)
+    ):
+        return None
     left = number
     found: list[Cell] = [None] * len(words)
     for at in filled:

@@ -30,6 +30,7 @@ from bright_tether.tables.delimited import (
 )
 from bright_tether.tables.packed import unpacked
 from bright_tether.tables.table import Source, Table
+from bright_tether.tables.texts import lots_of
 from bright_tether.tables.workbooks import open_workbook, sheet_rows
 from bright_tether.tables.writing import path_text, printable
 
@@ -329,7 +330,7 @@ def _column_of_arrow(
         coded = by_words(cells)
     except (pa.ArrowInvalid, pa.ArrowNotImplementedError):  # lists and the like have no dictionary
         return column_of_texts(column_id, head, map(_text_of, cells.to_pylist()), row_ids, style, dates)
-    values = [_text_of(cell) for cell in coded.dictionary.to_pylist()]
+    values = [_text_of(cell) for lot in lots_of(coded.dictionary) for cell in lot]
     places = coded.indices.to_numpy(zero_copy_only=False)  # NaN for a missing one
     codes = np.nan_to_num(places, nan=len(values)).astype(np.int64)
     known: dict[str, int] = {}  # two values may read alike, and a missing one as nothing
@@ -361,6 +362,8 @@ def _squared(rows: list[list[str]], name: str) -> list[list[str]]:
 
 
 def _text_of(cell: object) -> str:
+    if isinstance(cell, str):
+        return cell.removesuffix(" 00:00:00").removesuffix("T00:00:00") if cell.endswith("00:00:00") else cell
     if cell is None:
         return ""
     if isinstance(cell, bool):

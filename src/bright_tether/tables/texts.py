@@ -52,8 +52,9 @@ class Texts:
         first = np.full(self.words.size, -1)
         first[self.codes[::-1]] = np.arange(self.size - 1, -1, -1)  # the first place is written last
         used = np.flatnonzero(first >= 0)
-        found: list[str] = self.words[used[np.argsort(first[used])]].tolist()
-        return found
+        order = used[np.argsort(first[used])]
+        lots = range(0, order.size, _MANY)
+        return [word for at in lots for word in self.words[order[at : at + _MANY]].tolist()]
 
     def named(self, name: Callable[[str], str] = str) -> tuple[NDArray[np.int64], tuple[str, ...]]:
         """Which name each row has, (rows,), and the names in the order in which they come; alike ones are one.
@@ -135,7 +136,7 @@ class Texts:
         """Where each of these texts stands among the words; of few of them, all words are held against each."""
         asked = list(texts)
         if len(asked) > _FEW:
-            there = {word: at for at, word in enumerate(self.words.tolist())}
+            there = {word: at for at, word in enumerate(listed(self.words))}
             return {text: there.get(text) for text in asked}
         found: dict[str, int | None] = {}
         for text in asked:
@@ -157,8 +158,11 @@ class Texts:
 def words_of(texts: Iterable[str]) -> NDArray[Any]:
     """Different texts as an array that holds no object for each."""
     listed = list(texts)
+    words = np.empty(len(listed), np.dtypes.StringDType())
     try:
-        return np.array(listed, np.dtypes.StringDType())
+        for first in range(0, len(listed), _MANY):
+            words[first : first + _MANY] = listed[first : first + _MANY]
+        return words
     except UnicodeEncodeError:  # halves of characters are held as they are
         return np.array(listed, object)
 
@@ -197,15 +201,23 @@ def coded_strings(cells: Any) -> Texts:
 def _coded_by_arrow(found: Any) -> Texts:
     """A dictionary of Arrow. Its words are taken lot by lot: a million objects at once leave their room in use."""
     words = np.empty(len(found.dictionary), np.dtypes.StringDType())
-    for first in range(0, words.size, _MANY):
-        words[first : first + _MANY] = found.dictionary[first : first + _MANY].to_pylist()
+    for at, lot in enumerate(lots_of(found.dictionary)):
+        words[at * _MANY : at * _MANY + len(lot)] = lot
     return Texts(found.indices.to_numpy(), words)
+
+
+def listed(words: NDArray[Any]) -> list[str]:
+    """The same as a list, some at a time, likewise."""
+    return [word for first in range(0, words.size, _MANY) for word in words[first : first + _MANY].tolist()]
+
+
+def lots_of(found: Any) -> Iterator[list[Any]]:
+    """The values of Arrow, some at a time: other threads come to their turn between them."""
+    return (found[first : first + _MANY].to_pylist() for first in range(0, len(found), _MANY))
 
 
 def coded_by(words: Sequence[str], codes: NDArray[Any]) -> Texts:
     """Texts by their words, which may hold one twice, and the place among them of each row's, (rows,)."""
-    if len(set(words)) == len(words):
-        return Texts(codes.astype(np.int32), words_of(words))
     known: dict[str, int] = {}
     own = np.fromiter((known.setdefault(word, len(known)) for word in words), np.int32, len(words))
     return Texts(own[codes], words_of(known))
