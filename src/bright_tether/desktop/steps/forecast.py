@@ -8,6 +8,7 @@ from importlib import import_module
 from pathlib import Path
 
 import numpy as np
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QSpinBox, QWidget
 
@@ -35,6 +36,8 @@ from bright_tether.words.causes import said_of
 from bright_tether.words.grids.forecast import forecast_grid
 from bright_tether.words.readings.forecast import actual_sentence
 
+#: Milliseconds after which a step that was walked to is looked at, and something else may be done beside it.
+_LOOKED_AT = 800
 #: Cases that are listed to choose from.
 _MOST_CASES = 2000
 #: A day with a time behind it is one entry.
@@ -54,8 +57,10 @@ class ForecastStep(StageOfViews):
 
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__(session)
-        # what its other widths need is loaded while the first picture is looked at: it takes half a second
-        session.off(partial(import_module, "scipy.optimize"), lambda _: None)
+        self._looked_at = QTimer(self)
+        self._looked_at.setSingleShot(True)
+        self._looked_at.timeout.connect(self._load)
+        self._looked_at.start(_LOOKED_AT)
         self.picture = ForecastPicture(tokens, font, "Forecast picture")
         connect_points(self.picture, session)
         self.picture.mark_moved.connect(self._drag)
@@ -140,6 +145,11 @@ class ForecastStep(StageOfViews):
         )
         self.fill(lambda: first_page, lambda: self.ways)
         self.lay_out(self.choice, self.pages, tall=self.pages)
+
+    def _load(self) -> None:
+        """Have what its other widths need loaded beforehand: it takes half a second."""
+        if self.isVisible():
+            self._session.off(partial(import_module, "scipy.optimize"), lambda _: None)
 
     @cached_property
     def ways(self) -> WidthsPart:
