@@ -124,7 +124,9 @@ class Lineup(QWidget):
             cell.clicked.connect(lambda _, p=place: self.pick(p))
             self._grid.addWidget(cell, place // _ACROSS, place % _ACROSS)
             self.cells.append(cell)
-        self.said.setText("One of these is yours, the others come from a true line. Which stands out?")
+        n, drawn = self._session.findings.pairs.n, dealt.sketches[0].x.size
+        some = f" Of {d.grouped(n)} rows {d.grouped(drawn)} are drawn in each." if drawn < n else ""
+        self.said.setText(f"One of these is yours, the others come from a true line. Which stands out?{some}")
 
     def pick(self, place: int) -> None:
         """Keep what was picked, then tell which was real."""

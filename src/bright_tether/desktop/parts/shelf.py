@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtCore import QEvent, QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPen
 from PyQt6.QtWidgets import (
+    QApplication,
     QComboBox,
     QFrame,
     QGridLayout,
@@ -261,8 +262,9 @@ class Shelf(QFrame):
         self._followed = card is not None and card.visibleRegion().boundingRect() == card.rect()
 
     def _bring_into_view(self) -> None:
-        card = self._cards.get(self._session.tether_id)
-        if card is not None and self._followed:
+        card, held = self._cards.get(self._session.tether_id), QApplication.focusWidget()
+        by_key = held is not None and held is not card and sure(self._scroll.widget()).isAncestorOf(held)
+        if card is not None and self._followed and not by_key:  # what the keyboard is on stays in view
             self._scroll.ensureWidgetVisible(card, 0, 0)
 
     def open_filter(self) -> None:
