@@ -61,7 +61,7 @@ class DuckEngine:
             return [str(one) for (one,) in found.fetchall()]
 
     def overview(self, question: Question) -> Overview:
-        """What there is before any sum, in one pass."""
+        """What there is before any sum, in one pass where the file does not tell how many rows it has."""
         if question.of_all and self._place.knows_its_rows:
             return self._of_all(question)
         lack = [_lacking(one) for one in "xy"]

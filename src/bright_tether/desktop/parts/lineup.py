@@ -94,9 +94,7 @@ class Lineup(QWidget):
         self._dealt = self.seed + len(findings.tether.lineups) * 1000
         self._others = self.many.value() - 1
         task = self._task = findings.lineup((self._others, self._dealt))
-        if self._session.in_place:
-            self._lay(task.outcome)
-        elif dealt := self.run.follow(task):
+        if dealt := self.run.follow(task, at_once=self._session.in_place):
             self._lay(dealt)
         else:
             self.said.setText("The others are drawn…")

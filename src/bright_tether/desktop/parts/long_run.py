@@ -45,8 +45,13 @@ class LongRun(QWidget):
         self.said.hide()
         self._rest()
 
-    def follow(self, task: Task[Any] | None) -> Any:
-        """What there is of a run; one that was not made yet is begun, and any other let go."""
+    def follow(self, task: Task[Any] | None, *, at_once: bool = False) -> Any:
+        """What there is of a run; one that was not made yet is begun, and any other let go.
+
+        at_once : a run that is made sooner than a thread begins, and so here.
+        """
+        if task is not None and at_once:
+            _ = task.outcome  # kept from now on
         if task is None or not task.same(self._task):
             self.work.drop()
             self._rest()

@@ -56,10 +56,7 @@ class Remedies(QWidget):
             self._seen.hide()
             return
         self._about.setText(f"What could {d.grouped(findings.pairs.n)} rows have shown?")
-        task = findings.seen(name)
-        if self._session.in_place:
-            _ = task.outcome
-        seen = self.run.follow(task)
+        seen = self.run.follow(findings.seen(name), at_once=self._session.in_place)
         self._seen.setText(seen_sentence(seen) if seen is not None and seen.whole else "")
         self._seen.setVisible(bool(self._seen.text()))
         doubt = findings.doubt(name)

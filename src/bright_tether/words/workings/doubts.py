@@ -18,7 +18,7 @@ def check_figures(findings: Findings, name: str) -> tuple[Figure, ...]:
         lack = checks.lack_of_fit
         return (
             Figure(
-                f"curvature, t ({checks.curvature.df} df)",
+                f"curvature, t ({d.grouped(checks.curvature.df)} df)",
                 show(checks.curvature.t),
                 d.p_value(checks.curvature.p),
             ),
@@ -88,7 +88,7 @@ def doubts_working(findings: Findings) -> tuple[Working, ...]:
             (
                 Step(
                     "curvature",
-                    f"t of an added (x − x̄)² term on {checks.curvature.df} df",
+                    f"t of an added (x − x̄)² term on {d.grouped(checks.curvature.df)} df",
                     fine(checks.curvature.t),
                 ),
                 Step("share", "what the term takes of SSE", d.percent(checks.curvature.share, 4)),
@@ -101,7 +101,9 @@ def doubts_working(findings: Findings) -> tuple[Working, ...]:
             "Spread",
             (
                 Step("Breusch–Pagan", f"n·R² of e² on x, n = {n}", fine(checks.breusch_pagan.lm)),
-                Step("White", f"n·R² of e² on x and x², {checks.white.df} df", fine(checks.white.lm)),
+                Step(
+                    "White", f"n·R² of e² on x and x², {d.grouped(checks.white.df)} df", fine(checks.white.lm)
+                ),
                 Step(
                     "ratio",
                     f"sd of the upper {n // 3} residuals by x / sd of the lower {n // 3}",

@@ -51,7 +51,7 @@ def slope_working(findings: Findings) -> Working:
     t_shown = f" = {_n(sums.t_level)}" if errors.df == df else ""
     steps += [
         Step("error of the slope", how, _n(by.se_slope)),
-        Step("interval", f"b ± t·se, t({d.level_in_words(rules.level)}, {errors.df} df){t_shown}",
+        Step("interval", f"b ± t·se, t({d.level_in_words(rules.level)}, {d.grouped(errors.df)} df){t_shown}",
              _interval(by.ci_slope)),
     ]  # fmt: skip
     if by.t_slope is None:
@@ -62,7 +62,11 @@ def slope_working(findings: Findings) -> Working:
         )
         steps += [
             Step("test", test, _n(by.t_slope)),
-            Step("p", f"area of t on {errors.df} df in {tail[rules.alternative]}", d.p_in_digits(by.p_slope)),
+            Step(
+                "p",
+                f"area of t on {d.grouped(errors.df)} df in {tail[rules.alternative]}",
+                d.p_in_digits(by.p_slope),
+            ),
         ]
     return Working("How the slope is worked out", tuple(steps))
 
@@ -90,10 +94,12 @@ def correlation_working(findings: Findings) -> Working:
         steps += [
             Step("share not shared", f"1 − r² = SSE / Syy = {_n(sums.sse)} / {_n(sums.syy)}",
                  _n(sums.unshared)),
-            Step("test", f"t = r·√((n − 2) / (1 − r²)), {r.df} df", _n(r.t)),
-            Step("p", f"area of t on {r.df} df", d.p_in_digits(r.p)),
+            Step("test", f"t = r·√((n − 2) / (1 − r²)), {d.grouped(r.df)} df", _n(r.t)),
+            Step("p", f"area of t on {d.grouped(r.df)} df", d.p_in_digits(r.p)),
         ]  # fmt: skip
-    steps.append(Step("critical value", f"|r| at which p = α = {rules.alpha:g}, {r.df} df", _n(r.critical)))
+    steps.append(
+        Step("critical value", f"|r| at which p = α = {rules.alpha:g}, {d.grouped(r.df)} df", _n(r.critical))
+    )
     if r.ci:
         steps.append(Step("interval", f"tanh(atanh r ± z/√(n − 3)), {d.level_in_words(rules.level)}",
                           d.worded(" … ".join(map(_signed, r.ci)), *map(_signed, r.ci))))  # fmt: skip

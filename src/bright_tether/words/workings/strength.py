@@ -62,11 +62,11 @@ def spearman_working(findings: Findings) -> Working:
     if rho.t is None:
         steps.append(Step("test", f"none: {cause(rho.why['t'])}", d.NONE))
     else:
-        steps.append(Step("test", f"t = ρ·√((n − 2) / (1 − ρ²)), {rho.df} df", _n(rho.t)))
-        steps.append(Step("p", f"area of t on {rho.df} df", d.p_in_digits(rho.p)))
+        steps.append(Step("test", f"t = ρ·√((n − 2) / (1 − ρ²)), {d.grouped(rho.df)} df", _n(rho.t)))
+        steps.append(Step("p", f"area of t on {d.grouped(rho.df)} df", d.p_in_digits(rho.p)))
         sides = "both sides" if findings.rules.alternative == "two-sided" else "one side"
         alpha = f"α = {findings.rules.alpha:g}, {sides}"
-        steps.append(Step("critical t", f"on {rho.df} df at {alpha}", _n(rho.critical_t)))
+        steps.append(Step("critical t", f"on {d.grouped(rho.df)} df at {alpha}", _n(rho.critical_t)))
         steps.append(Step("critical ρ", "t* / √(df + t*²)", _c(rho.critical)))
     steps.append(_exact_step(rho.p_exact, rho.why.get("p_exact"), "every order of the ranks gone through"))
     return Working("How ρ is worked out", tuple(steps))
@@ -155,7 +155,7 @@ def agreement_working(findings: Findings) -> Working:
         steps.append(
             Step(
                 "test",
-                f"t = mean / error, {agreement.df} df",
+                f"t = mean / error, {d.grouped(agreement.df)} df",
                 t_and_p(_n(agreement.t), agreement.p),
             )
         )
