@@ -1,7 +1,7 @@
 """What must hold of a window at any size: nothing cut, nothing sideways, pictures with room, words that can be read."""
 
 import numpy as np
-from PyQt6.QtCore import QRect, Qt
+from PyQt6.QtCore import QEvent, QRect, Qt
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QScrollArea, QWidget
 
 
@@ -9,6 +9,8 @@ def settled(window, size):
     window.resize(*size)
     for _ in range(5):
         QApplication.processEvents()
+    # Words that were set in the last turn are laid out before they are painted; nobody sees them sooner.
+    QApplication.sendPostedEvents(None, QEvent.Type.LayoutRequest.value)
 
 
 def shortened(window):

@@ -77,7 +77,7 @@ def test_what_comes_from_other_tables_is_changed_there(window, months):
     grid.setCurrentIndex(grid.model().index(0, 2))
     press(grid, Qt.Key.Key_7)
     assert read(window, "notice text") == "level comes from other tables: its cells are changed there."
-    grid.deeds._delete_rows()
+    grid.deeds.delete_rows(grid.rows_at_hand())
     assert "come from Logger 01 and Logger 02: they are taken out there" in read(window, "notice text")
     assert window.session.table.rows == 16
 

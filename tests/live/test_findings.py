@@ -5,6 +5,8 @@ from weakref import ref
 import msgspec
 import pytest
 
+import bright_tether.live.findings
+import bright_tether.tables.computed
 from bright_tether.claims.tether import claims_of
 from bright_tether.core.results import TooFewPairs
 from bright_tether.demo.study import demo_study
@@ -135,3 +137,41 @@ def test_a_result_of_nothing_takes_nothing_else_with_it():
     assert memory.find(("k", "nothing"), (made,)) is None
     assert memory.find(("k", "none at all"), (made,)) is None
     assert memory.find(("k", "beside"), (None, (), other)) == (beside,)
+
+
+def test_slips_are_looked_for_in_the_column_that_changed_alone(study, monkeypatch):
+    looked = []
+    before = bright_tether.live.findings.column_slips
+
+    def column_slips(column, row_ids, heads):
+        looked.append(column.id)
+        return before(column, row_ids, heads)
+
+    monkeypatch.setattr("bright_tether.live.findings.column_slips", column_slips)
+    assert Findings(study, study.tethers[0]).slips == ()
+    assert set(looked) == {column.id for column in study.tables[0].columns}
+    looked.clear()
+    changed = cell_changes.set_cells(study, "t1", {(1, "c1"): "n.d."}).apply(study)
+    [slip] = Findings(changed, changed.tethers[0]).slips
+    assert (slip.column, slip.rows, looked) == ("c1", (1,), ["c1"])
+
+
+def test_a_column_that_is_worked_out_is_worked_out_once(study, monkeypatch):
+    times = []
+    before = bright_tether.tables.computed.evaluated
+
+    def evaluated(*given):
+        times.append(1)
+        return before(*given)
+
+    monkeypatch.setattr("bright_tether.tables.computed.evaluated", evaluated)
+    edit = add_formula(
+        study, "t1", "twice", expression(f"{study.tables[0].columns[0].short}*2", study.tables[0])
+    )
+    there = edit.apply(study)
+    again = edit.apply(edit.inverse().apply(there))
+    assert len(times) == 1
+    assert again.tables[0].columns[-1].cells is edit.column.cells
+    cells_of = cell_changes.set_cells(there, "t1", {(1, "c1"): 50.0}).apply(there).tables[0]
+    assert len(times) == 2
+    assert cells_of.columns[-1].cells[cells_of.places([1])[0]] == 100.0

@@ -6,8 +6,9 @@ import pytest
 
 from bright_tether.study import axes, cell_changes, changes, column_changes, row_changes, table_changes
 from bright_tether.study.choices import CompareChoice, ForecastChoice, LineChoice
+from bright_tether.study.codec import weight
 from bright_tether.study.derived import row_figures, with_tether
-from bright_tether.study.edits import ChangeCells, ChangeRules, with_trail
+from bright_tether.study.edits import CellChange, ChangeCells, ChangeRules, with_trail
 from bright_tether.study.figures import Figure
 from bright_tether.study.history import History
 from bright_tether.study.package import open_study, save_study
@@ -377,3 +378,11 @@ def test_sorting_says_which_way(falling, label):
     edit = row_changes.sort_rows(study, "t1", "b", falling=falling)
     assert edit.label == f"Sort the rows by b, {'falling' if falling else 'rising'}"
     assert edit.apply(study).table("t1").columns[0].cells.tolist() == ([3, 2, 1] if falling else [1, 2, 3])
+
+
+def test_the_weight_of_an_edit_counts_its_cells(study):
+    assert weight(cell_changes.set_cells(study, "t1", {(1, "c1"): 2.0})) == 0
+    many = ChangeCells(label="", table="t1", changes=(CellChange(1, "c1", 1.0, 2.0),) * 100_000)
+    assert weight(many) > 4_000_000
+    out = row_changes.delete_rows(study, "t1", [1])
+    assert weight(msgspec.structs.replace(out, cells=((1.0,) * 1_000_000,))) > 4_000_000

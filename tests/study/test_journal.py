@@ -97,6 +97,26 @@ def test_a_long_change_begins_a_generation_and_leaves_the_old_one_until_it_is_th
     assert wrecks(tmp_path) == [journal.folder]
 
 
+def test_long_changes_that_wait_make_one_base(tmp_path, monkeypatch):
+    monkeypatch.setattr("bright_tether.study.journal._LONG_LINE", 2000)
+    made, save = [], save_study
+    monkeypatch.setattr(
+        "bright_tether.study.journal.save_study", lambda *given, **how: (made.append(1), save(*given, **how))
+    )
+    journal, history = written(tmp_path)
+    made.clear()
+    long = cell_changes.set_cells(history.study, "t1", {(row, "c4"): float(row) for row in range(60)})
+    history = history.after(long)
+    journal.add(long, history.study, last=False)
+    assert (journal.behind, made) == (True, [])
+    history = changed(history, 9.0)
+    journal.add(history.done[-1], history.study)
+    assert (journal.behind, made) == (False, [1])
+    there = recover(journal.folder).history.study.tables[0].columns[3].cells
+    assert there[[4, 5]].tolist() == [9.0, 5.0]
+    journal.close()
+
+
 def test_a_full_disk_loses_no_change_once_there_is_room_again(tmp_path, monkeypatch):
     journal, history = written(tmp_path)
     real, room = os.write, [40]

@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from bright_tether.tables.cells import as_number, is_missing, number_cell
-from bright_tether.tables.column import blank_column, column_of_texts, shown, usual_decimals
+from bright_tether.tables.column import blank_column, column_of_texts, shown
+from bright_tether.tables.decimals import usual_decimals
 
 
 @pytest.mark.parametrize(

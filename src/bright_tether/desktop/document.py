@@ -66,6 +66,8 @@ class Document(QObject):
         self.saved_study: Study | None = session.history.study
         self.state = SaveState("fresh")
         self._writer = Pool(self)
+        #: How many changes were given to it.
+        self._noted = 0
         self._written = False
         session.changed.connect(self._write_down)
         self._timer = QTimer(self)
@@ -247,7 +249,9 @@ class Document(QObject):
 
     def _write_down(self, edit: Edit) -> None:
         study = self._session.history.study
-        self._later(lambda: self._ledger.note(edit, study), self._written_down)
+        self._noted += 1
+        number = self._noted
+        self._later(lambda: self._ledger.note(edit, study, last=number == self._noted), self._written_down)
         self.state_changed.emit()
 
     def _written_down(self, error: object) -> None:

@@ -4,11 +4,21 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
 from typing import Any
 
-from PyQt6.QtCore import QEvent, QItemSelection, QItemSelectionModel, QPoint, Qt, pyqtSignal
+import numpy as np
+from numpy.typing import NDArray
+from PyQt6.QtCore import (
+    QEvent,
+    QItemSelection,
+    QItemSelectionModel,
+    QItemSelectionRange,
+    QPoint,
+    Qt,
+    pyqtSignal,
+)
 from PyQt6.QtGui import QColor, QGuiApplication, QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemDelegate,
@@ -20,13 +30,19 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.desktop.grid_model import NOTE_ROLE, GridModel
-from bright_tether.desktop.heads import ColumnHeads
+from bright_tether.desktop.heads import ColumnHeads, blind_to_choice
 from bright_tether.desktop.parts.menus import open_menu
 from bright_tether.desktop.parts.table_deeds import TableDeeds
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
-from bright_tether.study import cell_changes, changes, row_changes
+from bright_tether.study import cell_changes, changes
+from bright_tether.tables.row_ids import RowIds
 from bright_tether.theme.tokens import Tokens
+from bright_tether.words import digits as d
+from bright_tether.words.causes import said_of
+
+#: So many cells are copied at once.
+_FEW_CELLS = 20_000
 
 
 class CellEditor(QStyledItemDelegate):
@@ -66,6 +82,7 @@ class Grid(QTableView):
         self.deeds = TableDeeds(session, lambda: self)
         self.heads = ColumnHeads(self)
         self.setHorizontalHeader(self.heads)
+        blind_to_choice(self.heads)
         self.heads.let_go.connect(self._head_let_go)
         self.heads.carried.connect(self.head_carried)
         self.heads.rename_wanted.connect(self.rename)
@@ -117,10 +134,25 @@ class Grid(QTableView):
         column = self.grid.column(self.currentIndex().column()) if self.currentIndex().isValid() else None
         return column.id if column else None
 
-    def rows_at_hand(self) -> frozenset[int]:
+    def rows_at_hand(self) -> RowIds:
         """The rows of the selected cells."""
-        ids = (self.grid.row_id(index.row()) for index in self.selectedIndexes())
-        return frozenset(row for row in ids if row is not None)
+        return RowIds(self.grid.row_ids(self._chosen()[0]))
+
+    def _blocks(self) -> list[QItemSelectionRange]:
+        held = sure(self.selectionModel()).selection()
+        return [held[at] for at in range(held.count())]
+
+    def _ids(self, block: QItemSelectionRange) -> NDArray[np.int64]:
+        return self.grid.row_ids(np.arange(block.top(), min(block.bottom() + 1, self._session.table.rows)))
+
+    def _chosen(self) -> tuple[NDArray[np.int64], list[int]]:
+        """The rows and the columns of the selected cells, rising, those to grow into left out."""
+        table = self._session.table
+        blocks = self._blocks()
+        rows = [np.arange(one.top(), min(one.bottom() + 1, table.rows)) for one in blocks]
+        columns = {at for one in blocks for at in range(one.left(), one.right() + 1)}
+        whole = np.concatenate(rows) if len(rows) > 1 else rows[0] if rows else np.empty(0, np.int64)
+        return RowIds(whole).ids, sorted(at for at in columns if at < len(table.columns))
 
     def show_row(self, row_id: int) -> None:
         """Bring a row into view."""
@@ -130,17 +162,31 @@ class Grid(QTableView):
 
     def show_by(self, column_id: str | None, *, falling: bool = False) -> None:
         """Show the rows in the order of a column, or as the table has them; the cursor stays on its case."""
+        table, order = self._session.table, self.grid.order
+        if column_id is None:
+            self._reorder(lambda: order.as_it_stands(table))
+            return
+
+        def take(places: NDArray[np.int64]) -> None:
+            if self._session.table is table:
+                self._reorder(lambda: order.by(table, column_id, places, falling=falling))
+            elif self._session.table.has(column_id):  # something else was changed meanwhile
+                self.show_by(column_id, falling=falling)
+
+        self._session.try_out(lambda: table.order_by(column_id, falling=falling), take, self)
+
+    def _reorder(self, change: Callable[[], None]) -> None:
         at = self.currentIndex()
         row = self.grid.row_id(at.row()) if at.isValid() else None
-        self.grid.order.by(self._session.table, column_id, falling=falling)
+        change()
         self.grid.refresh()
         self.ordered.emit()
         if row is not None:
             self.choose_rows([row], at.column())
 
-    def choose_rows(self, rows: list[int], column: int) -> None:
+    def choose_rows(self, rows: Iterable[int], column: int) -> None:
         """Put the cursor on these cases, by id, in a column."""
-        shown = sorted(at for row in rows if (at := self.grid.row_of(row)) is not None)
+        shown = self.grid.order.rows(self._session.table.places(rows)).tolist()
         if not shown:
             return
         flag = QItemSelectionModel.SelectionFlag
@@ -153,7 +199,7 @@ class Grid(QTableView):
         """What can be done at the cell: its row, its column, its table."""
         by_keys = event.reason() == event.Reason.Keyboard
         at = self.currentIndex() if by_keys else self.indexAt(event.pos())
-        if at.isValid() and at not in self.selectedIndexes():
+        if at.isValid() and not sure(self.selectionModel()).isSelected(at):
             self.setCurrentIndex(at)
         spot = self.visualRect(at).bottomLeft() if by_keys else event.pos()
         groups = (self.deeds.of_rows(), self.deeds.of_columns())
@@ -237,16 +283,31 @@ class Grid(QTableView):
 
     def copy_block(self) -> None:
         """Put the selected cells on the clipboard, tabs between."""
-        chosen = self.selectedIndexes()
-        if not chosen:
+        rows, columns = self._chosen()
+        if not rows.size or not columns:
             return
-        rows, columns = sorted({i.row() for i in chosen}), sorted({i.column() for i in chosen})
-        text = io.StringIO()
-        writer = csv.writer(text, delimiter="\t", lineterminator="\n")
-        role = Qt.ItemDataRole.EditRole
-        for row in rows:
-            writer.writerow([self.grid.data(self.grid.index(row, at), role) or "" for at in columns])
-        sure(QGuiApplication.clipboard()).setText(text.getvalue())
+        session, table = self._session, self._session.table
+        places, small = self.grid.order.places(rows), rows.size * len(columns) <= _FEW_CELLS
+
+        def make() -> str:
+            text = io.StringIO()
+            writer = csv.writer(text, delimiter="\t", lineterminator="\n")
+            for lot in np.array_split(
+                places, places.size // _FEW_CELLS + 1
+            ):  # other threads get their turn between
+                cells = [table.columns[at].written(lot, table.row_ids[lot]) for at in columns]
+                writer.writerows(zip(*cells, strict=True))
+            return text.getvalue()
+
+        def take(text: str | Exception) -> None:
+            if isinstance(text, Exception):
+                session.notice(f"This could not be copied: {said_of(text)}")
+                return
+            sure(QGuiApplication.clipboard()).setText(text)
+            if not small:
+                session.tell(f"Copied: {d.count(rows.size, 'row')} of {d.count(len(columns), 'column')}.")
+
+        session.off(make, take, small=small)
 
     def paste_block(self) -> None:
         """Put the clipboard's cells with the first one at the cursor."""
@@ -268,20 +329,23 @@ class Grid(QTableView):
 
     def clear_block(self) -> None:
         """Blank the selected cells; whole rows selected by their heads are taken out."""
-        session = self._session
-        whole = [i.row() for i in sure(self.selectionModel()).selectedRows()]
-        rows = [row for row in map(self.grid.row_id, whole) if row is not None]
-        if rows:
-            session.do(row_changes.delete_rows(session.history.study, session.table.id, rows))
+        session, table = self._session, self._session.table
+        blocks = self._blocks()
+        across = self.grid.columnCount() - 1
+        whole = [one for one in blocks if one.left() == 0 and one.right() == across]
+        if whole:
+            self.deeds.delete_rows(RowIds(np.concatenate([self._ids(one) for one in whole])))
             return
         cells = [
-            (row, column.id)
-            for index in self.selectedIndexes()
-            if (row := self.grid.row_id(index.row())) is not None
-            and (column := self.grid.column(index.column()))
+            (self._ids(one), column.id)
+            for one in blocks
+            for column in table.columns[one.left() : one.right() + 1]
         ]
-        if cells:
-            session.do(cell_changes.clear_cells(session.history.study, session.table.id, cells))
+        session.do_made(
+            lambda study: cell_changes.clear_cells(
+                study, table.id, [(row, column) for rows, column in cells for row in rows.tolist()]
+            )
+        )
 
     def _step(self, down: int, right: int) -> None:
         at = self.currentIndex()

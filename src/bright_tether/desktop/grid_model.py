@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont
 
@@ -12,7 +14,8 @@ from bright_tether.desktop.session import Session
 from bright_tether.study import cell_changes
 from bright_tether.study.asides import NO_ASIDES
 from bright_tether.tables.cells import Cell
-from bright_tether.tables.column import Column, shown, usual_decimals
+from bright_tether.tables.column import Column, shown
+from bright_tether.tables.decimals import usual_decimals
 from bright_tether.tables.made import origin_of
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
@@ -21,6 +24,11 @@ from bright_tether.words.columns import head_words
 #: What stands below a column's name in its head.
 NOTE_ROLE = Qt.ItemDataRole.UserRole + 1
 _SPARE_ROWS, _SPARE_COLUMNS = 1, 1
+#: Rows whose looks are looked up together.
+_AT_ONCE = 64
+_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+_READ_ONLY = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+_EDITABLE = _READ_ONLY | Qt.ItemFlag.ItemIsEditable
 
 
 class GridModel(QAbstractTableModel):
@@ -32,6 +40,8 @@ class GridModel(QAbstractTableModel):
     def __init__(self, session: Session, tokens: Tokens) -> None:
         super().__init__()
         self._session, self.tokens = session, tokens
+        #: The table that is shown: a page of cells asks for it some thousand times.
+        self._table = session.table
         self.order = RowOrder()
         self._shape = self._wanted_shape()
         self._asides = NO_ASIDES
@@ -39,13 +49,17 @@ class GridModel(QAbstractTableModel):
         self._missing: dict[str, tuple[object, int]] = {}
         #: The column of dates that is being read.
         self._looked_up: dict[str, Any] = {}
+        #: Of rows by id, whether they are marked and set aside. Some are looked up at a time: a look among a million
+        #: for each cell lets go of the interpreter as often, and waits for it while something else is worked out.
+        self._looks: dict[int, tuple[bool, bool]] = {}
         session.study_changed.connect(self.refresh)
         session.mark_changed.connect(self.repaint)
         self.refresh()
 
     def refresh(self) -> None:
         """Match the study."""
-        self.order.match(self._session.table)
+        self._table = self._session.table
+        self.order.match(self._table)
         self._asides = self._session.tether.asides
         self._resize(*self._wanted_shape())
         self.repaint()
@@ -71,6 +85,7 @@ class GridModel(QAbstractTableModel):
 
     def repaint(self) -> None:
         """Look at every visible cell again."""
+        self._looks.clear()
         self.dataChanged.emit(self.index(0, 0), self.index(self._shape[0] - 1, self._shape[1] - 1))
 
     def rowCount(self, parent: QModelIndex | None = None) -> int:
@@ -83,17 +98,22 @@ class GridModel(QAbstractTableModel):
 
     def column(self, at: int) -> Column | None:
         """The column at a place, None in the spare one."""
-        columns = self._session.table.columns
+        columns = self._table.columns
         return columns[at] if at < len(columns) else None
 
     def row_id(self, at: int) -> int | None:
         """The id of what a row shows, None in the spare one."""
-        ids = self._session.table.row_ids
+        ids = self._table.row_ids
         return int(ids[self.order.place(at)]) if at < ids.size else None
+
+    def row_ids(self, rows: NDArray[np.int64]) -> NDArray[np.int64]:
+        """The ids of what these rows show, (n,), none of them a spare one."""
+        found: NDArray[np.int64] = self._table.row_ids[self.order.places(rows)]
+        return found
 
     def row_of(self, row_id: int) -> int | None:
         """The row that shows the case with this id; None where it is gone."""
-        at = self._session.table.places([row_id])
+        at = self._table.places([row_id])
         return self.order.row(int(at[0])) if at.size else None
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
@@ -106,18 +126,21 @@ class GridModel(QAbstractTableModel):
         if role == Qt.ItemDataRole.DisplayRole:
             return self._text(column, column.cell(self.order.place(index.row()), row))
         if role == Qt.ItemDataRole.TextAlignmentRole and column.numeric and row not in column.strays:
-            return Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
-        if role == Qt.ItemDataRole.BackgroundRole and row in self._session.mark:
+            return _RIGHT
+        marked, aside = self._look(row, index.row())
+        if role == Qt.ItemDataRole.BackgroundRole and marked:
             return QColor(self.tokens.tether_soft)
         if role == Qt.ItemDataRole.ForegroundRole:
-            return self._ink(column, row)
-        if role == Qt.ItemDataRole.FontRole and row in self._asides.row_ids:
+            if row in column.strays:
+                return QColor(self.tokens.attention)
+            return QColor(self.tokens.on_soft if marked else self.tokens.muted) if marked or aside else None
+        if role == Qt.ItemDataRole.FontRole and aside:
             font = QFont()
             font.setItalic(True)
             font.setStrikeOut(True)
             return font
         if role == Qt.ItemDataRole.ToolTipRole:
-            if row in self._asides.row_ids:
+            if aside:
                 return f"set aside: {self._asides.reason_of(row)}"
             return "text in a number column: it counts as missing" if row in column.strays else None
         return None
@@ -131,12 +154,16 @@ class GridModel(QAbstractTableModel):
             kept = self._decimals[column.id] = (column.cells, usual_decimals(column))
         return d.fixed(cell, kept[1]) if kept[1] is not None else d.entered(cell)
 
-    def _ink(self, column: Column, row: int) -> QColor | None:
-        if row in column.strays:
-            return QColor(self.tokens.attention)
-        if row in self._session.mark:
-            return QColor(self.tokens.on_soft)
-        return QColor(self.tokens.muted) if row in self._asides.row_ids else None
+    def _look(self, row: int, at: int) -> tuple[bool, bool]:
+        """Of a row by id, which is shown at a place; those around it are looked up with it."""
+        found = self._looks.get(row)
+        if found is None:
+            first = at - at % _AT_ONCE
+            ids = self.row_ids(np.arange(first, min(first + _AT_ONCE, self._table.rows)))
+            both = (one.hold(ids).tolist() for one in (self._session.mark, self._asides.row_ids))
+            self._looks.update(zip(ids.tolist(), zip(*both, strict=True), strict=True))
+            found = self._looks[row]
+        return found
 
     def setData(self, index: QModelIndex, value: object, role: int = Qt.ItemDataRole.EditRole) -> bool:
         """Put a typed text; the table grows where it stands beyond it."""
@@ -170,7 +197,7 @@ class GridModel(QAbstractTableModel):
         if orientation == Qt.Orientation.Vertical:
             if role == Qt.ItemDataRole.DisplayRole:
                 place = self.order.place(section)
-                return str(place + 1) if place < self._session.table.rows else "+"
+                return str(place + 1) if place < self._table.rows else "+"
             return self._origin(section) if role == Qt.ItemDataRole.ToolTipRole else None
         column = self.column(section)
         tether = self._session.tether
@@ -227,10 +254,8 @@ class GridModel(QAbstractTableModel):
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:
         """Every cell can be typed into, but for those that are worked out."""
-        flag = Qt.ItemFlag
         column = self.column(index.column())
-        editable = flag.NoItemFlags if column and column.formula else flag.ItemIsEditable
-        return flag.ItemIsEnabled | flag.ItemIsSelectable | editable
+        return _READ_ONLY if column and column.formula else _EDITABLE
 
     def _wanted_shape(self) -> tuple[int, int]:
         table = self._session.table

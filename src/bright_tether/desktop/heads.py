@@ -4,12 +4,17 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QPoint, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QItemSelectionModel, QPoint, QRect, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QFontInfo, QFontMetrics, QPainter
 from PyQt6.QtWidgets import QHeaderView, QLabel, QWidget
 
 from bright_tether.desktop.grid_model import NOTE_ROLE
 from bright_tether.pictures.sure import sure
+
+
+def blind_to_choice(heads: QHeaderView) -> None:
+    """Let column heads not look whether their column is chosen: Qt asks each of its rows, a minute for a million."""
+    heads.setSelectionModel(QItemSelectionModel(heads.model(), heads))
 
 
 class ColumnHeads(QHeaderView):

@@ -21,18 +21,21 @@ class RowOrder:
         self._of: np.ndarray | None = None
         self._places: np.ndarray | None = None
 
-    def by(self, table: Table, column_id: str | None, *, falling: bool = False) -> None:
-        """Take the order of a column; None for that of the table."""
+    def by(self, table: Table, column_id: str, places: np.ndarray, *, falling: bool) -> None:
+        """Take the order of a column, as ``Table.order_by`` gives it."""
         self.column, self.falling, self._table = column_id, falling, table.id
+        self._places = places
+        self._ids, self._of = table.row_ids[places], table.row_ids
+
+    def as_it_stands(self, table: Table) -> None:
+        """Take the order of the table."""
+        self.column, self.falling, self._table = None, False, table.id
         self._of = self._places = self._ids = None
-        if column_id is not None:
-            self._places = table.order_by(column_id, falling=falling)
-            self._ids, self._of = table.row_ids[self._places], table.row_ids
 
     def match(self, table: Table) -> None:
         """Follow a table that changed; another table is shown in its own order."""
         if table.id != self._table or (self.column is not None and not table.has(self.column)):
-            self.by(table, None)
+            self.as_it_stands(table)
         if self._ids is None or self._of is table.row_ids:
             return
         self._of = table.row_ids
@@ -48,6 +51,14 @@ class RowOrder:
         """The place in the table of what is shown in a row; rows beyond stand for themselves."""
         held = self._places
         return row if held is None or row >= held.size else int(held[row])
+
+    def places(self, rows: np.ndarray) -> np.ndarray:
+        """The same of many rows, none of them beyond."""
+        return rows if self._places is None else self._places[rows]
+
+    def rows(self, places: np.ndarray) -> np.ndarray:
+        """The rows in which these places of the table are shown, rising."""
+        return np.sort(places) if self._places is None else np.flatnonzero(np.isin(self._places, places))
 
     def row(self, place: int) -> int:
         """The row in which a place of the table is shown."""

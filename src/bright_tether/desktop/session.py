@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from datetime import datetime
 from pathlib import Path
 from typing import Any
 
 import msgspec
+from PyQt6 import sip
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from bright_tether.core.results import Ints
 from bright_tether.desktop.background import Pool, Progress, Work
+from bright_tether.desktop.changing import Changing
 from bright_tether.desktop.places import place_of
 from bright_tether.far.share import read_again, share_of
 from bright_tether.far.through import WHERE_IT_IS
@@ -20,8 +21,7 @@ from bright_tether.pictures.counting import counting, stop_counting
 from bright_tether.steps.catalogue import step_of
 from bright_tether.steps.step import EVERYWHERE
 from bright_tether.study import changes, table_changes
-from bright_tether.study.axes import entries_gone
-from bright_tether.study.edits import ChangePin, Edit, with_trail
+from bright_tether.study.edits import Edit
 from bright_tether.study.history import History
 from bright_tether.study.study import Study, empty_study
 from bright_tether.study.tether import Tether
@@ -40,38 +40,25 @@ IN_PLACE_ROWS = 5_000
 IN_PLACE_BYTES = 60_000
 
 
-class Session(QObject):
+class Session(Changing):
     """One open study. Views read it and send it edits; it tells them what changed."""
 
     study_changed = pyqtSignal()
     findings_changed = pyqtSignal()
     mark_changed = pyqtSignal()
     step_changed = pyqtSignal(str)
-    noticed = pyqtSignal(str)
-    told = pyqtSignal(str)
     #: A sentence with what can be done about it: words and what they do.
     asked = pyqtSignal(str, object)
-    changed = pyqtSignal(object)
-    #: Something long has begun or ended.
-    busy_changed = pyqtSignal()
-    #: What is typed but not yet in the study is to be put there now.
-    settling = pyqtSignal()
-    #: A change was taken back, or made again: in words.
-    turned_back = pyqtSignal(str)
     #: A table's id, and its source file as it is now; the id of a table whose file has to be pointed to.
     reread_found = pyqtSignal(str, object)
     moved = pyqtSignal(str)
 
     def __init__(self, study: Study | None = None, step: str = "gather") -> None:
-        super().__init__()
-        self.history = History(study or empty_study())
-        self.step, self.walked, self.seen = step, {step}, set[str]()
+        super().__init__(History(study or empty_study()))
+        self.step, self.walked = step, {step}
         self.mark = NO_ROWS
         #: The rows that there were when the mark was last held against them.
         self._rows_known: Ints | None = None
-        self._preview: Study | None = None
-        #: Whether the change under the hand follows it: the next one comes at once.
-        self.moving = False
         self.tether_id = self.history.study.tethers[0].id
         #: What the stage shows, and so needs: whoever puts a step there says it.
         self.needs: Callable[[], tuple[Need, ...]] = lambda: EVERYWHERE
@@ -81,21 +68,15 @@ class Session(QObject):
         self.files = Pool(self)
         self.work = Work(self)
         self.work.done.connect(lambda findings, _: self._take(findings))
-        self.work.failed.connect(lambda error: self.noticed.emit(f"This could not be worked out: {error}."))
+        #: What a panel asks while it is open: the newest question alone.
+        self.trials = Work(self)
+        self.trials.done.connect(self._tried)
+        for work in (self.work, self.trials):
+            work.failed.connect(lambda error: self.noticed.emit(f"This could not be worked out: {error}."))
         #: Who goes through the whole of a table of which the study has a share.
         self.through = WHERE_IT_IS
         self.findings = self._found()
         self._refresh()
-
-    @property
-    def study(self) -> Study:
-        """The study as shown: with the change under the hand, if there is one."""
-        return self._preview or self.history.study
-
-    @property
-    def previewing(self) -> bool:
-        """Whether a change is under the hand."""
-        return self._preview is not None
 
     @property
     def tether(self) -> Tether:
@@ -118,55 +99,6 @@ class Session(QObject):
         """Whether the table on the stage is small: worked out sooner than a thread begins."""
         return self.table.rows <= IN_PLACE_ROWS
 
-    def do(self, edit: Edit | None, *, typing: bool = False) -> None:
-        """Make a change; None changes nothing. typing : one more stroke of the words of a pin."""
-        had_preview, self._preview, self.moving = self._preview is not None, None, False
-        if edit is not None:
-            when = datetime.now().isoformat("T", "minutes")
-            edit = with_trail(self.history.study, edit, self.seen, when)
-            if typing and isinstance(edit, ChangePin):
-                self.history = self.history.typed_on(edit)
-            else:
-                self.history = self.history.after(edit)
-            self.changed.emit(edit)
-        if edit is not None or had_preview:
-            self._after_change()
-
-    def tie(self, edit: Edit | None) -> None:
-        """Tie other columns; what went because it was typed in another unit is said."""
-        self.do(edit)
-        gone = entries_gone(edit)
-        if gone:
-            self.tell(f"Typed in another unit, so gone with it: {', '.join(gone)}. Undo brings it back.")
-
-    def preview(self, edit: Edit | None, *, moving: bool = False) -> None:
-        """Show a change that is not made yet; None shows the study as it is. moving : whether it follows the hand."""
-        self._preview = edit.apply(self.history.study) if edit else None
-        self.moving = moving and edit is not None
-        self._after_change()
-
-    def undo(self) -> None:
-        """Take the last change back."""
-        self.settling.emit()
-        if self.history.done:
-            edit = self.history.done[-1].inverse()
-            self.history = self.history.back()
-            self.changed.emit(edit)
-            self._after_change()
-            self._show_where(edit)
-            self.turned_back.emit(f"taken back: {edit.label}")
-
-    def redo(self) -> None:
-        """Make the change last taken back again."""
-        self.settling.emit()
-        if self.history.undone:
-            edit = self.history.undone[0]
-            self.history = self.history.forward()
-            self.changed.emit(edit)
-            self._after_change()
-            self._show_where(edit)
-            self.turned_back.emit(f"made again: {edit.label}")
-
     def _show_where(self, edit: Edit) -> None:
         """Go where a change shows, if it does not here."""
         place = place_of(edit, self.study, self.tether_id)
@@ -175,15 +107,9 @@ class Session(QObject):
         if place.step and place.step != self.step:
             self.show_step(place.step)
 
-    def go_back_to(self, length: int) -> None:
-        """Undo or redo until this many changes stand."""
-        while len(self.history.done) > length:
-            self.undo()
-        while len(self.history.done) < length and self.history.undone:
-            self.redo()
-
     def take_over(self, history: History, step: str = "gather") -> None:
         """Show another study, with its changes so far."""
+        self.turns.drop()
         self.history, self._preview, self.mark, self.moving = history, None, NO_ROWS, False
         self.tether_id = history.study.tethers[0].id
         self.walked = {step}
@@ -270,10 +196,35 @@ class Session(QObject):
         self.files.do(work, answer, small=small)
         self.busy_changed.emit()
 
+    def try_out(
+        self,
+        make: Callable[[], Any],
+        take: Callable[[Any], object],
+        panel: QObject,
+        *,
+        small: bool | None = None,
+    ) -> None:
+        """Work out what a panel shows, beside the interface for long tables; only the newest answer is taken.
+
+        panel : who asks; where it has gone, nobody is told. small : at once; where it is not said, as the table is.
+        """
+        if self.in_place if small is None else small:
+            self.trials.drop()
+            take(make())
+        else:
+            self.trials.start(lambda progress: make(), (panel, take))
+
+    @staticmethod
+    def _tried(value: Any, asked: tuple[QObject, Callable[[Any], object]]) -> None:
+        panel, take = asked
+        if not sip.isdeleted(panel):
+            take(value)
+
     @property
     def busy(self) -> bool:
         """Whether something is being worked out, counted, read or written."""
-        return self.work.busy or not self.files.idle or counting()
+        waiting = not (self.files.idle and self.turns.idle)
+        return self.work.busy or self.trials.busy or waiting or counting()
 
     def reread(self, table_id: str = "", path: Path | None = None) -> None:
         """Read a table's source file again; what that comes to is shown before anything is changed.
@@ -321,7 +272,22 @@ class Session(QObject):
         """Leave no thread behind."""
         stop_counting()
         self.files.close()  # first: what it brings may begin work
+        self.turns.close()
+        self.trials.close()
         self.work.close()
+
+    def do_made_and_show(
+        self, make: Callable[[Study], tuple[Edit, str]], *, small: bool | None = None
+    ) -> None:
+        """The same as ``do_made`` makes a change. make : it, and the tether's id."""
+        tethers: list[str] = []
+
+        def change(study: Study) -> Edit:
+            edit, tether = make(study)
+            tethers[:] = [tether]
+            return edit
+
+        self.do_made(change, lambda edit: self.show_tether(tethers[0]), small=small)
 
     def _after_change(self) -> None:
         known = [tether.id for tether in self.study.tethers]
@@ -333,14 +299,6 @@ class Session(QObject):
         self.history.study.memory.forget_others({*known, *(table.id for table in self.study.tables)})
         self.study_changed.emit()
         self._refresh()
-
-    def notice(self, words: str) -> None:
-        """Say what cannot be, or what to look out for."""
-        self.noticed.emit(words)
-
-    def tell(self, words: str) -> None:
-        """Say what was done."""
-        self.told.emit(words)
 
     def offer(self, words: str, deeds: Mapping[str, Callable[[], object]]) -> None:
         """Say something with what can be done about it."""

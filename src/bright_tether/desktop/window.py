@@ -287,7 +287,8 @@ class Window(QWidget):
             if panel.isWindow():
                 panel.close()
         remember_layout(self)
-        self.session.files.close()  # what is still read comes in while there is a document to take it
+        self.session.files.close()  # what is still read or changed comes in while there is a document to take it
+        self.session.turns.close()
         for work in self.findChildren(Work):
             work.close()
         self.document.close()

@@ -41,7 +41,8 @@ from bright_tether.live.sketches import SketchResults
 from bright_tether.live.widths import WidthResults
 from bright_tether.study.declared import Given, given, result
 from bright_tether.study.memory import Memory
-from bright_tether.tables.slips import Slip, likely_slips
+from bright_tether.tables.column import Column
+from bright_tether.tables.slips import Slip, column_slips, likely_slips
 from bright_tether.tables.texts import named
 
 __all__ = ["Findings", "NotNumbers", "NothingTied", "zero_is_near"]
@@ -78,8 +79,12 @@ class Findings(
         table = self.table
         cells = tuple(column.cells for column in table.columns)
         limits = tuple((c.id, c.low, c.high, c.kind) for c in table.columns)
+
+        def of_column(column: Column, row_ids: Ints, heads: int | None) -> tuple[Slip, ...]:
+            return self.memory.keep((table.id, "slips", column.id), column_slips, column, row_ids, heads)
+
         return self.memory.keep(
-            (table.id, "slips"), lambda *_: likely_slips(table), table.dismissed, limits, cells
+            (table.id, "slips"), lambda *_: likely_slips(table, of_column), table.dismissed, limits, cells
         )
 
     @given

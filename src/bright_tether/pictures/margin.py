@@ -5,13 +5,15 @@ from __future__ import annotations
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QBrush, QColor, QPainter, QPainterPath, QPen, QPolygonF
 
 from bright_tether.core.shape.fences import Fences
 from bright_tether.core.shape.histogram import Histogram
 from bright_tether.live.scenes import Spread
 from bright_tether.theme.tokens import Tokens
 
+#: Places along a margin at which points beyond the fences are told apart.
+_PLACES = 1000
 #: Where the box stands, below the bars whose tallest reaches 1.
 _BOX, _BOX_HALF = -0.24, 0.11
 
@@ -23,7 +25,7 @@ class Pile(pg.GraphicsObject):
         super().__init__()
         self._lying = lying
         self.bars, self.box = QPainterPath(), QPainterPath()
-        self._beyond: list[QPointF] = []
+        self._beyond = QPolygonF()
         self._bounds = QRectF()
         self._fill, self._line = QBrush(), QPen()
 
@@ -59,9 +61,10 @@ class Pile(pg.GraphicsObject):
             ):
                 self.box.moveTo(self._spot(start, low))
                 self.box.lineTo(self._spot(end, high))
-        self._beyond = [self._spot(value, _BOX) for value in beyond[:2000].tolist()]
+        self._beyond = QPolygonF()
         if counted is not None:
             low, high = float(counted.edges[0]), float(counted.edges[-1])
+            self._beyond = QPolygonF([self._spot(one, _BOX) for one in _apart(beyond, high - low).tolist()])
             self._bounds = self._area(low, high, _BOX - _BOX_HALF, 1.0)
         self.update()
 
@@ -88,8 +91,17 @@ class Pile(pg.GraphicsObject):
         dot.setCosmetic(True)
         dot.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(dot)
-        for spot in self._beyond:
-            painter.drawPoint(spot)
+        if not self._beyond.isEmpty():
+            painter.drawPoints(self._beyond)
+
+
+def _apart(values: np.ndarray, room: float) -> np.ndarray:
+    """Of values that would stand on each other only one, where they are very many; the lowest and the highest too."""
+    if values.size <= _PLACES or room <= 0:
+        return values
+    low = values.min()
+    first = np.unique(np.floor((values - low) * (_PLACES / room)), return_index=True)[1]
+    return np.append(values[first], (low, values.max()))
 
 
 class Margin:

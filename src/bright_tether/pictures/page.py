@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator
-from functools import lru_cache
 from typing import Any
 from xml.etree import ElementTree
 
@@ -43,6 +42,9 @@ from bright_tether.theme.tokens import LIGHT, Tokens
 _SVG = "{http://www.w3.org/2000/svg}"
 #: Pixels of a picture on the screen for one of the page.
 _FINE = 2
+#: The pictures whose pixels are kept, the last ones of them.
+_MOST_KEPT = 40
+_KEPT: dict[tuple[Drawing, int, int, str], QImage] = {}
 _PLACE = re.compile(r"picture:(\d+)")
 _POINT = re.compile(r"[ML]\s*(-?[\d.eE+-]+)[ ,](-?[\d.eE+-]+)")
 #: Dots per inch that the page's lengths are counted in.
@@ -113,10 +115,8 @@ def page_document(
     document.setDefaultFont(own)
     document.setDefaultStyleSheet(page_sheet(style, tokens))
     document.setDocumentMargin(0)
-    share = 0.72 if style == "compact" else 1.0
     for at, drawing in enumerate(drawings):
-        wide = round(width * share)
-        tall = round(wide * drawing.height / max(drawing.width, 1))
+        wide, tall = _size(drawing, width, style)
         html = re.sub(rf'src="picture:{at}" width="\d+" height="\d+"',
                       f'src="picture:{at}" width="{wide}" height="{tall}"', html)  # fmt: skip
         image = QImage(1, 1, QImage.Format.Format_ARGB32)
@@ -129,10 +129,32 @@ def page_document(
     return document
 
 
-@lru_cache(maxsize=40)
+def paint_ahead(
+    drawings: tuple[Drawing, ...], *, width: float, style: PageStyle, tokens: Tokens = LIGHT
+) -> bool:
+    """Paint the first of these that a page on the screen has no pixels of yet; whether there was one."""
+    for drawing in drawings if len(drawings) <= _MOST_KEPT else ():
+        key = drawing, *_size(drawing, width, style), tokens.card
+        if key not in _KEPT:
+            _pixels(*key)
+            return True
+    return False
+
+
+def _size(drawing: Drawing, width: float, style: PageStyle) -> tuple[int, int]:
+    """Width and height of a picture on a page, in page pixels."""
+    wide = round(width * (0.72 if style == "compact" else 1.0))
+    return wide, round(wide * drawing.height / max(drawing.width, 1))
+
+
 def _pixels(drawing: Drawing, wide: int, tall: int, ground: str) -> QImage:
     """A picture on the screen; kept, since the page is set anew at every change."""
-    return image_on(drawing, wide * _FINE, tall * _FINE, QColor(ground))
+    key = drawing, wide, tall, ground
+    if key not in _KEPT:
+        _KEPT[key] = image_on(drawing, wide * _FINE, tall * _FINE, QColor(ground))
+        while len(_KEPT) > _MOST_KEPT:
+            del _KEPT[next(iter(_KEPT))]
+    return _KEPT[key]
 
 
 def image_on(drawing: Drawing, wide: int, tall: int, ground: QColor | None = None) -> QImage:

@@ -70,6 +70,10 @@ def _decoder() -> msgspec.json.Decoder[Edit]:
     return msgspec.json.Decoder(Edit, dec_hook=held)
 
 
+#: So many values of one tuple are taken for alike; the bytes of one that is a record, and of a cell.
+_ALIKE, _STRUCT, _CELL = 1000, 60, 8
+
+
 def weight(value: Any) -> int:
     """About how many bytes the arrays of a value take as JSON; nothing is encoded to find out."""
     if isinstance(value, np.ndarray | Texts):
@@ -78,9 +82,11 @@ def weight(value: Any) -> int:
         return 40 * len(value)
     if isinstance(value, msgspec.Struct):
         return sum(weight(getattr(value, name)) for name in value.__struct_fields__)
-    if isinstance(value, tuple) and value and isinstance(value[0], msgspec.Struct | np.ndarray | Texts):
-        return sum(map(weight, value))
-    return 0
+    if not isinstance(value, tuple) or not value:
+        return 0
+    if len(value) > _ALIKE:
+        return len(value) * (weight(value[0]) + (_STRUCT if isinstance(value[0], msgspec.Struct) else _CELL))
+    return sum(map(weight, value))
 
 
 def encode_edit(edit: Edit) -> bytes:

@@ -19,7 +19,7 @@ from bright_tether.study.study import Study
 from bright_tether.study.tether import Tether
 from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Column, Kind, blank_column
-from bright_tether.tables.computed import evaluated, inputs_of
+from bright_tether.tables.computed import inputs_of, worked_out
 from bright_tether.tables.formula import Draw, Formula, OfTether, RowFigure
 from bright_tether.tables.table import place_name
 
@@ -58,10 +58,10 @@ def add_formula(study: Study, table_id: str, name: str, formula: Formula) -> Put
     """A column that is worked out, and stays right."""
     table = study.table(table_id)
     held = {i: table.column(i) for i in inputs_of(formula)}
-    cells = evaluated(formula, held, table.row_ids)
     name = free_name(name, {column.name for column in table.columns})
     kind: Kind = "category" if isinstance(formula, Draw) and formula.kind == "category" else "number"
-    column = Column(id=table.fresh_column_id(), name=name, kind=kind, cells=cells, formula=formula)
+    blank = Column(id=table.fresh_column_id(), name=name, kind=kind, cells=np.empty(0), formula=formula)
+    column = worked_out(blank, held, table.row_ids)
     return PutColumn(label=f"Work out {name}", table=table_id, at=len(table.columns), column=column)
 
 
@@ -109,8 +109,7 @@ def draw_again(study: Study, table_id: str, column_id: str) -> ChangeColumn | No
     seed = int(np.random.SeedSequence(before.formula.seed).generate_state(1)[0])
     formula = msgspec.structs.replace(before.formula, seed=seed)
     held = {i: table.column(i) for i in inputs_of(formula)}
-    cells = evaluated(formula, held, table.row_ids)
-    after = msgspec.structs.replace(before, formula=formula, cells=cells, strays={})
+    after = worked_out(msgspec.structs.replace(before, formula=formula), held, table.row_ids)
     return ChangeColumn(label=f"Draw {before.short} again", table=table_id, before=before, after=after)
 
 

@@ -126,23 +126,24 @@ class Journal:
         """Whether a change stands in memory only."""
         return bool(self._owed) or self._torn
 
-    def add(self, edit: Edit, study: Study) -> None:
+    def add(self, edit: Edit, study: Study, *, last: bool = True) -> None:
         """Write a change down; an undo is written as the inverse. study : as it is after it.
 
+        last : whether no other change is waiting to be written; one that is makes a new base for this one too.
         What cannot be written is owed and tried again with the next change. Raises OSError, ValueError.
         """
-        if self._torn or weight(edit) > _LONG_LINE:
+        if not self._torn and weight(edit) <= _LONG_LINE:
+            try:
+                self._owed += _line(encode_edit(edit))
+            except BaseException:
+                self._torn = True
+                raise
+            if len(self._owed) <= _LONG_LINE:
+                self._write()
+                return
+        self._torn = True
+        if last:
             self.restart(study)
-            return
-        try:
-            self._owed += _line(encode_edit(edit))
-        except BaseException:
-            self._torn = True
-            raise
-        if len(self._owed) > _LONG_LINE:
-            self.restart(study)
-        else:
-            self._write()
 
     def sync(self) -> None:
         """Bring what was written down, and what is owed, onto the disk; called every few seconds."""

@@ -41,8 +41,8 @@ class Ledger:
                 self._journal = Journal(study, file, digest=digest, carries=True)
                 self._owed = False
 
-    def note(self, edit: Edit, study: Study) -> None:
-        """Write a change down. study : as it is after it."""
+    def note(self, edit: Edit, study: Study, *, last: bool = True) -> None:
+        """Write a change down. study : as it is after it. last : whether no other one is waiting."""
         owed, self._owed = self._owed, True
         if self._journal is None:
             if owed:  # earlier changes could not be written: what they led to is the base
@@ -50,7 +50,7 @@ class Ledger:
                 self._owed = False
                 return
             self._journal = Journal(self._base, self._file, digest=self._digest)
-        self._journal.add(edit, study)
+        self._journal.add(edit, study, last=last)
         self._owed = False
 
     def sync(self) -> None:

@@ -30,7 +30,7 @@ def delete_rows(study: Study, table_id: str, rows: Iterable[int]) -> Edit:
     table = study.table(table_id)
     at = table.places(rows).tolist()
     label = f"Delete {len(at)} rows" if len(at) > 1 else f"Delete row {at[0] + 1}"
-    gone = table.row_ids[at].tolist()
+    gone, by_hand = table.row_ids[at].tolist(), table.by_hand
     out = PutRows(
         label=label,
         table=table_id,
@@ -38,7 +38,7 @@ def delete_rows(study: Study, table_id: str, rows: Iterable[int]) -> Edit:
         row_ids=tuple(gone),
         cells=table.cells_at(at),
         put_in=False,
-        by_hand=tuple(row for row in gone if row in table.by_hand),
+        by_hand=tuple(row for row in gone if row in by_hand),
     )
     forgotten = forget_asides(study, table_id, set(gone), label)
     return Several(label=label, edits=(*forgotten, out)) if forgotten else out

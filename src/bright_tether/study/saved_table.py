@@ -14,6 +14,7 @@ from bright_tether.tables.clock import DateOrder
 from bright_tether.tables.column import Cells, Column, Kind
 from bright_tether.tables.delimited import Trouble, UnreadableFile
 from bright_tether.tables.formula import Formula
+from bright_tether.tables.row_ids import RowIds
 from bright_tether.tables.table import Mend, Recipe, Source, Table
 from bright_tether.tables.texts import coded_strings
 from bright_tether.tables.writing import beside, from_folder
@@ -75,7 +76,7 @@ def table_of(saved: SavedTable, content: bytes, name: str) -> Table:
         raise UnreadableFile(Trouble.DAMAGED, name) from None
     rows = read.num_rows
     ids = np.arange(rows, dtype=np.int64) if saved.row_ids is None else np.array(saved.row_ids, np.int64)
-    if ids.size != rows or np.unique(ids).size != rows or (ids.size and ids.min() < 0):
+    if ids.size != rows or len(RowIds(ids)) != rows or (ids.size and ids.min() < 0):
         raise UnreadableFile(Trouble.DAMAGED, name)
     columns = []
     for at, one in enumerate(saved.columns):

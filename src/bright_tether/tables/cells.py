@@ -6,12 +6,14 @@ import math
 import re
 from collections.abc import Callable, Sequence
 from random import Random
+from typing import TypeVar
 
 import msgspec
 
 from bright_tether.tables.writing import printable
 
 Cell = float | str | None
+T = TypeVar("T")
 
 _NUMBER = re.compile(r"[+\-−]?(\d+([.,]\d*)?|[.,]\d+)([eE][+\-−]?\d+)?%?")
 #: What people write where a number is missing.
@@ -103,7 +105,7 @@ def number_cell(text: str, style: NumberStyle = EITHER) -> Cell:
     return None if is_missing(text) else kept_text(text)
 
 
-def hardly_any(words: Sequence[str], are: Callable[[str], bool]) -> bool:
+def hardly_any(words: Sequence[T], are: Callable[[T], bool]) -> bool:
     """Whether of very many words fewer than half of a thousand drawn by chance are such: four in five are not, then."""
     if len(words) < _VERY_MANY:
         return False

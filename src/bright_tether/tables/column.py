@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Iterable, Sequence
 from typing import Any, Literal, cast
@@ -22,7 +21,7 @@ from bright_tether.tables.cells import (
 )
 from bright_tether.tables.clock import ORDERS, Clock, DateOrder, Floats, canonical, moments, order_told
 from bright_tether.tables.formula import Formula, FromOthers
-from bright_tether.tables.texts import Texts, coded, coded_by
+from bright_tether.tables.texts import Texts, coded, coded_by, listed
 
 #: Cells of any column, (rows,): float64, or texts, which read like an array of str.
 Cells = NDArray[Any]
@@ -133,12 +132,9 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
     def _order(self) -> Floats:
         if self.kind == "date":
             return moments(self.cells)
-        rank: dict[str, float] = {text: at for at, text in enumerate(sorted(self.texts.different))}
-        if "" in rank:
-            rank[""] = np.nan
-        return self.texts.by_word(
-            lambda words: np.array([rank.get(word, np.nan) for word in words.tolist()], float)
-        )
+        ranks = self.texts.ranks
+        ranks[self.texts.words == ""] = np.nan
+        return ranks[self.texts.codes]
 
     def cell(self, at: int, row_id: int) -> Cell:
         """The cell at a position: a number, a text, or None where nothing stands."""
@@ -146,6 +142,26 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
         if not self.numeric:
             return value or None
         return self.strays.get(row_id) if np.isnan(value) else float(value)
+
+    def written(self, at: np.ndarray, row_ids: np.ndarray) -> list[str]:
+        """The cells at these positions as they would be typed. row_ids : (n,) of these rows."""
+        if not self.numeric:
+            return list(self.texts[at])
+        numbers = self.cells[at].tolist()
+        if not self.strays:
+            return [shown(None if number != number else number) for number in numbers]
+        return [
+            self.strays.get(row, "") if number != number else shown(number)
+            for number, row in zip(numbers, row_ids.tolist(), strict=True)
+        ]
+
+    def at_or_blank(self, at: np.ndarray) -> Cells:
+        """(n,) the cells of these places, none where one is below 0."""
+        if not self.numeric:
+            return cast(Cells, self.texts.at_or_blank(at))
+        found = self.cells[at] if self.cells.size else np.full(at.size, np.nan)
+        found[at < 0] = np.nan
+        return found
 
     def read(self, text: str) -> Cell:
         """What a typed text means in this column."""
@@ -195,13 +211,27 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
             return self.with_dates(self.dates)
         if self.numeric == (kind == "number"):
             return msgspec.structs.replace(self, kind=kind)
-        texts = [shown(self.cell(at, row_id)) for at, row_id in enumerate(row_ids.tolist())]
         if kind != "number":
-            cells = np.array(texts, dtype=object)
-            as_texts = msgspec.structs.replace(self, kind="text", cells=cells, strays={})
-            return as_texts.of_kind(kind, row_ids)
-        blank = msgspec.structs.replace(self, kind=kind, cells=np.full(len(texts), np.nan), strays={})
-        return blank.with_cells(range(len(texts)), row_ids.tolist(), [number_cell(t) for t in texts])
+            texts = cast(Cells, self.as_texts(row_ids))
+            written = msgspec.structs.replace(self, kind="text", cells=texts, strays={})
+            return written.of_kind(kind, row_ids)
+        read = [number_cell(word) for word in listed(self.texts.words)]
+        values = np.array([cell if isinstance(cell, float) else np.nan for cell in read], float)
+        stray = np.array([isinstance(cell, str) for cell in read], bool)[self.texts.codes]
+        strays = {int(row_ids[at]): str(read[self.texts.codes[at]]) for at in np.flatnonzero(stray).tolist()}
+        return msgspec.structs.replace(self, kind=kind, cells=values[self.texts.codes], strays=strays)
+
+    def as_texts(self, row_ids: np.ndarray) -> Texts:
+        """Every cell as it would be typed, alike ones once. row_ids : (rows,), the table's."""
+        if not self.numeric:
+            return self.texts
+        numbers, codes = np.unique(self.cells, return_inverse=True)
+        texts = coded_by([shown(None if number != number else number) for number in numbers.tolist()], codes)
+        if not self.strays:
+            return texts
+        blanks = np.flatnonzero(np.isnan(self.cells)).tolist()
+        held = [(at, text) for at in blanks if (text := self.strays.get(int(row_ids[at]))) is not None]
+        return texts.with_texts([at for at, _ in held], [text for _, text in held])
 
     def with_dates(self, order: DateOrder | None) -> Column:
         """The texts read as dates, by this order of day and month or by the one that they tell themselves."""
@@ -351,25 +381,3 @@ def _mostly_numbers(
             if left < 0.8 * number:
                 return None
     return found
-
-
-def usual_decimals(column: Column) -> int | None:
-    """The decimals that show every number of a column's first thousand; None beyond eight.
-
-    Of a column that is worked out, no more than tell its values apart: five digits of their range.
-    """
-    filled = column.numbers[:1000]
-    filled = filled[np.isfinite(filled)]
-    most = 8
-    if not column.measured and filled.size:
-        with np.errstate(over="ignore"):
-            wide = float(np.ptp(filled))
-        if 0 < wide < np.inf:
-            most = int(np.clip(4 - math.floor(math.log10(wide)), 0, 8))
-    for decimals in range(most + 1):
-        with np.errstate(
-            over="ignore"
-        ):  # a number near the end of float64 has no decimals that could be seen
-            if (np.round(filled, decimals) == filled).all():
-                return decimals
-    return most if most < 8 else None

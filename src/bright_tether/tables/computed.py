@@ -57,6 +57,10 @@ def expression(text: str, table: Table) -> Expression:
     return Expression(text=text.strip(), columns=used)
 
 
+#: Under what name a column keeps the row ids and the columns that its cells were made of.
+_MADE_OF = "made of"
+
+
 def recomputed(table: Table, before: Table | None = None) -> Table:
     """The table with its computed columns right; those whose inputs are the same objects are kept."""
     if not any(column.formula for column in table.columns):
@@ -77,7 +81,7 @@ def recomputed(table: Table, before: Table | None = None) -> Table:
         if column_id not in waiting:
             return column
         inputs = {i: right(i, above | {column_id}) for i in inputs_of(column.formula)}
-        same = (
+        same = _rests_on(column, inputs, table.row_ids) or (
             column_id in old
             and old[column_id].formula == column.formula
             and column.cells is old[column_id].cells
@@ -88,8 +92,7 @@ def recomputed(table: Table, before: Table | None = None) -> Table:
             )
         )
         if not same:
-            cells = evaluated(column.formula, inputs, table.row_ids)
-            column = msgspec.structs.replace(column, cells=cells, strays={})
+            column = worked_out(column, inputs, table.row_ids)
         done[column_id] = column
         return column
 
@@ -97,6 +100,23 @@ def recomputed(table: Table, before: Table | None = None) -> Table:
         right(column_id, frozenset())
     columns = tuple(done.get(column.id, column) for column in table.columns)
     return msgspec.structs.replace(table, columns=columns)
+
+
+def worked_out(column: Column, inputs: Mapping[str, Column | None], row_ids: np.ndarray) -> Column:
+    """The column with the cells that its formula gives, which knows what they were made of."""
+    cells = evaluated(column.formula, inputs, row_ids)
+    made = msgspec.structs.replace(column, cells=cells, strays={})
+    made.__dict__[_MADE_OF] = row_ids, dict(inputs)
+    return made
+
+
+def _rests_on(column: Column, inputs: Mapping[str, Column | None], row_ids: np.ndarray) -> bool:
+    """Whether its cells were made of these very ones: it was worked out before it was put in, or comes back by undo."""
+    ids, held = column.__dict__.get(_MADE_OF, (None, None))
+    return ids is row_ids and all(
+        one is not None and held[at] is not None and one.cells is held[at].cells and one.kind == held[at].kind
+        for at, one in inputs.items()
+    )
 
 
 def inputs_of(formula: Formula | None) -> set[str]:

@@ -8,7 +8,7 @@ from bright_tether.tables.arrow import arrow
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.table import Table
-from bright_tether.tables.texts import listed
+from bright_tether.tables.texts import in_lots
 from bright_tether.tables.writing import printable
 
 
@@ -44,10 +44,14 @@ def arrow_texts(table: Table, column: Column, *, inert: bool = False) -> Any:
         return printable(safe_text(cell) if inert and isinstance(cell, str) else shown(cell))
 
     if not column.numeric:  # alike texts are made once
-        every, lot = listed(column.texts.words), 20_000  # other threads come to their turn between lots
-        lots = [[told(word or None) for word in every[at : at + lot]] for at in range(0, len(every), lot)]
-        words = pa.chunked_array(lots, pa.string()).combine_chunks()
-        return pa.DictionaryArray.from_arrays(pa.array(column.texts.codes), words).dictionary_decode()
+        words = column.texts.words
+        as_they_are = not inert and words.dtype != object  # such an array takes no halves of characters
+        lots = (
+            pa.array([word or None if as_they_are else told(word or None) for word in lot], pa.string())
+            for lot in in_lots(words)
+        )
+        texts = pa.chunked_array(list(lots), pa.string()).combine_chunks()
+        return pa.DictionaryArray.from_arrays(pa.array(column.texts.codes), texts).dictionary_decode()
     return pa.array(
         [told(column.cell(at, row)) for at, row in enumerate(table.row_ids.tolist())], pa.string()
     )

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
+from typing import cast
 
 import msgspec
 import numpy as np
 
-from bright_tether.tables.column import Cells, Column, Kind, shown
+from bright_tether.tables.column import Cells, Column, Kind
 from bright_tether.tables.formula import FromOthers
 from bright_tether.tables.table import Join, PerCase, Recipe, Stack, Table
+from bright_tether.tables.texts import Texts, coded, coded_by, stacked
 
 #: A stacked row's number is its part's beyond this many bits, and below them its own in that part.
 _BITS = 32
+#: Under what name a column of identifiers keeps where those of another table's stand in it.
+_PLACES = "places"
 #: Columns of a table that are held against those of another.
 _MOST_COMPARED = 60
 
@@ -57,7 +60,7 @@ def remade(table: Table, sources: Mapping[str, Table]) -> Table:
         ]
     else:
         first = sources[recipe.first]
-        places = matches(recipe, sources).places
+        places = _places(recipe, sources)
         kept = np.flatnonzero(places >= 0) if recipe.matched_only else np.arange(first.rows)
         ids = first.row_ids[kept]
         columns = [
@@ -89,25 +92,46 @@ class Matches(msgspec.Struct, frozen=True, kw_only=True):
 
 def matches(join: Join, sources: Mapping[str, Table]) -> Matches:
     """Hold the identifiers of two tables against each other."""
-    first, second = (
+    (codes, own), (their_codes, theirs) = (
         _keys(sources[table], key, join.loose)
         for table, key in ((join.first, join.first_key), (join.second, join.second_key))
     )
-    counts, own = Counter(key for key in second if key), Counter(key for key in first if key)
-    place = {key: at for at, key in enumerate(second) if key}
-    places = np.array(
-        [-1 if not key or key not in place else -2 if counts[key] > 1 else place[key] for key in first],
-        np.int64,
-    )
+    many, counts = np.bincount(codes, minlength=len(own)), np.bincount(their_codes, minlength=len(theirs) + 1)
+    known = {key: at for at, key in enumerate(theirs) if key}
+    there = np.array([known.get(key, -1) for key in own], np.int64)  # the last of the counts is 0
+    place = np.full(len(theirs) + 1, -1, np.int64)
+    place[their_codes] = np.arange(their_codes.size)
+    of_key = np.where(there < 0, -1, np.where(counts[there] > 1, -2, place[there]))
+    places = of_key[codes]
+
+    mine, yours = own, theirs
+    if join.loose:  # said as they are written
+        mine = _written(sources[join.first], join.first_key, _firsts(codes, len(own)))
+        yours = _written(sources[join.second], join.second_key, _firsts(their_codes, len(theirs)))
+
+    def these(names: Sequence[str], which: np.ndarray) -> tuple[str, ...]:
+        return tuple(name for at in np.flatnonzero(which).tolist() if (name := names[at]))
+
+    unused = np.ones(len(theirs), bool)
+    unused[there[there >= 0]] = False
     return Matches(
         places=places,
         matched=int(np.count_nonzero(places >= 0)),
-        unmatched=tuple(key for key in own if key not in counts),
-        doubled=tuple(key for key in own if counts[key] > 1),
-        unused=tuple(key for key in counts if key not in own),
-        repeated=tuple(key for key, many in own.items() if many > 1 and counts[key] == 1),
-        blank=sum(not key for key in first),
+        unmatched=these(mine, there < 0),
+        doubled=these(mine, counts[there] > 1),
+        unused=these(yours, unused),
+        repeated=these(mine, (many > 1) & (counts[there] == 1)),
+        blank=int(many[own.index("")]) if "" in own else 0,
     )
+
+
+def _places(join: Join, sources: Mapping[str, Table]) -> np.ndarray:
+    """The places of ``matches``, kept for as long as both columns of identifiers are the same."""
+    mine, theirs = sources[join.first].column(join.first_key), sources[join.second].column(join.second_key)
+    kept: tuple[Column, bool, np.ndarray] | None = theirs.__dict__.get(_PLACES)
+    if kept is None or kept[0] is not mine or kept[1] != join.loose:
+        kept = theirs.__dict__[_PLACES] = mine, join.loose, matches(join, sources).places
+    return kept[2]
 
 
 def kind_of(columns: Sequence[Column]) -> Kind:
@@ -116,10 +140,25 @@ def kind_of(columns: Sequence[Column]) -> Kind:
     return kinds.pop() if len(kinds) == 1 else "text"
 
 
-def _keys(table: Table, column_id: str, loose: bool) -> list[str]:
-    column = table.column(column_id)
-    texts = (shown(column.cell(at, row)).strip() for at, row in enumerate(table.row_ids.tolist()))
-    return [text.casefold() for text in texts] if loose else list(texts)
+def _keys(table: Table, column_id: str, loose: bool) -> tuple[np.ndarray, tuple[str, ...]]:
+    """The identifier of each row as a code, (rows,), and the different ones in the order in which they come."""
+    texts = table.column(column_id).as_texts(table.row_ids)
+    return texts.named(lambda text: text.strip().casefold()) if loose else texts.named(str.strip)
+
+
+def _firsts(codes: np.ndarray, number: int) -> np.ndarray:
+    """(number,) the place at which each code stands first."""
+    firsts = np.zeros(number, np.int64)
+    firsts[codes[::-1]] = np.arange(codes.size - 1, -1, -1)  # the first place is written last
+    return firsts
+
+
+def _written(table: Table, column_id: str, at: np.ndarray) -> tuple[str, ...]:
+    return tuple(text.strip() for text in table.column(column_id).as_texts(table.row_ids)[at].tolist())
+
+
+def _names(table: Table, column_id: str) -> set[str]:
+    return set(_keys(table, column_id, False)[1]) - {""}
 
 
 def _follows(column: Column) -> bool:
@@ -129,8 +168,9 @@ def _follows(column: Column) -> bool:
 def _stacked(column: Column, stack: Stack, sources: Mapping[str, Table], ids: np.ndarray) -> Column:
     of = column.formula.of if isinstance(column.formula, FromOthers) else {}
     if not of:
-        names = [np.full(sources[part.table].rows, part.name, object) for part in stack.parts]
-        return msgspec.structs.replace(column, kind="category", cells=np.concatenate(names), strays={})
+        codes = np.repeat(np.arange(len(stack.parts)), [sources[part.table].rows for part in stack.parts])
+        named = cast(Cells, coded_by([part.name for part in stack.parts], codes))
+        return msgspec.structs.replace(column, kind="category", cells=named, strays={})
     held = {
         part.table: sources[part.table].column(of[part.table])
         for part in stack.parts
@@ -149,7 +189,12 @@ def _stacked(column: Column, stack: Stack, sources: Mapping[str, Table], ids: np
         cells.append(piece.cells)
         strays |= {(part.number << _BITS) | row: text for row, text in piece.strays.items()}
     dates = next((one.dates for one in held.values() if one.dates), None)
-    return msgspec.structs.replace(column, kind=kind, cells=np.concatenate(cells), strays=strays, dates=dates)
+    whole = np.concatenate(cells) if kind == "number" else _under_each_other(cells)
+    return msgspec.structs.replace(column, kind=kind, cells=whole, strays=strays, dates=dates)
+
+
+def _under_each_other(cells: Sequence[Cells]) -> Cells:
+    return cast(Cells, stacked([one if isinstance(one, Texts) else coded(one) for one in cells]))
 
 
 def _joined(
@@ -167,12 +212,7 @@ def _joined(
             break
         piece = table.column(column_id)
         at = kept if table_id == join.first else places
-        if table_id == join.second:
-            cells = _blank(piece.kind, ids.size)
-            there = at >= 0
-            cells[there] = piece.cells[at[there]]
-        else:
-            there, cells = np.ones(ids.size, bool), piece.cells[at]
+        there, cells = at >= 0, piece.at_or_blank(at)
         strays = {}
         if piece.strays:
             rows = table.row_ids[at[there]].tolist()
@@ -184,15 +224,12 @@ def _joined(
 
 def _cases(table: Table, key: str) -> tuple[np.ndarray, np.ndarray]:
     """The case of each row as a code, −1 where none is named, and the place of each case's first row."""
-    known: dict[str, int] = {}
-    firsts: list[int] = []
-    codes = np.full(table.rows, -1, np.int64)
-    for at, text in enumerate(_keys(table, key, False)):
-        if text and text not in known:
-            known[text] = len(firsts)
-            firsts.append(at)
-        codes[at] = known.get(text, -1)
-    return codes, np.array(firsts, np.int64)
+    codes, names = _keys(table, key, False)
+    firsts = _firsts(codes, len(names))
+    if "" not in names:
+        return codes, firsts
+    blank = names.index("")
+    return np.where(codes == blank, -1, codes - (codes > blank)), np.delete(firsts, blank)
 
 
 def _per_case(
@@ -239,11 +276,12 @@ def _by_row(column: Column, before: np.ndarray, ids: np.ndarray) -> Column:
     """A column of the table's own: its cells follow their rows."""
     if np.array_equal(before, ids):
         return column
-    place = {row: at for at, row in enumerate(before.tolist())}
-    cells = _blank(column.kind, ids.size)
-    for at, row in enumerate(ids.tolist()):
-        if row in place:
-            cells[at] = column.cells[place[row]]
+    if before.size:
+        rising = np.argsort(before, kind="stable")
+        at = rising[np.searchsorted(before, ids, sorter=rising).clip(max=before.size - 1)]
+        cells = column.at_or_blank(np.where(before[at] == ids, at, -1))
+    else:
+        cells = _blank(column.kind, ids.size)
     wanted = set(ids.tolist())
     strays = {row: text for row, text in column.strays.items() if row in wanted}
     return msgspec.structs.replace(column, cells=cells, strays=strays)
@@ -256,9 +294,9 @@ def _blank(kind: Kind, rows: int) -> Cells:
 def likely_keys(first: Table, second: Table) -> tuple[str, str]:
     """The columns that most likely identify cases in both: those that share most texts, names breaking ties."""
     best, found = (-1.0, False), (first.columns[0].id, second.columns[0].id)
-    own = {column.id: set(_keys(first, column.id, False)) - {""} for column in first.columns[:_MOST_COMPARED]}
+    own = {column.id: _names(first, column.id) for column in first.columns[:_MOST_COMPARED]}
     for theirs in second.columns[:_MOST_COMPARED]:
-        texts = set(_keys(second, theirs.id, False)) - {""}
+        texts = _names(second, theirs.id)
         for column in first.columns[:_MOST_COMPARED]:
             if (
                 not texts

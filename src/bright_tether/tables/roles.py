@@ -27,18 +27,18 @@ def role_of(column: Column) -> Role:
     if not column.numeric:
         return "date" if column.kind == "date" else "no numbers"
     values = column.cells[np.isfinite(column.cells)]
-    different = np.unique(values)
     if values.size < _LEAST:
         return "measurement"
-    if different.size < _LEAST:
-        return "one value" if different.size == 1 else "two values"
+    low, high = values.min(), values.max()
+    if np.all((values == low) | (values == high)):
+        return "one value" if low == high else "two values"
     whole = bool(np.all(values == np.round(values)))
     if whole and column.unit is None:
         if np.all(values[1:] == values[:-1] + 1):
             return "running number"
-        if different.size == values.size and _IDENTIFIER.search(column.short):
+        if _IDENTIFIER.search(column.short) and np.unique(values).size == values.size:
             return "identifier"
-        if _YEARS[0] <= different[0] and different[-1] <= _YEARS[1]:
+        if _YEARS[0] <= low and high <= _YEARS[1]:
             return "years"
     return "measurement"
 

@@ -27,6 +27,14 @@ class RowIds(Set[int]):
         made.ids = ids
         return made
 
+    def hold(self, ids: NDArray[np.int64]) -> NDArray[np.bool_]:
+        """(n,) which of these are among them."""
+        if not self.ids.size:
+            return np.zeros(ids.size, bool)
+        at = np.searchsorted(self.ids, ids)
+        found: NDArray[np.bool_] = self.ids[np.minimum(at, self.ids.size - 1)] == ids
+        return found
+
     def __contains__(self, row: object) -> bool:
         at = int(np.searchsorted(self.ids, row)) if isinstance(row, int | np.integer) else self.ids.size
         return at < self.ids.size and bool(self.ids[at] == row)

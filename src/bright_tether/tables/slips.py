@@ -5,19 +5,23 @@ from __future__ import annotations
 import hashlib
 import math
 import re
+from collections.abc import Callable
 from enum import StrEnum
 
 import msgspec
 import numpy as np
 from msgspec.structs import replace
+from numpy.typing import NDArray
 
 from bright_tether.tables.cases import repeated_cases
 from bright_tether.tables.cells import Cell, as_number
-from bright_tether.tables.clock import DateOrder, Floats, first_unclear, order_told
+from bright_tether.tables.clock import DateOrder, Floats, first_unclear, is_date, order_told
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.heads import names_columns
+from bright_tether.tables.row_ids import ids_of
 from bright_tether.tables.table import Table
 
+Ints = NDArray[np.int64]
 #: Rows above which whole rows are not compared with each other.
 _MOST_COMPARED = 200_000
 #: Codes and fill values that stand for no value in common file formats, as 32-bit floats write them too.
@@ -54,6 +58,7 @@ class Slip(msgspec.Struct, frozen=True, kw_only=True):
     """A slip: where, and the cells that would mend it (None where the rows would be taken out).
 
     rows : row ids. cells : what to put into the column, one a row. dates : by which order its dates would be read.
+    within : of texts among numbers, the one number that stands in each, None for none or several.
     """
 
     kind: SlipKind
@@ -61,26 +66,37 @@ class Slip(msgspec.Struct, frozen=True, kw_only=True):
     rows: tuple[int, ...]
     cells: tuple[Cell, ...] | None
     dates: DateOrder | None = None
+    within: tuple[float | None, ...] = ()
 
 
-def likely_slips(table: Table) -> tuple[Slip, ...]:
-    """Every likely slip that was not dismissed, column by column, then repeated rows."""
+def likely_slips(
+    table: Table, of_column: Callable[[Column, Ints, int | None], tuple[Slip, ...]] | None = None
+) -> tuple[Slip, ...]:
+    """Every likely slip that was not dismissed, column by column, then repeated rows.
+
+    of_column : what says ``column_slips``, where it is remembered.
+    """
+    of_column = of_column or column_slips
     found: list[Slip] = []
     heads = int(table.row_ids[0]) if names_columns(table) else None
     if heads is not None:
         found.append(Slip(kind=SlipKind.NAMES, column="", rows=(heads,), cells=None))
     for column in table.columns:
-        if column.numeric and column.formula is None:
-            found += _strays(column, table, heads)
-            found += _codes(column, table)
-            found += _tenfold(column, table)
-            found += _impossible(column, table)
-        elif column.formula is None:
-            found += _dates(column, table)
+        found += of_column(column, table.row_ids, heads)
     found += _repeated(table)
     found += _shared_cases(table)
     known = frozenset(table.dismissed)
     return tuple(left for slip in found if (left := _without(slip, table, known)))
+
+
+def column_slips(column: Column, row_ids: Ints, heads: int | None) -> tuple[Slip, ...]:
+    """Those of one column. row_ids : (rows,) the table's. heads : a row that seems to hold names."""
+    if column.formula is not None:
+        return ()
+    if not column.numeric:
+        return tuple(_dates(column, row_ids))
+    found = _strays(column, row_ids, heads) + _codes(column, row_ids) + _tenfold(column, row_ids)
+    return tuple(found + _impossible(column, row_ids))
 
 
 def slip_keys(slip: Slip, table: Table) -> tuple[str, ...]:
@@ -103,23 +119,23 @@ def slip_keys(slip: Slip, table: Table) -> tuple[str, ...]:
     return tuple(keys)
 
 
-def each_row(slip: Slip) -> tuple[Slip, ...]:
-    """The slip row by row."""
-    return tuple(
-        replace(slip, rows=(row,), cells=None if slip.cells is None else (slip.cells[at],))
-        for at, row in enumerate(slip.rows)
-    )
+def each_row(slip: Slip, most: int) -> tuple[Slip, ...]:
+    """The slip row by row, no more than so many."""
+    return tuple(_only(slip, [at]) for at in range(min(most, len(slip.rows))))
 
 
-def readings(slip: Slip, table: Table) -> Slip | None:
+def _only(slip: Slip, at: list[int]) -> Slip:
+    """What these of its rows have of a slip."""
+    cells = None if slip.cells is None else tuple(slip.cells[one] for one in at)
+    within = tuple(slip.within[one] for one in at) if slip.within else ()
+    return replace(slip, rows=tuple(slip.rows[one] for one in at), cells=cells, within=within)
+
+
+def readings(slip: Slip) -> Slip | None:
     """The same slip mended the other way: by the number within each text, or with the month first; None without one."""
     if slip.kind is SlipKind.UNCLEAR_DATES:
         return replace(slip, dates="month first")
-    if slip.kind is not SlipKind.TEXT:
-        return None
-    strays = table.column(slip.column).strays
-    read = tuple(number_within(strays.get(row, "")) for row in slip.rows)
-    return None if None in read else replace(slip, cells=read)
+    return replace(slip, cells=slip.within) if slip.within and None not in slip.within else None
 
 
 def number_within(text: str) -> float | None:
@@ -137,30 +153,31 @@ def _without(slip: Slip, table: Table, dismissed: frozenset[str]) -> Slip | None
     left = [at for at, key in enumerate(slip_keys(slip, table)) if key not in dismissed]
     if len(left) == len(slip.rows):
         return slip
-    cells = None if slip.cells is None else tuple(slip.cells[at] for at in left)
-    return replace(slip, rows=tuple(slip.rows[at] for at in left), cells=cells) if left else None
+    return _only(slip, left) if left else None
 
 
-def _dates(column: Column, table: Table) -> list[Slip]:
+def _dates(column: Column, row_ids: Ints) -> list[Slip]:
     """Dates of which day and month cannot be told apart, and texts among dates."""
     if column.kind == "date":
         lost = (column.cells != "") & np.isnan(column.along)
-        rows = tuple(table.row_ids[lost].tolist())
+        rows = tuple(row_ids[lost].tolist())
         return (
             [Slip(kind=SlipKind.NO_DATE, column=column.id, rows=rows, cells=(None,) * len(rows))]
             if rows
             else []
         )
+    if column.texts.hardly_any(is_date):
+        return []
     filled = [text for text in column.texts.different if text]
     if order_told(filled) != "ask":
         return []
-    first = int(table.row_ids[np.flatnonzero(column.cells == first_unclear(filled))[0]])
+    first = int(row_ids[np.flatnonzero(column.cells == first_unclear(filled))[0]])
     return [Slip(kind=SlipKind.UNCLEAR_DATES, column=column.id, rows=(first,), cells=None, dates="day first")]
 
 
-def _strays(column: Column, table: Table, heads: int | None) -> list[Slip]:
+def _strays(column: Column, row_ids: Ints, heads: int | None) -> list[Slip]:
     """Texts among numbers. heads : a row that seems to hold names, which is said once for all columns."""
-    here = table.row_ids[table.places(column.strays)].tolist() if column.strays else []
+    here = row_ids[np.isin(row_ids, ids_of(column.strays))].tolist() if column.strays else []
     here = [row for row in here if row != heads]
     readable = {row: as_number(column.strays[row]) for row in here}
     commas = [row for row in here if readable[row] is not None]
@@ -170,11 +187,20 @@ def _strays(column: Column, table: Table, heads: int | None) -> list[Slip]:
         cells = tuple(readable[row] for row in commas)
         slips.append(Slip(kind=SlipKind.DECIMAL_MARK, column=column.id, rows=tuple(commas), cells=cells))
     if others:
-        slips.append(Slip(kind=SlipKind.TEXT, column=column.id, rows=others, cells=(None,) * len(others)))
+        within = tuple(number_within(column.strays[row]) for row in others)
+        slips.append(
+            Slip(
+                kind=SlipKind.TEXT,
+                column=column.id,
+                rows=others,
+                cells=(None,) * len(others),
+                within=within,
+            )
+        )
     return slips
 
 
-def _codes(column: Column, table: Table) -> list[Slip]:
+def _codes(column: Column, row_ids: Ints) -> list[Slip]:
     """A round code that lies further from all other values than twice their whole range."""
     values = column.cells
     coded = np.isin(values, _CODES)
@@ -185,13 +211,13 @@ def _codes(column: Column, table: Table) -> list[Slip]:
     with np.errstate(over="ignore"):  # beyond what a double holds no code is far enough
         width = max(high - low, abs(high) * 0.1)
         coded &= (values < low - 2 * width) | (values > high + 2 * width) | ((values < 0) & (low >= 0))
-    rows = tuple(table.row_ids[coded].tolist())
+    rows = tuple(row_ids[coded].tolist())
     if not rows:
         return []
     return [Slip(kind=SlipKind.MISSING_CODE, column=column.id, rows=rows, cells=(None,) * len(rows))]
 
 
-def _tenfold(column: Column, table: Table) -> list[Slip]:
+def _tenfold(column: Column, row_ids: Ints) -> list[Slip]:
     """A value 10, 100 or 1000 times too large or small beside its column and its neighbours in row order.
 
     In logarithms it must lie beyond two quartile ranges from the median; a factor 2.5 beyond all usual values and
@@ -216,7 +242,7 @@ def _tenfold(column: Column, table: Table) -> list[Slip]:
         gap = float(logs[at] - np.median(near))
         power, apart = round(gap), float(np.median(np.abs(near - np.median(near))))
         if power and abs(power) <= 3 and abs(gap - power) < 0.2 and apart < 0.3:
-            rows.append(int(table.row_ids[places[at]]))
+            rows.append(int(row_ids[places[at]]))
             cells.append(float(f"{values[places[at]] / 10.0**power:.15g}"))
     if not rows:
         return []
@@ -232,12 +258,12 @@ def _led_on_to(end: float, values: Floats) -> float:
     return float(end)
 
 
-def _impossible(column: Column, table: Table) -> list[Slip]:
+def _impossible(column: Column, row_ids: Ints) -> list[Slip]:
     low = -np.inf if column.low is None else column.low
     high = np.inf if column.high is None else column.high
     with np.errstate(invalid="ignore"):
         beyond = (column.cells < low) | (column.cells > high)
-    rows = tuple(table.row_ids[beyond].tolist())
+    rows = tuple(row_ids[beyond].tolist())
     if not rows:
         return []
     return [Slip(kind=SlipKind.OUT_OF_RANGE, column=column.id, rows=rows, cells=(None,) * len(rows))]
@@ -249,7 +275,7 @@ def _shared_cases(table: Table) -> list[Slip]:
     if found is None:
         return []
     column = table.column(found.column)
-    texts = np.array([shown(column.cell(at, row)) for at, row in enumerate(table.row_ids.tolist())], object)
+    texts = np.array(column.written(np.arange(table.rows), table.row_ids), object)
     rows = table.row_ids[texts == found.first].tolist()
     return [Slip(kind=SlipKind.SHARED_CASES, column=column.id, rows=tuple(rows), cells=None)]
 

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from bright_tether.tables.arrow import arrow, by_words
+from bright_tether.tables.cells import hardly_any
 
 #: From this many texts on, they are coded by pyarrow, which takes a while to load.
 _MANY = 20_000
@@ -49,25 +50,57 @@ class Texts:
     @property
     def different(self) -> list[str]:
         """The texts that stand in some row, by where each stands first."""
+        used = self._used()
+        return listed(self.words if self._all(used) else self.words[used])
+
+    def hardly_any(self, are: Callable[[str], bool]) -> bool:
+        """``cells.hardly_any`` of the different texts, without a list of a million."""
+        used = self._used()
+        return hardly_any(range(used.size), lambda at: are(str(self.words[used[at]])))
+
+    @property
+    def ranks(self) -> NDArray[np.float64]:
+        """(k,) the place of each word among those that stand in some row, by their letters; NaN of another."""
+        used = self._used()
+        ranks = np.full(self.words.size, np.nan)
+        if self.words.dtype == object:  # halves of characters, which no array of texts takes
+            ranks[sorted(used.tolist(), key=lambda at: str(self.words[at]))] = np.arange(used.size)
+        else:
+            ranks[used[np.argsort(self.words[used], kind="stable")]] = np.arange(used.size)
+        return ranks
+
+    def holding(self, part: str, most: int) -> tuple[list[str], int]:
+        """The first texts in which this stands, no more than so many, and how many different ones there are."""
+        used = self._used()
+        used = used[(self.words != "")[used]]
+        if part:
+            there = [part in word for word in listed(self.words)]
+            found = used[np.array(there, bool)[used]]
+        else:
+            found = used
+        return [str(word) for word in self.words[found[:most]].tolist()], int(used.size)
+
+    def _all(self, used: NDArray[np.int64]) -> bool:
+        """Whether these are all words, as they stand: to take them one by one keeps others from the interpreter."""
+        return used.size == self.words.size and bool(np.all(used[1:] > used[:-1]))
+
+    def _used(self) -> NDArray[np.int64]:
+        """Which words stand in some row, by where each stands first."""
         first = np.full(self.words.size, -1)
         first[self.codes[::-1]] = np.arange(self.size - 1, -1, -1)  # the first place is written last
         used = np.flatnonzero(first >= 0)
-        order = used[np.argsort(first[used])]
-        lots = range(0, order.size, _MANY)
-        return [word for at in lots for word in self.words[order[at : at + _MANY]].tolist()]
+        along = first[used]
+        return used if np.all(along[1:] > along[:-1]) else used[np.argsort(along)]
 
     def named(self, name: Callable[[str], str] = str) -> tuple[NDArray[np.int64], tuple[str, ...]]:
         """Which name each row has, (rows,), and the names in the order in which they come; alike ones are one.
 
         name : what a text is called.
         """
-        first = np.full(self.words.size, -1)
-        first[self.codes[::-1]] = np.arange(self.size - 1, -1, -1)  # the first place is written last
-        used = np.flatnonzero(first >= 0)
         known: dict[str, int] = {}
-        of = np.zeros(self.words.size, np.int64)
-        for at in used[np.argsort(first[used])].tolist():
-            of[at] = known.setdefault(name(str(self.words[at])), len(known))
+        of, used = np.zeros(self.words.size, np.int64), self._used()
+        words = self.words if self._all(used) else self.words[used]
+        of[used] = [known.setdefault(name(str(word)), len(known)) for lot in in_lots(words) for word in lot]
         return of[self.codes], tuple(known)
 
     def times(self) -> dict[str, int]:
@@ -76,6 +109,18 @@ class Texts:
             zip(self.words.tolist(), np.bincount(self.codes, minlength=self.words.size).tolist(), strict=True)
         )
         return {text: of[text] for text in self.different}
+
+    def at_or_blank(self, at: NDArray[np.int64]) -> Texts:
+        """The texts of these places, an empty one for each below 0."""
+        words, blank = self._with_blank()
+        return Texts(
+            np.where(at < 0, np.int32(blank), self.codes[at] if self.size else np.int32(blank)), words
+        )
+
+    def _with_blank(self) -> tuple[NDArray[Any], int]:
+        """The words, an empty one among them, and where that is."""
+        at = self._places_of([""])[""]
+        return (joined(self.words, [""]), self.words.size) if at is None else (self.words, at)
 
     def __len__(self) -> int:
         return self.codes.size
@@ -150,9 +195,8 @@ class Texts:
 
     def with_blanks(self, before: NDArray[Any]) -> Texts:
         """The same with an empty text before each of these places."""
-        at = self._places_of([""])[""]
-        words = joined(self.words, [""]) if at is None else self.words
-        return Texts(np.insert(self.codes, before, self.words.size if at is None else at), words)
+        words, blank = self._with_blank()
+        return Texts(np.insert(self.codes, before, blank), words)
 
 
 def words_of(texts: Iterable[str]) -> NDArray[Any]:
@@ -208,12 +252,25 @@ def _coded_by_arrow(found: Any) -> Texts:
 
 def listed(words: NDArray[Any]) -> list[str]:
     """The same as a list, some at a time, likewise."""
-    return [word for first in range(0, words.size, _MANY) for word in words[first : first + _MANY].tolist()]
+    return [word for lot in in_lots(words) for word in lot]
+
+
+def in_lots(words: NDArray[Any]) -> Iterator[list[str]]:
+    """The same lot by lot, each gone before the next: other threads come to their turn between them."""
+    return (words[first : first + _MANY].tolist() for first in range(0, words.size, _MANY))
 
 
 def lots_of(found: Any) -> Iterator[list[Any]]:
     """The values of Arrow, some at a time: other threads come to their turn between them."""
     return (found[first : first + _MANY].to_pylist() for first in range(0, len(found), _MANY))
+
+
+def stacked(pieces: Sequence[Texts]) -> Texts:
+    """Texts one after the other."""
+    starts = np.cumsum([0, *(one.words.size for one in pieces)])
+    codes = [one.codes + start for one, start in zip(pieces, starts, strict=False)]
+    words = [str(word) for one in pieces for word in listed(one.words)]
+    return coded_by(words, np.concatenate(codes))
 
 
 def coded_by(words: Sequence[str], codes: NDArray[Any]) -> Texts:

@@ -16,11 +16,11 @@ _MOST_NAMED = 4
 
 def slip_sentence(slip: Slip, table: Table) -> str:
     """What may be wrong, and where."""
-    places = (table.places(slip.rows) + 1).tolist()
-    rows = ", ".join(map(str, places[:_MOST_NAMED])) + (" …" if len(places) > _MOST_NAMED else "")
-    where = f"row {rows}" if len(places) == 1 else f"rows {rows}"
+    places = (table.places(slip.rows[:_MOST_NAMED]) + 1).tolist()
+    rows = ", ".join(map(str, places)) + (" …" if len(slip.rows) > _MOST_NAMED else "")
+    where = f"row {rows}" if len(slip.rows) == 1 else f"rows {rows}"
     if slip.kind is SlipKind.REPEATED:
-        return f"{d.count(len(places), 'row')} the same as an earlier one in every cell ({where})"
+        return f"{d.count(len(slip.rows), 'row')} the same as an earlier one in every cell ({where})"
     if slip.kind is SlipKind.NAMES:
         names = ", ".join(text for text in row_texts(table, places[0] - 1) if text)
         return f"Row {places[0]} looks like the names of the columns ({names})"

@@ -143,16 +143,21 @@ class ColumnNotes(QWidget):
 
         DrawAtRandom(self._session, sure(self.window())).show_by(self.draw_one)
 
+    @property
+    def _there(self) -> str | None:
+        """The column's id, None where it is gone: of a long table that is told a little later."""
+        return self.column_id if self._session.table.has(self.column_id) else None
+
     def _draw_again(self) -> None:
-        if self.column_id:
-            session = self._session
-            session.do(column_changes.draw_again(session.history.study, session.table.id, self.column_id))
+        if column := self._there:
+            table = self._session.table.id
+            self._session.do_made(lambda study: column_changes.draw_again(study, table, column))
 
     def delete(self) -> None:
         """Take the column out."""
-        if self.column_id:
+        if column := self._there:
             session = self._session
-            session.do(column_changes.delete_column(session.history.study, session.table.id, self.column_id))
+            session.do(column_changes.delete_column(session.history.study, session.table.id, column))
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -173,27 +178,21 @@ class ColumnNotes(QWidget):
             )
 
     def _change_kind(self, kind: Any) -> None:
-        if self.column_id:
-            session = self._session
-            session.do(
-                column_changes.change_kind(session.history.study, session.table.id, self.column_id, kind)
-            )
+        if column := self._there:
+            table = self._session.table.id
+            self._session.do_made(lambda study: column_changes.change_kind(study, table, column, kind))
 
     def _change_range(self) -> None:
-        if self.column_id:
+        if column := self._there:
             session = self._session
             low, high = as_number(self._low.text()), as_number(self._high.text())
             for field in (self._low, self._high):
                 field.setModified(False)
             session.do(
-                column_changes.change_range(
-                    session.history.study, session.table.id, self.column_id, low, high
-                )
+                column_changes.change_range(session.history.study, session.table.id, column, low, high)
             )
 
     def _move(self, steps: int) -> None:
-        if self.column_id:
+        if column := self._there:
             session = self._session
-            session.do(
-                column_changes.move_column(session.history.study, session.table.id, self.column_id, steps)
-            )
+            session.do(column_changes.move_column(session.history.study, session.table.id, column, steps))

@@ -6,10 +6,11 @@ from PyQt6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QWidget
 
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, label
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.study import column_changes
 from bright_tether.study.edits import Edit, Several, SingleEdit
 from bright_tether.study.row_changes import add_rows
+from bright_tether.study.study import Study
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.formula import Draw
 from bright_tether.words.columns import DRAWS, draw_trouble
@@ -77,15 +78,17 @@ class DrawAtRandom(Popup):
         numbers = {name: typed[name] or 0.0 for name in _FIELDS if DRAWS[kind].fields.get(name)}
         numbers |= DRAWS[kind].fixed
         draw = Draw(kind=DRAWS[kind].kind, seed=int(typed["seed"] or 0), x=x, names=names, **numbers)
-        edits: list[SingleEdit] = []
-        study = session.history.study
-        if not session.table.rows:
-            edits.append(add_rows(study, session.table.id, int(rows or 0)))
-            study = edits[0].apply(study)
-        name = self.name.text().strip() or "random"
-        put = column_changes.add_formula(study, session.table.id, name, draw)
-        whole: Edit = Several(label=put.label, edits=(*edits, put)) if edits else put
-        session.do(whole)
+        name, table = self.name.text().strip() or "random", session.table.id
+
+        def make(study: Study) -> Edit:
+            edits: list[SingleEdit] = []
+            if not study.table(table).rows:
+                edits.append(add_rows(study, table, int(rows or 0)))
+                study = edits[0].apply(study)
+            put = column_changes.add_formula(study, table, name, draw)
+            return Several(label=put.label, edits=(*edits, put)) if edits else put
+
+        session.do_made(make, small=(rows or 0) <= IN_PLACE_ROWS)
         self.close()
 
     def _kind_chosen(self) -> None:

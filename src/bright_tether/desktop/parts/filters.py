@@ -24,6 +24,7 @@ from bright_tether.tables.cells import as_number
 from bright_tether.tables.clock import period
 from bright_tether.tables.column import Column, Kind, shown
 from bright_tether.tables.filters import Condition
+from bright_tether.words import digits as d
 from bright_tether.words.readings.rows import in_play
 from bright_tether.words.slips import condition_sentence
 
@@ -62,6 +63,7 @@ class FilterPanel(Popup):
         self._choices.setAccessibleName("Filter choices")
         self._choices.setSelectionMode(QListWidget.SelectionMode.MultiSelection)
         self._choices.setMaximumHeight(130)
+        self._first.textEdited.connect(self._narrow)
         row = QHBoxLayout()
         row.addWidget(self._columns, 2)
         row.addWidget(self._relations, 1)
@@ -77,8 +79,10 @@ class FilterPanel(Popup):
         self.box.addWidget(button("Add this condition", self.add, "main"))
         self._columns.currentIndexChanged.connect(self._column_chosen)
         self._relations.currentIndexChanged.connect(self._relation_chosen)
-        session.findings_changed.connect(self._refresh)
+        session.study_changed.connect(self._refresh)
+        session.findings_changed.connect(self._show_conditions)
         self._refresh()
+        self._show_conditions()
 
     def _refresh(self) -> None:
         """The columns there are, the chosen one still chosen; they may go or change while this is open."""
@@ -93,14 +97,15 @@ class FilterPanel(Popup):
             self._columns.setCurrentIndex(max(self._columns.findData(chosen), 0))
             self._columns.blockSignals(False)
             self._column_chosen()
-        self._show_conditions()
 
     def add(self) -> None:
         """Put the condition to the others."""
         condition = self._condition()
         if condition is None:
             self._said.setText(
-                "Give the value to compare with: a number for a number column, a date as 2021-03-04."
+                "Choose one or more of the list."
+                if self._listed()
+                else "Give the value to compare with: a number for a number column, a date as 2021-03-04."
             )
             return
         session = self._session
@@ -110,8 +115,12 @@ class FilterPanel(Popup):
 
     def _condition(self) -> Condition | None:
         column, relation = self._column(), self._relations.currentData()
-        chosen = tuple(item.text() for item in self._choices.selectedItems())
-        texts = chosen or tuple(t for t in (self._first.text().strip(), self._second.text().strip()) if t)
+        if self._listed():
+            typed = self._first.text().strip()
+            texts = self._chosen() or ((typed,) if typed and (column.texts == typed).any() else ())
+        else:
+            fields = (self._first, self._second) if relation == "between" else (self._first,)
+            texts = tuple(text for one in fields if (text := one.text().strip()))
         condition = Condition(column=column.id, relation=relation, texts=texts)
         if not column.numeric:
             timed = column.kind == "date" and relation in ("between", "from", "until")
@@ -133,6 +142,13 @@ class FilterPanel(Popup):
             high=high if relation != "from" else None,
         )
 
+    def _listed(self) -> bool:
+        """Whether the texts of the column are listed, to be chosen from."""
+        return not self._column().numeric and self._relations.currentData() in ("is", "is not")
+
+    def _chosen(self) -> tuple[str, ...]:
+        return tuple(item.text() for item in self._choices.selectedItems())
+
     def _column(self) -> Column:
         return self._session.table.column(self._columns.currentData())
 
@@ -142,16 +158,39 @@ class FilterPanel(Popup):
             self._relations.addItem(_WORDS[relation], relation)
 
     def _relation_chosen(self) -> None:
-        column, relation = self._column(), self._relations.currentData()
+        listed, relation = self._listed(), self._relations.currentData()
         self._choices.clear()
-        listed = not column.numeric and relation in ("is", "is not")
-        if listed:
-            for text in [text for text in column.texts.different if text][:_MOST_LISTED]:
-                self._choices.addItem(QListWidgetItem(str(text)))
+        self._first.clear()
+        self._second.clear()
         self._choices.setVisible(listed)
         self._first.setVisible(not listed)
+        self._first.setPlaceholderText("")
         self._second.setVisible(relation == "between")
+        if listed:
+            self._list_texts("")
         self.adjustSize()
+
+    def _narrow(self, part: str) -> None:
+        if self._listed():
+            self._list_texts(part.strip())
+
+    def _list_texts(self, part: str) -> None:
+        """List the texts of the column in which this stands, below those that are chosen already."""
+        column = self._column()
+
+        def take(found: tuple[list[str], int]) -> None:
+            if self._column() is not column or not self._listed():
+                return
+            texts, every = found
+            chosen = self._chosen()
+            self._choices.clear()
+            for text in dict.fromkeys((*chosen, *texts)):
+                self._choices.addItem(item := QListWidgetItem(text))
+                item.setSelected(text in chosen)
+            self._first.setVisible(every > _MOST_LISTED)
+            self._first.setPlaceholderText(f"part of it, to find it among {d.grouped(every)}")
+
+        self._session.try_out(lambda: column.texts.holding(part, _MOST_LISTED), take, self)
 
     def _show_conditions(self) -> None:
         emptied(self._list)

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import TypeVar
+
 from PyQt6.QtWidgets import QCheckBox, QComboBox, QGridLayout, QWidget
 
 from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, label
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.study.making import join_tables
 from bright_tether.tables.made import likely_keys, matches
 from bright_tether.tables.table import Join, Table
 from bright_tether.words.stacking import join_words
+
+T = TypeVar("T")
 
 
 class JoinPanel(Popup):
@@ -54,6 +59,10 @@ class JoinPanel(Popup):
         return self._session.history.study.table(self.other.currentData())
 
     @property
+    def _small(self) -> bool:
+        return max(self._table.rows, self._second.rows) <= IN_PLACE_ROWS
+
+    @property
     def join(self) -> Join:
         """What is chosen."""
         return Join(
@@ -64,21 +73,39 @@ class JoinPanel(Popup):
 
     def accept(self) -> None:
         """Make the joined table."""
-        session = self._session
-        session.do_and_show(*join_tables(session.history.study, self.join))
+        join = self.join
+        self._session.do_made_and_show(lambda study: join_tables(study, join), small=self._small)
         self.close()
 
     def _choose_other(self) -> None:
         self.theirs.clear()
         for column in self._second.columns:
             self.theirs.addItem(column.name, column.id)
-        mine, theirs = likely_keys(self._table, self._second)
-        self.mine.setCurrentIndex(max(self.mine.findData(mine), 0))
-        self.theirs.setCurrentIndex(max(self.theirs.findData(theirs), 0))
-        self._count()
+        first, second = self._table, self._second
+
+        def take(keys: tuple[str, str]) -> None:
+            for field, key in zip((self.mine, self.theirs), keys, strict=True):
+                field.setCurrentIndex(max(field.findData(key), 0))
+            self._count()
+
+        self._ask(lambda: likely_keys(first, second), take)
 
     def _count(self) -> None:
-        first, second = self._table, self._second
-        found = matches(self.join, {first.id: first, second.id: second})
-        self.said.setText(join_words(found, first, second))
-        self.do.setEnabled(found.matched > 0)
+        first, second, join = self._table, self._second, self.join
+
+        def make() -> tuple[str, int]:
+            found = matches(join, {first.id: first, second.id: second})
+            return join_words(found, first, second), found.matched
+
+        def take(counted: tuple[str, int]) -> None:
+            said, matched = counted
+            self.said.setText(said)
+            self.do.setEnabled(matched > 0)
+
+        self._ask(make, take)
+
+    def _ask(self, make: Callable[[], T], take: Callable[[T], None]) -> None:
+        """Of long tables beside the window; they are joined when it is known what that comes to."""
+        self.said.setText("Holding the identifiers against each other …")
+        self.do.setEnabled(False)
+        self._session.try_out(make, take, self, small=self._small)

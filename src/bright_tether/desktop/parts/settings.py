@@ -11,6 +11,7 @@ from bright_tether.desktop.parts.popup import Popup
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.study import changes, column_changes
+from bright_tether.study.edits import Edit, PutColumn
 from bright_tether.tables.cells import as_number
 from bright_tether.tables.column import shown
 from bright_tether.tables.formula import RowFigure
@@ -87,9 +88,13 @@ class LineSettings(Popup):
         if session.findings.refusal is not None:
             self.said.setText("There is no line yet.")
             return
-        edit = column_changes.keep_figure(session.history.study, session.tether, what)
-        session.do(edit)
-        self.said.setText(f"The table has a new column, {edit.column.name}, that follows the line.")
+        tether = session.tether.id
+
+        def say(edit: Edit | None) -> None:
+            if isinstance(edit, PutColumn):
+                self.said.setText(f"The table has a new column, {edit.column.name}, that follows the line.")
+
+        session.do_made(lambda study: column_changes.keep_figure(study, study.tether(tether), what), say)
 
     def _number(self, name: str, text: str) -> None:
         value = as_number(text) if text.strip() else _NUMBERS[name][1]

@@ -51,8 +51,9 @@ class SlipList(QFrame):
             for piece in slip_buttons(self._session, slip, sentence):
                 row.addWidget(piece)
             if len(slip.rows) > 1 and slip.kind is not SlipKind.SHARED_CASES:
-                one_by_one = partial(self._list, each_row(slip), "Row by row")
-                row.addWidget(button("Row by row…", one_by_one, "link", f"Row by row: {sentence}"))
+                row.addWidget(
+                    button("Row by row…", partial(self._list_rows, slip), "link", f"Row by row: {sentence}")
+                )
             self._box.addLayout(row)
         if len(slips) > _MOST_SHOWN:
             words = f"and {d.count(len(slips) - _MOST_SHOWN, 'other likely slip')}…"
@@ -60,18 +61,24 @@ class SlipList(QFrame):
         self.setVisible(bool(slips))
 
     def _list(self, slips: tuple[Slip, ...], title: str) -> None:
-        SlipPanel(self._session, slips, title, self).show_by(self)
+        SlipPanel(self._session, slips[:_MOST_LISTED], len(slips), title, self).show_by(self)
+
+    def _list_rows(self, slip: Slip) -> None:
+        each = each_row(slip, _MOST_LISTED)
+        SlipPanel(self._session, each, len(slip.rows), "Row by row", self).show_by(self)
 
 
 class SlipPanel(Popup):
-    """Slips one under the other; a line goes when it is seen to."""
+    """Slips one under the other; a line goes when it is seen to. of : how many there are, with those not listed."""
 
-    def __init__(self, session: Session, slips: tuple[Slip, ...], title: str, parent: QWidget) -> None:
+    def __init__(
+        self, session: Session, slips: tuple[Slip, ...], of: int, title: str, parent: QWidget
+    ) -> None:
         super().__init__(title, sure(parent.window()), 640)
         lines = QGridLayout()
         lines.setColumnStretch(0, 1)
         table = session.findings.table
-        for at, slip in enumerate(slips[:_MOST_LISTED]):
+        for at, slip in enumerate(slips):
             sentence = slip_sentence(slip, table)
             pieces = (label(sentence, name="likely slip"), *slip_buttons(session, slip, sentence))
             for place, piece in enumerate(pieces):
@@ -89,8 +96,8 @@ class SlipPanel(Popup):
         self.setMinimumWidth(max(self.minimumWidth(), held.sizeHint().width() + 44))
         scroll.setMinimumSize(held.sizeHint().width() + 14, min(held.sizeHint().height() + 4, 320))
         self.box.addWidget(scroll)
-        if len(slips) > _MOST_LISTED:
-            self.box.addWidget(label(f"and {d.grouped(len(slips) - _MOST_LISTED)} more after these", "quiet"))
+        if of > len(slips):
+            self.box.addWidget(label(f"and {d.grouped(of - len(slips))} more after these", "quiet"))
 
     def _seen_to(self, pieces: tuple[QWidget, ...], *_: object) -> None:
         for piece in pieces:
@@ -100,8 +107,10 @@ class SlipPanel(Popup):
 def _ask_how(session: Session, slip: Slip, beside: QWidget) -> None:
     """Ask what stands for the numbers of a case."""
 
+    table = session.table.id
+
     def bring(by: str) -> None:
-        session.do_and_show(*cases.bring_to_cases(session.history.study, session.table.id, slip, by))
+        session.do_made_and_show(lambda study: cases.bring_to_cases(study, table, slip, by))
 
     words = {"mean": "their mean", "median": "their median", "first": "the first row", "last": "the last row"}
     deeds = [Deed(text, "", partial(bring, by)) for by, text in words.items()]
@@ -111,17 +120,19 @@ def _ask_how(session: Session, slip: Slip, beside: QWidget) -> None:
 def slip_buttons(session: Session, slip: Slip, sentence: str) -> list[QWidget]:
     """Show it, what mends it, leave it."""
 
+    table = session.findings.table
+
     def mend(way: Slip) -> None:
-        session.do(cell_changes.mend_slip(session.history.study, session.table.id, way))
+        session.do_made(lambda study: cell_changes.mend_slip(study, table.id, way))
 
     def leave() -> None:
-        session.do(cell_changes.dismiss_slip(session.history.study, session.table.id, slip))
+        session.do_made(lambda study: cell_changes.dismiss_slip(study, table.id, slip))
 
-    buttons = [button("Show", lambda: session.mark_rows(frozenset(slip.rows)), "link", f"Show: {sentence}")]
+    buttons = [button("Show", lambda: session.mark_rows(slip.rows), "link", f"Show: {sentence}")]
     if slip.kind is SlipKind.SHARED_CASES:
         buttons.append(button("One row a case…", partial(_ask_how, session, slip, buttons[0]), "link",
                               f"One row a case: {sentence}"))  # fmt: skip
-    read = readings(slip, session.findings.table)
+    read = readings(slip)
     if read is not None:
         words = read_words(read)
         buttons.append(button(words, partial(mend, read), "link", f"{words}: {sentence}"))

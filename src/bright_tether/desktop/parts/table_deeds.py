@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from functools import partial
 from typing import Any, Protocol
 
@@ -13,7 +13,9 @@ from bright_tether.desktop.parts.renaming import AskName
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import cell_changes, column_changes, row_changes, table_changes
+from bright_tether.study.edits import Edit
 from bright_tether.tables.made import sources_of
+from bright_tether.tables.row_ids import NO_ROWS, RowIds
 from bright_tether.words.said import listed
 
 
@@ -22,13 +24,13 @@ class Shown(Protocol):
 
     grid: Any
 
-    def rows_at_hand(self) -> frozenset[int]: ...
+    def rows_at_hand(self) -> RowIds: ...
     def column_at_hand(self) -> str | None: ...
     def currentIndex(self) -> Any: ...
     def setCurrentIndex(self, index: Any) -> None: ...
     def rename(self, section: int) -> None: ...
     def show_by(self, column_id: str | None, *, falling: bool = False) -> None: ...
-    def choose_rows(self, rows: list[int], column: int) -> None: ...
+    def choose_rows(self, rows: Iterable[int], column: int) -> None: ...
 
 
 class TableDeeds:
@@ -45,7 +47,7 @@ class TableDeeds:
             Deed("Insert a row below", "Ctrl+I", partial(self._insert_row, 1), held),
             Deed("Move the rows up", "Alt+Shift+Up", partial(self._move_rows, -1), held),
             Deed("Move the rows down", "Alt+Shift+Down", partial(self._move_rows, 1), held),
-            Deed("Delete the rows", "Ctrl+Del", self._delete_rows, held),
+            Deed("Delete the rows", "Ctrl+Del", lambda: self.delete_rows(self._rows()), held),
             Deed("Make this row the names of the columns", "", self._name_columns, single),
         )
 
@@ -107,9 +109,9 @@ class TableDeeds:
         column: str | None = grid.grid.order.column if grid is not None else None
         return column
 
-    def _rows(self) -> list[int]:
+    def _rows(self) -> RowIds:
         grid = self._grid()
-        return sorted(grid.rows_at_hand()) if grid is not None else []
+        return grid.rows_at_hand() if grid is not None else NO_ROWS
 
     def _has_rows(self) -> bool:
         return bool(self._rows())
@@ -136,11 +138,11 @@ class TableDeeds:
         session.do(row_changes.add_rows(session.history.study, session.table.id, 1, at))
         grid.setCurrentIndex(grid.grid.index(at, max(grid.currentIndex().column(), 0)))
 
-    def _delete_rows(self) -> None:
-        session, rows = self._session, self._rows()
-        if self._made("taken out"):
-            return
-        session.do(row_changes.delete_rows(session.history.study, session.table.id, rows))
+    def delete_rows(self, rows: RowIds) -> None:
+        """Take these rows out, unless they come from other tables."""
+        table = self._session.table.id
+        if rows and not self._made("taken out"):
+            self._session.do_made(lambda study: row_changes.delete_rows(study, table, rows))
 
     def _move_rows(self, steps: int) -> None:
         session, grid = self._session, self._grid()
@@ -163,7 +165,7 @@ class TableDeeds:
         session = self._session
         if self._made("made names"):
             return
-        edit = cell_changes.name_columns(session.history.study, session.table.id, self._rows()[0])
+        edit = cell_changes.name_columns(session.history.study, session.table.id, int(self._rows().ids[0]))
         if edit is None:
             session.notice("This row is blank: there is nothing in it to call the columns by.")
         session.do(edit)
@@ -202,7 +204,8 @@ class TableDeeds:
     def _draw_again(self) -> None:
         session, column = self._session, self._column()
         if column is not None:
-            session.do(column_changes.draw_again(session.history.study, session.table.id, column))
+            table = session.table.id
+            session.do_made(lambda study: column_changes.draw_again(study, table, column))
 
     def _show_by(self, falling: bool) -> None:
         grid = self._grid()
@@ -219,17 +222,18 @@ class TableDeeds:
         session = self._session
         if self._made("put in another order"):
             return
-        name = session.table.column(column).short
-        edit = row_changes.sort_rows(session.history.study, session.table.id, column, falling=falling)
+        table, name = session.table.id, session.table.column(column).short
         order = f"the order of {name}, {'falling' if falling else 'rising'}"
-        if edit is None:
-            session.tell(f"The rows stand in {order} already.")
-            return
-        session.do(edit)
-        session.tell(
-            f"The table stands in {order} now. Whatever goes by row order follows it: neighbours, the row before, "
-            "running totals."
-        )
+
+        def say(edit: Edit | None) -> None:
+            session.tell(
+                f"The table stands in {order} now. Whatever goes by row order follows it: neighbours, the row before, "
+                "running totals."
+                if edit is not None
+                else f"The rows stand in {order} already."
+            )
+
+        session.do_made(lambda study: row_changes.sort_rows(study, table, column, falling=falling), say)
 
     def _rename_table(self, beside: QWidget) -> None:
         session, table = self._session, self._session.table
@@ -261,7 +265,8 @@ class TableDeeds:
 
     def _double_table(self) -> None:
         session = self._session
-        session.do_and_show(*table_changes.double_table(session.history.study, session.table.id))
+        table = session.table.id
+        session.do_made_and_show(lambda study: table_changes.double_table(study, table))
 
     def _start_table(self) -> None:
         session = self._session

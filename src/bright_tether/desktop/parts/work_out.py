@@ -59,10 +59,10 @@ class WorkOut(Popup):
 
     def add(self) -> None:
         """Put the column in."""
-        formula = self._try()
+        formula = self._read()
         if formula is not None:
-            session, name = self._session, self.name.text().strip() or self.text.text().strip()
-            session.do(column_changes.add_formula(session.history.study, session.table.id, name, formula))
+            table, name = self._session.table.id, self.name.text().strip() or self.text.text().strip()
+            self._session.do_made(lambda study: column_changes.add_formula(study, table, name, formula))
             self.close()
 
     def _take_template(self) -> None:
@@ -76,18 +76,27 @@ class WorkOut(Popup):
             self.text.setFocus()
             self._try()
 
-    def _try(self) -> Expression | None:
-        session = self._session
+    def _read(self) -> Expression | None:
+        """What is typed, None where it is no expression; what is wrong with it is said."""
         try:
-            formula = expression(self.text.text(), session.table)
+            return expression(self.text.text(), self._session.table)
         except BadFormula as bad:
             self.said.setText(str(bad))
             return None
-        tried = column_changes.add_formula(session.history.study, session.table.id, "?", formula).column.cells
-        first = ", ".join(d.figure(value, 4) for value in tried[:5].tolist())
-        lost = int(np.isnan(tried).sum())
-        self.said.setText(f"{first} …  {d.count(lost, 'row')} without a value")
-        return formula
+
+    def _try(self) -> None:
+        session, formula = self._session, self._read()
+        if formula is None:
+            session.trials.drop()
+            return
+        study, table = session.history.study, session.table.id
+
+        def make() -> str:
+            tried = column_changes.add_formula(study, table, "?", formula).column.cells
+            first = ", ".join(d.figure(value, 4) for value in tried[:5].tolist())
+            return f"{first} …  {d.count(int(np.isnan(tried).sum()), 'row')} without a value"
+
+        session.try_out(make, self.said.setText, self)
 
 
 def _first_day(column: Column) -> str:

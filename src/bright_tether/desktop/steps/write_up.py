@@ -28,7 +28,7 @@ from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.fonts import shipped_font
-from bright_tether.pictures.page import page_document
+from bright_tether.pictures.page import page_document, paint_ahead
 from bright_tether.pictures.press import QtPress
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
@@ -168,8 +168,11 @@ class WriteUpStep(Stage):
             self.said.setText("drawing…")
             self._later.start(1)
             return
-        self._held_back = 0
         width = max(sure(self.page.viewport()).width() - 2 * _MARGIN - 2, 280)
+        if paint_ahead(page.drawings, width=width, style=page.style):  # painting one is a turn, too
+            self._later.start(1)
+            return
+        self._held_back = 0
         document = page_document(html_body(page, session.study), page.drawings, width=width, style=page.style,
                                  tokens=LIGHT, on_screen=True, parent=self.page)  # fmt: skip
         document.setDocumentMargin(_MARGIN)
