@@ -37,6 +37,7 @@ def analyse_million() -> Ratio:
     """Sections 1 to 4 for a million pairs, against SciPy's linregress and pearsonr."""
     from scipy import stats
 
+    from bright_tether.core.line.row_by_row import EACH_ROW
     from bright_tether.live.findings import Findings
 
     draw = np.random.default_rng(1)
@@ -46,7 +47,8 @@ def analyse_million() -> Ratio:
 
     def ours() -> None:
         found = Findings(study, study.tethers[0], Memory())
-        _ = found.x_summary, found.y_summary, found.covariance, found.pearson, found.line, found.rows
+        _ = found.x_summary, found.y_summary, found.covariance, found.pearson, found.line
+        _ = found.rows.together(*EACH_ROW), found.rows.outlier_p
 
     def theirs() -> None:
         stats.linregress(x, y)
@@ -334,6 +336,7 @@ def report_html() -> Ratio:
 
 def checks_million() -> Ratio:
     """Sections 3 to 5 of a million pairs, against one least-squares solution of the same design."""
+    from bright_tether.core.line.row_by_row import EACH_ROW
     from bright_tether.live.findings import Findings
 
     draw = np.random.default_rng(8)
@@ -343,7 +346,7 @@ def checks_million() -> Ratio:
 
     def ours() -> None:
         found = Findings(study, study.tethers[0], Memory())
-        _ = found.line, found.rows, found.checks
+        _ = found.line, found.rows.together(*EACH_ROW), found.rows.outlier_p, found.checks
 
     design = np.stack((np.ones(x.size), x), axis=1)
     return compare("checks-1e6", 4, ours, lambda: np.linalg.lstsq(design, y, rcond=None), 5)

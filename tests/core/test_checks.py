@@ -11,7 +11,7 @@ from bright_tether.core.checks.order import durbin_watson, runs
 from bright_tether.core.checks.together import checks
 from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.line.terms import line_of
 from bright_tether.core.pairs import take_pairs, weighted_pairs
 from bright_tether.core.results import Cause
@@ -271,9 +271,9 @@ def test_a_row_off_the_line_of_all_others_lies_without_bound(height):
     x = np.arange(12.0)
     y = np.full(12, height)
     y[11] += 4 * height
-    rows = row_by_row(fit_line(take_pairs(x, y)))
+    rows = RowByRow(fit_line(take_pairs(x, y)))
     assert np.isposinf(rows.studentised[11])
     assert rows.outlier_p[11] == 0.0
     assert np.isfinite(rows.studentised[:11]).all()
     y[3] += 1e-5 * height  # now the others scatter a little
-    assert 1e4 < row_by_row(fit_line(take_pairs(x, y))).studentised[11] < np.inf
+    assert 1e4 < RowByRow(fit_line(take_pairs(x, y))).studentised[11] < np.inf

@@ -15,7 +15,7 @@ from bright_tether.core.doubts.quantiles import lineup, quantiles
 from bright_tether.core.doubts.statistics import DOUBTS, Design, statistic
 from bright_tether.core.doubts.verdicts import Verdict, doubts
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.pairs import take_pairs
 
 
@@ -25,7 +25,7 @@ def fit_of(x, y):
 
 def judged(x, y, alpha=0.05):
     fit = fit_of(x, y)
-    return {one.name: one for one in doubts(fit, checks(fit), row_by_row(fit), None, alpha)}
+    return {one.name: one for one in doubts(fit, checks(fit), RowByRow(fit), None, alpha)}
 
 
 def false_alarms(n, lines, seed):
@@ -34,7 +34,7 @@ def false_alarms(n, lines, seed):
     for _ in range(lines):
         x = draw.normal(size=n)
         fit = fit_of(x, 1 + x + draw.normal(size=n))
-        six = doubts(fit, checks(fit), row_by_row(fit), None, 0.05)
+        six = doubts(fit, checks(fit), RowByRow(fit), None, 0.05)
         told["clear"] += any(one.verdict is Verdict.CLEAR for one in six)
         told["any"] += any(one.sign for one in six)
         told.update(one.name for one in six if one.sign)
@@ -161,7 +161,7 @@ def test_fewer_lines_are_simulated_over_very_many_rows():
 
 def test_statistics_are_those_of_the_checks():
     fit = fit_of(X, X + 0.05 * X**2 + E * X)
-    design, told, rows = Design(fit, None), checks(fit), row_by_row(fit)
+    design, told, rows = Design(fit, None), checks(fit), RowByRow(fit)
     residuals = fit.weighted_residual[None, :]
     bend = statistic(design, "bend", residuals)[0]
     assert bend == pytest.approx(told.curvature.share, rel=1e-9)

@@ -13,7 +13,7 @@ from bright_tether.core.line.errors import NoErrors, errors_in_force, errors_of
 from bright_tether.core.line.figures import line
 from bright_tether.core.line.otherwise import fit_weighted
 from bright_tether.core.line.plain import checked, fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.line.theil_sen import theil_sen
 from bright_tether.core.line.weights import NewWeight
 from bright_tether.core.pairs import take_pairs, weighted_pairs
@@ -82,7 +82,7 @@ def test_no_relationship_is_exactly_zero():
 
 
 def test_three_pairs_cannot_leave_one_out():
-    rows = row_by_row(fitted([1, 2, 4], [2, 3, 7]))
+    rows = RowByRow(fitted([1, 2, 4], [2, 3, 7]))
     assert np.isnan(rows.studentised).all()
     assert rows.why["studentised"] is Cause.NO_DEGREES_OF_FREEDOM
     assert np.isfinite(rows.standardised).all()
@@ -90,7 +90,7 @@ def test_three_pairs_cannot_leave_one_out():
 
 def test_a_row_that_decides_alone_has_leverage_one():
     fit = fitted([0, 0, 0, 0, 1], [1, 2, 1.5, 1.7, 9])
-    rows, errors = row_by_row(fit), line(fit, Hypotheses()).robust
+    rows, errors = RowByRow(fit), line(fit, Hypotheses()).robust
     assert rows.leverage[-1] == pytest.approx(1, abs=1e-15)
     assert np.isnan(rows.standardised[-1])
     assert rows.why["standardised"] is Cause.LEVERAGE_ONE

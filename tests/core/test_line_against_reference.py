@@ -8,7 +8,7 @@ from bright_tether.core.forecast import forecast
 from bright_tether.core.line.coefficients import Hypotheses
 from bright_tether.core.line.figures import line
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.strength.pearson import covariance, pearson
 from bright_tether.core.summary import quartiles, summarise
@@ -77,7 +77,7 @@ def test_correlation(case):
 
 def test_row_by_row(case):
     reference, fit = case
-    found = row_by_row(fit)
+    found = RowByRow(fit)
     for key, wanted in reference.rows.items():
         scale = max(map(abs, wanted), default=0) if key in ("fitted", "dfbeta_slope") else 0
         for value, exact in zip(getattr(found, key), wanted, strict=False):

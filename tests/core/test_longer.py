@@ -10,7 +10,7 @@ from bright_tether.core.doubts.verdicts import doubts
 from bright_tether.core.line.held import fit_held
 from bright_tether.core.line.longer import longer_line as line_of_held
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.line.terms import Collinear
 from bright_tether.core.pairs import take_pairs
 
@@ -50,7 +50,7 @@ def test_slope_and_residuals_are_those_of_all_terms(fit):
 
 
 def test_each_row_is_what_leaving_it_out_does(fit):
-    rows = row_by_row(fit)
+    rows = RowByRow(fit)
     beta, residual = ols(DESIGN, Y)
     s2 = residual @ residual / (N - 4)
     for at in (0, 7, 23):
@@ -126,7 +126,7 @@ def test_a_fan_of_what_is_held_is_no_doubt_about_the_longer_line():
     pairs = take_pairs(x, y)
     signs = []
     for line in (fit_line(pairs), longer_line(pairs, [z])):
-        found = doubts(line, checks(line), row_by_row(line), None, 0.05)
+        found = doubts(line, checks(line), RowByRow(line), None, 0.05)
         signs.append({one.name for one in found if one.sign})
     assert "order" in signs[0]
     assert "order" not in signs[1]
@@ -139,7 +139,7 @@ def clear_signs(lines, seed):
     for _ in range(lines):
         y = 1 + X3 + Z3 + rng.normal(size=70)
         line = longer_line(take_pairs(X3, y), [Z3, L3])
-        verdicts = [one.verdict.value for one in doubts(line, checks(line), row_by_row(line), None, 0.05)]
+        verdicts = [one.verdict.value for one in doubts(line, checks(line), RowByRow(line), None, 0.05)]
         clear += "clear sign" in verdicts
         some += "clear sign" in verdicts or "some sign" in verdicts
     return clear / lines, some / lines

@@ -13,7 +13,7 @@ from bright_tether.core.line.errors import KINDS, NoErrors, coefficients_by, err
 from bright_tether.core.line.figures import line
 from bright_tether.core.line.otherwise import fit_origin, fit_weighted
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.line.theil_sen import theil_sen
 from bright_tether.core.pairs import take_pairs, weighted_pairs
 from bright_tether.core.results import Cause, ConstantColumn, NegativeWeight
@@ -61,7 +61,7 @@ def case(request):
 def test_line_and_rows(case):
     fit, design, root = case
     b, e, inverse, h, _ = by_hand(design, Y, root)
-    told, rows = line(fit, Hypotheses()), row_by_row(fit)
+    told, rows = line(fit, Hypotheses()), RowByRow(fit)
     p = design.shape[1]
     df, sse = N - p, float(e @ e)
     assert told.slope == pytest.approx(b[-1], rel=1e-10)

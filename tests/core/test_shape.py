@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from bright_tether.core import nearest
 from bright_tether.core.checks.bend import curvature
 from bright_tether.core.line.plain import fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.nearest import nearest_places
 from bright_tether.core.pairs import take_pairs
 from bright_tether.core.results import Cause
@@ -106,9 +106,7 @@ def test_two_clumps_of_levels_are_still_two():
 
 def form_of(x, y):
     fit = fit_line(pairs_of(x, y))
-    return form(
-        fit.pairs, row_by_row(fit), curvature(fit), clumps(fit.pairs), gaps_in(np.sort(x)), None, 0.05
-    )
+    return form(fit.pairs, RowByRow(fit), curvature(fit), clumps(fit.pairs), gaps_in(np.sort(x)), None, 0.05)
 
 
 def test_a_band_turns_round_only_where_it_comes_back():
@@ -145,7 +143,7 @@ def test_form_names_gap_and_far_out_rows():
     y = 2 * x + np.array([0.1, -0.2, 0.1, 0.2, -0.1, 0.1, -9, -0.1, 0.2, 0])
     pairs = pairs_of(x, y)
     fit = fit_line(pairs)
-    told = form(pairs, row_by_row(fit), curvature(fit), clumps(pairs), gaps_in(np.sort(x)), 0.1, 0.05)
+    told = form(pairs, RowByRow(fit), curvature(fit), clumps(pairs), gaps_in(np.sort(x)), 0.1, 0.05)
     assert told.gaps.widest == (5.0, 20.0)
     assert told.gaps.share == pytest.approx(15 / 23)
     assert told.far_line.tolist() == [6]

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QListWidget
 
+from bright_tether.core.line.row_by_row import EACH_ROW
 from bright_tether.desktop.grid_model import GridModel
 from bright_tether.desktop.parts.joining import JoinPanel
 from bright_tether.desktop.parts.work_out import WorkOut
@@ -247,3 +248,20 @@ def test_long_tables_are_joined_beside_the_window(window, csv_file, qtbot):
     settle(window, qtbot)
     assert session.table.name == "long with sites"
     assert column(window, "height (m)").cells[:4].tolist() == [100, 210, 100, 210]
+
+
+def test_no_step_works_out_a_column_that_it_does_not_show(open_window, csv_file, qtbot, monkeypatch):
+    """Ten values a row weigh more than the table: the line shows its residuals, its cards the largest of all."""
+    monkeypatch.setattr("bright_tether.core.line.row_by_row._TOGETHER", 100)
+    monkeypatch.setattr("bright_tether.live.cloud.DENSE_ABOVE", 100)
+    x = np.random.default_rng(6).permutation(ROWS) / 100
+    lines = (f"{one},{2 * one + at % 7}" for at, one in enumerate(x.tolist()))
+    window = open_window(csv_file("x,y\n" + "\n".join(lines) + "\n", "long.csv"))
+    for step in ("line", "compare", "forecast", "look"):
+        window.session.show_step(step)
+        settle(window, qtbot)
+    findings = window.session.findings
+    assert set(findings.rows.__dict__) & {*EACH_ROW, "row", "outlier_p"} == {"residual"}
+    assert findings.residual_strip.heights is findings.rows.residual
+    assert findings.points.at is findings.pairs.at
+    assert findings.points.in_play.x is findings.pairs.ordered_x

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from bright_tether.core.pairs import take_pairs
 from bright_tether.live.cloud import cloud, drawable
 
 ROWS = st.lists(
@@ -22,7 +23,12 @@ def test_points_are_told_in_rising_x(rows):
 def told_in_rising_x(rows, monkey):
     x, y = (np.array([row[at] for row in rows], float) for at in (0, 1))
     out = tuple(at for at, row in enumerate(rows) if row[2])
-    made = cloud(x, y, np.arange(len(rows)), np.array(out, np.int64), None, None)
+    aside = np.isin(np.arange(len(rows)), out)
+    made = cloud(
+        x, y, np.arange(len(rows)), np.array(out, np.int64), None, None, take_pairs(x, y, set_aside=aside)
+    )
+    assert [made.x.tolist(), made.y.tolist(), made.aside.tolist()] == [x.tolist(), y.tolist(), aside.tolist()]
+    assert made.in_play.x.tolist() == sorted(x[~aside].tolist())
     wanted = np.array([row[3] for row in rows])
     heights = np.arange(len(rows), dtype=float)  # tells each point apart
     found = made.marked_by_x(wanted, heights)
@@ -51,7 +57,8 @@ def told_in_rising_x(rows, monkey):
 
 def test_an_empty_cloud_has_no_places():
     nothing = np.zeros(0)
-    made = cloud(nothing, nothing, np.zeros(0, np.int64), np.zeros(0, np.int64), None, None)
+    made = cloud(nothing, nothing, np.zeros(0, np.int64), np.zeros(0, np.int64), None, None,
+                 take_pairs(nothing, nothing))  # fmt: skip
     assert made.rising.size == 0
     assert made.marked_by_x(np.zeros(0, bool), nothing).x.size == 0
     assert made.in_play.x.size == 0

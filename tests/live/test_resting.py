@@ -100,7 +100,7 @@ def test_errors_that_have_no_value_without_the_row_leave_nothing_to_say():
     typed = findings_of([2.0, 0.0, 2.0, 3.0], [0.27396649, 1.6202219, -1.27381829, 0.49863359], errors="HC0")
     found = Findings(msgspec.structs.replace(typed.study, rules=RuleChoices(alpha=0.5)), typed.tether)
     assert found.decision.reject
-    assert found.design.carried.any()
+    assert found.design.carried.size
     assert found.resting is None
     assert found.signs_without is None
 

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
-import numpy as np
-
 from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.claims.rows import named_rows
 from bright_tether.core.doubts.verdicts import Doubt, Verdict, counts
@@ -175,7 +173,7 @@ def doubts_in_force(six: tuple[DoubtClaim, ...]) -> DoubtsInForceClaim:
 
 def carried_claim(findings: Findings) -> CarriedClaim | None:
     """Rows whose x alone gives them most of their own fitted value."""
-    carried = np.flatnonzero(findings.design.carried)
+    carried = findings.design.carried
     if not carried.size or findings.fit.exact:
         return None
     found = findings.without_carried

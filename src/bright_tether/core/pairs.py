@@ -93,6 +93,12 @@ class Pairs:
         """The place of each x among the distinct ones, and how often each occurs."""
         return dense_codes(self.x)
 
+    @property
+    def places_x(self) -> Ints:
+        """The place of each x alone; not kept for that, since of a long table it weighs as much as x."""
+        kept: tuple[Ints, Ints] | None = self.__dict__.get("codes_x")
+        return (dense_codes(self.x) if kept is None else kept)[0]
+
     @once
     def codes_y(self) -> tuple[Ints, Ints]:
         """The place of each y among the distinct ones, and how often each occurs."""

@@ -122,10 +122,13 @@ class OutOfRange(Refusal):
 def names_of(record: object) -> tuple[str, ...]:
     """What a record or a kind of record holds, in order; nothing of anything else.
 
-    Records are msgspec structs; those that work something out once and keep it are dataclasses.
+    Records are msgspec structs; those that work something out once are dataclasses, or say what is ``told``.
     """
-    held: Iterable[str] = getattr(record, "__struct_fields__", getattr(record, "__dataclass_fields__", ()))
-    return tuple(held)
+    for names in ("__struct_fields__", "__dataclass_fields__", "told"):
+        held: Iterable[str] | None = getattr(record, names, None)
+        if held is not None:
+            return tuple(held)
+    return ()
 
 
 def kept_in_range(result: Result) -> Result:

@@ -78,7 +78,7 @@ class Basis(InPlay):
         return self.grouping.cells if self.grouping else None
 
     points = result(cloud, InPlay.x_cells, InPlay.y_cells, InPlay.row_ids, InPlay.aside_rows, tint_cells,
-                    InPlay.kept)  # fmt: skip
+                    InPlay.kept, InPlay.unweighted)  # fmt: skip
     drawable = result(drawable, InPlay.x_cells, InPlay.y_cells)
     x_summary = result(_x_summary, InPlay.pairs)
     y_summary = result(_y_summary, InPlay.pairs)

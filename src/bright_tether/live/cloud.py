@@ -11,6 +11,7 @@ import numpy as np
 
 from bright_tether.core.once import once
 from bright_tether.core.order import order_of
+from bright_tether.core.pairs import Pairs
 from bright_tether.tables.row_ids import ids_of
 from bright_tether.tables.texts import named
 
@@ -156,7 +157,7 @@ class Cloud:
         """Which points are of these rows, (m,); kept while the same is asked."""
         kept: tuple[Set[int], np.ndarray] | None = self.__dict__.get("marked")
         if kept is None or kept[0] is not rows:
-            found = np.isin(self.row_ids, ids_of(rows)) if rows else np.zeros(self.row_ids.size, bool)
+            found = np.isin(self.row_ids, ids_of(rows)) if rows else np.broadcast_to(False, self.row_ids.size)
             kept = self.__dict__["marked"] = rows, found
         return kept[1]
 
@@ -172,30 +173,37 @@ def cloud(
     asides: np.ndarray,
     tint: np.ndarray | None,
     kept: np.ndarray | None,
+    pairs: Pairs,
 ) -> Cloud:
     """The points of two columns that the filter keeps.
 
-    x, y, row_ids, tint, kept : (rows,). asides : (m,) row ids.
+    x, y, row_ids, tint, kept : (rows,). asides : (m,) row ids. pairs : those of these points that are in play; where
+    all are, their columns are not copied.
     """
     there = np.isfinite(x) & np.isfinite(y)
-    at = np.flatnonzero(there if kept is None else there & kept)
+    if kept is not None:
+        there &= kept
+    same = np.count_nonzero(there) == pairs.n
+    at = pairs.at if same else np.flatnonzero(there)
     codes, groups = _groups(np.zeros(0) if tint is None else tint, at)
-    every = at.size == x.size  # then nothing is copied
+    every = at.size == x.size
     whole = Cloud(
-        x=x if every else x[at],
-        y=y if every else y[at],
+        x=pairs.x if same else x[at],
+        y=pairs.y if same else y[at],
         at=at,
         row_ids=row_ids if every else row_ids[at],
-        aside=np.isin(row_ids[at], asides) if asides.size else np.zeros(at.size, bool),
+        aside=np.isin(row_ids[at], asides) if asides.size else np.broadcast_to(False, at.size),
         group=codes,
         groups=groups,
     )
+    if same and at.size > DENSE_ABOVE:
+        whole.__dict__["in_play"] = Rising(pairs.ordered_x, whole.y[whole.rising])
     return whole.ready()
 
 
 def _groups(cells: np.ndarray, at: np.ndarray) -> tuple[np.ndarray, tuple[str, ...]]:
     if not cells.size:
-        return np.zeros(at.size, np.int8), ()
+        return np.broadcast_to(np.int8(0), at.size), ()
     codes, names = named(cells[at], lambda text: text or "(blank)")
     if len(names) > MOST_GROUPS:
         names = (*names[: MOST_GROUPS - 1], f"{len(names) - MOST_GROUPS + 1} others")

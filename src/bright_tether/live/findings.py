@@ -166,7 +166,7 @@ class Findings(
         return self.line.slope, self.coefficients.ci_slope
 
     def _without_carried(self) -> Without | None:
-        places = np.flatnonzero(self.design.carried)
+        places = self.design.carried
         if not places.size or self.pairs.n > MOST_ROWS:
             return None
         try:

@@ -23,7 +23,7 @@ from bright_tether.core.line.errors import (
 )
 from bright_tether.core.line.figures import line
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.line.row_by_row import RowByRow, row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.line.sums import Sums, sums
 from bright_tether.core.line.theil_sen import TheilSen, theil_sen
 from bright_tether.core.line.weights import NewWeight
@@ -58,7 +58,7 @@ def _line_sums(fit: Fit, plain: Fit, plain_sums: Sums, level: float) -> Sums:
 
 def _plain_rows(plain: Fit, fit: Fit, rows: RowByRow) -> RowByRow:
     """The plain line row by row, whatever line is in force."""
-    return rows if fit is plain else row_by_row(plain)
+    return rows if fit is plain else RowByRow(plain)
 
 
 def _order(cells: Cells | None, pairs: Pairs) -> Ints | None:

@@ -51,9 +51,11 @@ def noticed(doubts: Sequence[Doubt], design: Design, rows: RowByRow, far_x: Ints
     may hide the other.
     """
     places = {int(at) for one in doubts if one.sign and one.name in ("far-out", "pull") for at in one.rows}
-    places |= set(np.flatnonzero(design.carried).tolist())
+    places |= set(design.carried.tolist())
     places |= set(far_x.tolist()) if far_x.size <= MOST_LEFT_OUT else set()
     found = np.array(sorted(places), np.int64)
+    if not found.size:
+        return found
     pull = np.nan_to_num(rows.cooks_d[found], nan=np.inf)
     return found[np.argsort(-pull, kind="stable")][:MOST_LEFT_OUT]
 

@@ -27,7 +27,7 @@ from bright_tether.core.line.change import Scale
 from bright_tether.core.line.errors import ErrorKind
 from bright_tether.core.line.held import HeldFit
 from bright_tether.core.line.plain import Fit, fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.line.terms import line_of
 from bright_tether.core.line.weights import POWERS, WeightPattern
 from bright_tether.core.pairs import Pairs
@@ -183,12 +183,11 @@ class Rows:
                 return None
             out = asked.row_ids[every.at[found]]
         weights, pattern = (asked.weights, asked.pattern) if weighted else (None, None)
-        rows_of = (asked.x, asked.y, asked.row_ids, out, asked.kept, asked.beside)
+        plain = LineResults.unweighted.make(asked.x, asked.y, asked.row_ids, out, asked.kept, asked.beside)
         power = None
         if pattern in POWERS:
-            plain = LineResults.unweighted.make(*rows_of)
             power = LineResults.spread_power.make(plain, pattern, self._asked.level)
-        pairs = LineResults.pairs.make(*rows_of, weights, pattern, power)
+        pairs = LineResults.pairs.make(plain, asked.x, weights, pattern, power)
         return pairs if scale == "plain" else _on(pairs, scale)
 
 
@@ -196,7 +195,7 @@ def _by_rule(rule: str, fit: Fit) -> Bools | None:
     """Which pairs a rule takes out, (n,); None where it says nothing of these."""
     if fit.exact or fit.residual_df < 2:
         return None
-    rows = row_by_row(fit)
+    rows = RowByRow(fit)
     if rule == "fences":
         box = fences(rows.residual)
         return np.asarray((rows.residual < box.lower) | (rows.residual > box.upper))

@@ -12,7 +12,7 @@ import msgspec
 import numpy as np
 
 from bright_tether.core.line.plain import Fit, fit_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.line.spread_power import SpreadPower, spread_power
 from bright_tether.core.line.terms import line_of
 from bright_tether.core.line.weights import (
@@ -61,19 +61,6 @@ def _numbers(column: Column) -> Floats:
     return column.cells
 
 
-def _pairs(
-    x: Floats, y: Floats, row_ids: Ints, asides: Ints, kept: Bools | None,
-    beside: tuple[Cells, ...], weights: Floats | None, pattern: WeightPattern | None, power: SpreadPower | None,
-) -> Pairs:  # fmt: skip
-    """The rows in play. Raises NegativeWeight. Source: quantities §0."""
-    out = np.isin(row_ids, asides) if asides.size else None
-    pairs = take_pairs(_where_there(x, *beside) if beside else x, y, set_aside=out, kept=kept)
-    if pattern is not None:
-        fitted = _plain_heights(pairs, row_ids.size) if pattern in BY_FITTED else None
-        return weighted_pairs(pairs, np.nan_to_num(pattern_weights(x, pattern, fitted, power)))
-    return pairs if weights is None else weighted_pairs(pairs, weights)
-
-
 def _unweighted(
     x: Floats,
     y: Floats,
@@ -82,8 +69,23 @@ def _unweighted(
     kept: Bools | None,
     beside: tuple[Cells, ...],
 ) -> Pairs:
-    """The rows in play as they are without weights."""
-    return _pairs(x, y, row_ids, asides, kept, beside, None, None, None)
+    """The rows in play as they are without weights. Source: quantities §0."""
+    out = np.isin(row_ids, asides) if asides.size else None
+    return take_pairs(_where_there(x, *beside) if beside else x, y, set_aside=out, kept=kept)
+
+
+def _pairs(
+    unweighted: Pairs,
+    x: Floats,
+    weights: Floats | None,
+    pattern: WeightPattern | None,
+    power: SpreadPower | None,
+) -> Pairs:
+    """The rows in play, with the weights where there are some. Raises NegativeWeight."""
+    if pattern is not None:
+        fitted = _plain_heights(unweighted, x.size) if pattern in BY_FITTED else None
+        return weighted_pairs(unweighted, np.nan_to_num(pattern_weights(x, pattern, fitted, power)))
+    return unweighted if weights is None else weighted_pairs(unweighted, weights)
 
 
 def _spread_power(pairs: Pairs | None, pattern: WeightPattern | None, level: float) -> SpreadPower | None:
@@ -263,9 +265,7 @@ class InPlay:
         return self.unweighted if self.tether.line.weight_pattern in POWERS else None
 
     spread_power = result(_spread_power, unweighted_where_a_power_is_fitted, weight_pattern, level)
-    pairs = result(
-        _pairs, x_cells, y_cells, row_ids, aside_rows, kept, beside, weights, weight_pattern, spread_power
-    )
+    pairs = result(_pairs, unweighted, x_cells, weights, weight_pattern, spread_power)
     plain = result(fit_line, pairs)
 
     @property
@@ -282,7 +282,7 @@ class InPlay:
         return None if self.origin or self.pairs.weights is not None else self.plain
 
     fit = result(_fit, plain_if_in_force, pairs, origin)
-    rows = result(row_by_row, fit)
+    rows = result(RowByRow, fit)
 
     @given
     def new_weight(self) -> NewWeight | None:

@@ -116,9 +116,10 @@ def _royston_p(w: float, short: float, n: int) -> float:
     return float(special.ndtr((mean - far) / sd))
 
 
-def anderson_darling(fit: Fit) -> AndersonDarling:
+def anderson_darling(fit: Fit, ordered: Floats) -> AndersonDarling:
     """A² = −n − Σ(2i − 1)(ln Φ(z_i) + ln Φ(−z_(n+1−i)))/n; p by the adjusted value.
 
+    ordered : the weighted residuals in rising order, (n,).
     Source: Stephens 1974; D'Agostino & Stephens 1986, table 4.9; quantities §5.
     """
     cause = why_no_rows(fit)
@@ -126,7 +127,7 @@ def anderson_darling(fit: Fit) -> AndersonDarling:
         return AndersonDarling(
             a2=None, a2_star=None, p=None, why=reasons(dict.fromkeys(("a2", "a2_star", "p"), cause))
         )
-    n, from_mean = fit.n, fit.ordered - fit.ordered.mean()
+    n, from_mean = fit.n, ordered - ordered.mean()
     unit = 1 / math.sqrt(float(np.dot(from_mean, from_mean)) / (n - 1))
     whole = 0.0
     for part in blocks(n, CACHED_ROWS):

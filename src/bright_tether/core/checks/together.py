@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import msgspec
+import numpy as np
 
 from bright_tether.core.checks.added import FTest, why_no_rows
 from bright_tether.core.checks.bend import Curvature, curvature, lack_of_fit, reset
@@ -17,7 +18,7 @@ from bright_tether.core.checks.shape import (
 )
 from bright_tether.core.checks.spread import SpreadTest, breusch_pagan, spread_ratio, white
 from bright_tether.core.line.plain import Fit
-from bright_tether.core.results import Cause, Ints, Why, reasons
+from bright_tether.core.results import Cause, Floats, Ints, Why, reasons
 from bright_tether.core.shape.fences import fences
 
 
@@ -58,6 +59,7 @@ def checks(fit: Fit, order: Ints | None = None) -> Checks:
     order : (n,) places in the stated order, for the checks of neighbours. Source: quantities §5.
     """
     ratio, cause = spread_ratio(fit)
+    ordered = np.zeros(0) if why_no_rows(fit) else np.sort(fit.weighted_residual)
     shape = jarque_bera(fit)
     why: dict[str, Cause] = {"spread_ratio": cause} if cause else {}
     why |= {key: shape.why[key] for key in ("skewness", "excess_kurtosis") if key in shape.why}
@@ -71,22 +73,25 @@ def checks(fit: Fit, order: Ints | None = None) -> Checks:
         durbin_watson=durbin_watson(fit, order),
         runs=runs(fit, order),
         shapiro_wilk=shapiro_wilk(fit),
-        anderson_darling=anderson_darling(fit),
+        anderson_darling=anderson_darling(fit, ordered),
         jarque_bera=shape,
         skewness=shape.skewness,
         excess_kurtosis=shape.excess_kurtosis,
-        fences=residual_fences(fit),
+        fences=residual_fences(fit, ordered),
         why=reasons(why),
     )
 
 
-def residual_fences(fit: Fit) -> ResidualFences:
-    """1.5·IQR fences of the residuals and the rows beyond. Source: quantities §5."""
+def residual_fences(fit: Fit, ordered: Floats) -> ResidualFences:
+    """1.5·IQR fences of the residuals, which in rising order are ordered, (n,), and the rows beyond.
+
+    Source: quantities §5.
+    """
     cause = why_no_rows(fit)
     if cause:
         names = ("q1", "q3", "lower", "upper")
         return ResidualFences(**dict.fromkeys(names), rows=(), why=reasons(dict.fromkeys(names, cause)))
-    scaled = fences(fit.weighted_residual, fit.ordered)
+    scaled = fences(fit.weighted_residual, ordered)
     q1, q3, lower, upper = (
         fit.spread_unscaled(v) for v in (scaled.q1, scaled.q3, scaled.lower, scaled.upper)
     )

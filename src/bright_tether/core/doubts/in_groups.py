@@ -10,7 +10,7 @@ from bright_tether.core.checks.together import checks
 from bright_tether.core.doubts.verdicts import p_of
 from bright_tether.core.line.held import fit_held
 from bright_tether.core.line.longer import LongerFit, longer_line
-from bright_tether.core.line.row_by_row import row_by_row
+from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Ints, Refusal
 
@@ -30,7 +30,7 @@ def p_in_groups(
     lines = _own_lines(pairs, codes)
     if lines is None:
         return {}
-    judged = (lines, checks(lines, order), row_by_row(lines), order, alpha)
+    judged = (lines, checks(lines, order), RowByRow(lines), order, alpha)
     return {name: p_of(name, *judged) for name in names}
 
 

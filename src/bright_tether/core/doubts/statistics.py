@@ -23,15 +23,15 @@ DOUBTS = ("bend", "spread", "order", "shape", "far-out", "pull")
 
 
 class Design:
-    """What the statistics need of x, worked out once."""
+    """What the statistics need of x, worked out once, and only where it is asked for.
+
+    carried : places of the rows that carry the line by their x alone.
+    """
 
     def __init__(self, fit: Fit, order: Ints | None) -> None:
         self.n, self.df, self.parameters = fit.n, fit.residual_df, fit.parameters
-        self.leverage = fit.leverage()
-        self.spare = np.where(1 - self.leverage <= LEVERAGE_ONE_WITHIN, np.nan, 1 - self.leverage)
-        self.carried = self.leverage >= CARRIES
+        self.carried: Ints = np.flatnonzero(fit.leverage() >= CARRIES)
         self.order = order
-        self.x = centred_x(fit)
         self.codes = fit.pairs.distinct_x
         self._fit = fit
 
@@ -42,6 +42,22 @@ class Design:
     def __hash__(self) -> int:
         """By x, weights and order."""
         return hash(self._key)
+
+    @once
+    def leverage(self) -> Floats:
+        """The share of each fitted value that its own row decides."""
+        return self._fit.leverage()
+
+    @once
+    def spare(self) -> Floats:
+        """What is left of it; NaN where nothing is."""
+        spare = 1 - self.leverage
+        return np.where(spare <= LEVERAGE_ONE_WITHIN, np.nan, spare)
+
+    @once
+    def x(self) -> Floats:
+        """x from its mean, in units of its spread."""
+        return centred_x(self._fit)
 
     @once
     def own(self) -> Floats:

@@ -154,23 +154,20 @@ def _evidence(name: str, fit: Fit, checks: Checks, rows: RowByRow, design: Desig
             return _weighed(name, design, other.p, "anderson_darling", size, none, other.why.get("p"))
         return _weighed(name, design, test.p, named, size, none, None)
     if name == "far-out":
-        each = rows.outlier_p
-        there = np.isfinite(each)
-        if not there.any():
+        out = rows.standing_out
+        if out.largest_t is None:
             return _weighed(name, design, None, "outlier_p", None, none,
                             rows.why.get("outlier_p", Cause.NO_DEGREES_OF_FREEDOM))  # fmt: skip
-        far = np.flatnonzero(there & (each <= alpha))
-        return _weighed(name, design, float(np.nanmin(each)), "outlier_p",
-                        float(np.nanmax(np.abs(rows.studentised))), far, None)  # fmt: skip
-    cooks = rows.cooks_d
-    if not np.isfinite(cooks).any():
+        least = float(out.far_p.min(initial=1.0))
+        return _weighed(name, design, least, "outlier_p", out.largest_t, out.unusual(alpha), None)
+    largest = rows.standing_out.cooks_d
+    if largest is None:
         cause = rows.why.get("cooks_d", Cause.NO_DEGREES_OF_FREEDOM)
         return _weighed(name, design, None, "simulation", None, none, cause)
-    largest = float(np.nanmax(cooks))
-    p = None
-    if largest >= SIZES["pull"]:
-        p = null_share(design, "pull", largest, draws=999 if design.n <= 2000 else 199)
-    pulled = np.flatnonzero(np.nan_to_num(cooks) >= SIZES["pull"])
+    if largest < SIZES["pull"]:
+        return _weighed(name, design, None, "simulation", largest, none, None)
+    p = null_share(design, "pull", largest, draws=999 if design.n <= 2000 else 199)
+    pulled = np.flatnonzero(np.nan_to_num(rows.cooks_d) >= SIZES["pull"])
     return _weighed(name, design, p, "simulation", largest, pulled, None)
 
 

@@ -70,11 +70,6 @@ class Fit:
         return self.residual if self.root_weights is None else self.residual * self.root_weights
 
     @once
-    def ordered(self) -> Floats:
-        """Those in rising order, (n,)."""
-        return np.sort(self.weighted_residual)
-
-    @once
     def weighted_in_units(self) -> Floats:
         """The same in y units (times √weight units)."""
         return np.ldexp(self.weighted_residual, self.y.exponent + self.weight_exponent // 2)
@@ -119,7 +114,7 @@ class Fit:
     @property
     def places(self) -> Ints:
         """Which rows have all that explains y alike: a code each, (n,)."""
-        return self.pairs.codes_x[0]
+        return self.pairs.places_x
 
     @property
     def places_many(self) -> int:

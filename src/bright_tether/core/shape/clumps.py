@@ -45,7 +45,7 @@ def clumps(pairs: Pairs) -> Clumps:
     In thinned data a point left out joins the clump of its nearest neighbour kept.
     Source: single linkage; Gower & Ross 1969; the limits are our own, see LEAST_SHARE and APART.
     """
-    none = Clumps(of=np.full(pairs.n, -1), count=0, apart=None)
+    none = Clumps(of=np.broadcast_to(np.int64(-1), pairs.n), count=0, apart=None)
     if not LEAST_PAIRS <= pairs.n <= MOST_SEARCHED or pairs.centred_x.constant or pairs.centred_y.constant:
         return none
     if pairs.distinct_x <= FEW or pairs.codes_y[1].size <= FEW:

@@ -65,14 +65,13 @@ def form(
         and curvature.share is not None
         and curvature.share >= BEND_SHARE
     )
-    unusual = np.nan_to_num(rows.outlier_p, nan=1.0) <= alpha
     return Form(
         bent=bent,
         turns_at=_turn(pairs, curvature.turn, alpha),
         tightness=tightness,
         clumps=clumped,
         gaps=gaps,
-        far_line=np.flatnonzero(unusual),
+        far_line=rows.standing_out.unusual(alpha),
         far_x=far_out(pairs.x),
         far_y=far_out(pairs.y),
     )
