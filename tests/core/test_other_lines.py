@@ -221,24 +221,28 @@ def test_a_row_without_weight_to_speak_of_makes_no_other_line_exact():
     assert np.abs(fit.residual[:3]).max() > 1e-6
 
 
-@pytest.mark.parametrize("alike", [False, True])
-def test_a_rank_that_is_closed_in_on_is_that_of_all_slopes(monkeypatch, alike):
-    """With fewer slopes than are listed at once for a long column."""
-    draw = np.random.default_rng(6)
-    x = draw.normal(0, 1, 90)
-    y = 0.4 * x + draw.normal(0, 1, 90)
-    if alike:
-        x, y = np.round(x), np.round(2 * y)
-    first, second = np.triu_indices(90, 1)
-    apart = x[first] != x[second]
-    slopes = np.sort(((y[second] - y[first])[apart]) / (x[second] - x[first])[apart])
-    monkeypatch.setattr("bright_tether.core.line.theil_sen._ALL", 300)
-    monkeypatch.setattr("bright_tether.core.line.theil_sen._DRAWN", 400)
-    found = theil_sen(take_pairs(x, y), level=0.9999)
-    assert found.slopes == slopes.size
-    assert found.slope == pytest.approx(np.median(slopes), rel=1e-9, abs=1e-12)
-    known = np.abs(slopes[:, None] - np.array(found.ci_slope)).min(axis=0)
-    assert known == pytest.approx([0, 0], abs=1e-12)
-    monkeypatch.undo()
-    listed = theil_sen(take_pairs(x, y), level=0.9999)
-    assert found.ci_slope == pytest.approx(listed.ci_slope, rel=1e-9, abs=1e-12)
+@pytest.mark.parametrize("many", [1_000_000_000, 500])
+@pytest.mark.parametrize("alike", ["none", "x", "both"])
+def test_a_rank_that_is_closed_in_on_is_that_of_all_slopes(monkeypatch, alike, many):
+    """With fewer slopes than are listed at once for a long column; half of them alike, or one in a few."""
+    for seed in range(30):
+        draw = np.random.default_rng(seed)
+        n = int(draw.integers(50, 150))
+        x = draw.normal(0, 1, n)
+        y = draw.normal() * x + draw.normal(0, 1, n)
+        if alike != "none":
+            x, y = np.round(x), np.round(2 * y) if alike == "both" else y
+        level = float(draw.choice([0.5, 0.9, 0.9999]))
+        listed = theil_sen(take_pairs(x, y), level=level)
+        with monkeypatch.context() as few:
+            for name, value in (
+                ("_MANY", many),
+                ("_ALL", 20),
+                ("_DRAWN", int(draw.choice([50, 400]))),
+                ("_TIMES", 3),
+            ):
+                few.setattr(f"bright_tether.core.line.theil_sen.{name}", value)
+            found = theil_sen(take_pairs(x, y), level=level)
+        assert found.slopes == listed.slopes
+        assert found.slope == pytest.approx(listed.slope, rel=1e-9, abs=1e-12)
+        assert found.ci_slope == pytest.approx(listed.ci_slope, rel=1e-9, abs=1e-12)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import msgspec
 import numpy as np
@@ -11,13 +12,26 @@ from bright_tether.core.centred import unscaled
 from bright_tether.core.exact import scaled_by
 from bright_tether.core.pairs import Pairs, require
 from bright_tether.core.results import Cause, ConstantColumn, Floats, Interval, Ints, Why, reasons
-from bright_tether.core.strength.falling import falling_pairs, inversions
+from bright_tether.core.strength.falling import falling_pairs, falls
 from bright_tether.core.tails import z_beyond
 
 #: Up to this many pairs of pairs every slope is listed.
 _ALL = 1_000_000
+#: Several times as many of a long column are, where counting them a second time would take longer.
+_LISTED = 4
 #: Slopes drawn to close in on a rank.
 _DRAWN = 100_000
+#: Of more slopes than this many times as many are drawn, from all and from those between which all ranks lie.
+_MANY, _TIMES = 1_000_000_000, 40
+
+
+class _Bounds(NamedTuple):
+    """Slopes between which a rank lies, and how many slopes lie below each."""
+
+    low: float
+    high: float
+    below: int
+    upto: int
 
 
 class TheilSen(msgspec.Struct, frozen=True, kw_only=True, eq=False):
@@ -86,68 +100,96 @@ def _by_rank(x: Floats, y: Floats, number: int, ranks: list[int]) -> dict[int, f
         slopes.sort()  # sooner than to part them at each rank
         return {rank: float(slopes[rank]) for rank in ranks}
     draw = np.random.Generator(np.random.PCG64(n))
-    sample = np.sort(_drawn(x, y, draw.integers(0, n, (2, _DRAWN))))
-    together = _jointly(x, y, number, ranks, sample)
-    return together or {rank: _closed_in(x, y, number, rank, sample, draw) for rank in ranks}
+    bounds, sample = _Bounds(-math.inf, math.inf, 0, number), _drawn(x, y, draw)
+    if number > _MANY:
+        sample = np.sort(np.concatenate((sample, *(_drawn(x, y, draw) for _ in range(1, _TIMES)))))
+        bounds = _nearer(x, y, bounds, sample, ranks)
+        sample = _drawn_between(x, y, bounds, draw, _TIMES * _DRAWN)
+    found: dict[int, float] = {}
+    for lot in _lots(ranks):
+        found |= _closed_in(x, y, lot, bounds, sample, draw)
+    return found
 
 
-def _jointly(x: Floats, y: Floats, number: int, ranks: list[int], sample: Floats) -> dict[int, float] | None:
-    """All ranks from one listing, where they lie close enough together; else None."""
-    if ranks[-1] - ranks[0] > _ALL:
-        return None
-    beside = 1e-10 * float(np.ptp(y) / np.ptp(x))
-    edges = []
-    for rank, side in ((ranks[0], -1), (ranks[-1], 1)):
-        share = (rank + 0.5) / number
-        room = 3 * math.sqrt(sample.size * share * (1 - share)) + 2
-        edge = float(sample[min(max(round(share * sample.size + side * room), 0), sample.size - 1)])
-        edges.append(edge + side * (beside + 1e-10 * abs(edge)))
-    below, upto = (_below(x, y, edge) for edge in edges)
-    if below > ranks[0] or upto <= ranks[-1] or upto - below > 3 * _ALL:
-        return None
-    slopes = _between(x, y, edges[0], edges[1])
-    slopes.sort()
-    return {rank: float(slopes[rank - below]) for rank in ranks}
+def _lots(ranks: list[int]) -> list[list[int]]:
+    """Ranks that lie close enough together for one listing. ranks : rising."""
+    lots: list[list[int]] = []
+    for rank in ranks:
+        if lots and rank - lots[-1][0] <= _ALL:
+            lots[-1].append(rank)
+        else:
+            lots.append([rank])
+    return lots
 
 
-def _drawn(x: Floats, y: Floats, places: Ints) -> Floats:
-    rise, run = y[places[0]] - y[places[1]], x[places[0]] - x[places[1]]
+def _drawn(x: Floats, y: Floats, draw: np.random.Generator) -> Floats:
+    """Slopes of pairs drawn from all, rising; none of a pair with one x."""
+    one, other = draw.integers(0, x.size, (2, _DRAWN))
+    rise, run = y[one] - y[other], x[one] - x[other]
     apart = run != 0
-    return np.asarray(rise[apart] / run[apart])
+    return np.sort(rise[apart] / run[apart])
+
+
+def _nearer(x: Floats, y: Floats, known: _Bounds, sample: Floats, ranks: list[int]) -> _Bounds:
+    """Bounds nearer to these ranks, by a sample of the slopes between those known, the true rank of each counted."""
+    bounds, many, beside = known, max(known.upto - known.below, 1), _beside(x, y)
+    for rank, side in ((ranks[0], -1), (ranks[-1], 1)):
+        share = (rank - known.below + 0.5) / many
+        room = 3 * math.sqrt(sample.size * share * (1 - share)) + 2
+        place = math.floor(share * sample.size - room) if side < 0 else math.ceil(share * sample.size + room)
+        if not 0 <= place < sample.size:
+            continue
+        # a little beside the slope it comes from: equal slopes never straddle a bound
+        edge = float(sample[place])
+        edge += side * (beside + 1e-10 * abs(edge))
+        if not bounds.low < edge < bounds.high:
+            continue
+        count = _below(x, y, edge)
+        if count <= ranks[0]:
+            bounds = bounds._replace(low=edge, below=count)
+        elif count > ranks[-1]:
+            bounds = bounds._replace(high=edge, upto=count)
+    return bounds
+
+
+def _beside(x: Floats, y: Floats) -> float:
+    return 1e-10 * float(np.ptp(y) / np.ptp(x))
 
 
 def _closed_in(
-    x: Floats, y: Floats, number: int, rank: int, sample: Floats, draw: np.random.Generator
-) -> float:
-    """One slope by rank: bounds from a sample, the true ranks of the bounds by counting, then a listing."""
-    low, high = -math.inf, math.inf
-    below, upto = 0, number  # slopes below low, and below high
-    # Bounds stand a little beside the slopes they come from: equal slopes never straddle a bound.
-    beside = 1e-10 * float(np.ptp(y) / np.ptp(x))
-    for _ in range(60):
-        share = (rank - below + 0.5) / max(upto - below, 1)
-        room = 3 * math.sqrt(sample.size * share * (1 - share)) + 2
-        places = math.floor(share * sample.size - room), math.ceil(share * sample.size + room)
-        for place, side in zip(places, (-1, 1), strict=True):
-            if not 0 <= place < sample.size:
-                continue
-            edge = float(sample[place])
-            edge += side * (beside + 1e-10 * abs(edge))
-            if not low < edge < high:
-                continue
-            count = _below(x, y, edge)
-            if count <= rank:
-                low, below = edge, count
-            else:
-                high, upto = edge, count
-        if upto - below <= _ALL:
-            slopes = np.sort(_between(x, y, low, high))
-            return float(slopes[min(max(rank - below, 0), slopes.size - 1)])
-        inside = np.sort(_sampled_between(x, y, low, high, draw))
-        if inside[-1] - inside[0] <= 4 * (beside + 1e-10 * abs(inside[0])):
-            return float(np.median(inside))  # so many slopes are this one that the rank lies among them
-        sample = inside
-    return float(sample[sample.size // 2])
+    x: Floats, y: Floats, ranks: list[int], known: _Bounds, sample: Floats, draw: np.random.Generator
+) -> dict[int, float]:
+    """Slopes by rank: bounds from a sample, the true ranks of the bounds by counting, then a listing.
+
+    ranks : rising. sample : of the slopes between the bounds known, rising.
+    """
+    bounds = _nearer(x, y, known, sample, ranks)
+    if bounds.upto - bounds.below <= _LISTED * _ALL:
+        slopes = np.sort(_between(x, y, bounds))
+        return {rank: float(slopes[min(max(rank - bounds.below, 0), slopes.size - 1)]) for rank in ranks}
+    if bounds == known:
+        return _parted(x, y, ranks, known, sample, draw)
+    return _closed_in(x, y, ranks, bounds, _drawn_between(x, y, bounds, draw, _DRAWN), draw)
+
+
+def _parted(
+    x: Floats, y: Floats, ranks: list[int], known: _Bounds, sample: Floats, draw: np.random.Generator
+) -> dict[int, float]:
+    """The same where so many slopes are alike that no bound comes nearer: like one of them, below it, above it."""
+    share = (ranks[0] - known.below + 0.5) / (known.upto - known.below)
+    value = float(sample[int(share * sample.size)])
+    beside = _beside(x, y) + 1e-10 * abs(value)
+    low, high = max(value - beside, known.low), min(value + beside, known.high)
+    under = known.below if low == known.low else _below(x, y, low)
+    over = known.upto if high == known.high else _below(x, y, high)
+    found = {rank: value for rank in ranks if under <= rank < over}
+    for rest, bounds in (
+        ([rank for rank in ranks if rank < under], known._replace(high=low, upto=under)),
+        ([rank for rank in ranks if rank >= over], known._replace(low=high, below=over)),
+    ):
+        if rest:
+            found |= _closed_in(x, y, rest, bounds, _drawn_between(x, y, bounds, draw, _DRAWN), draw)
+    return found
 
 
 def _turned(x: Floats, y: Floats, slope: float) -> Floats:
@@ -158,29 +200,34 @@ def _turned(x: Floats, y: Floats, slope: float) -> Floats:
     return np.asarray(y - slope * x)
 
 
-def _codes(values: Floats) -> Ints:
+def _in_order(values: Floats) -> Ints:
     """Places in order of value; of equal ones the earlier goes first, so that they never fall."""
-    order = np.argsort(values, kind="stable")
-    codes = np.empty(values.size, np.int64)
-    codes[order] = np.arange(values.size)
+    order = np.argsort(values)
+    along = values[order]
+    return np.argsort(values, kind="stable") if (along[1:] == along[:-1]).any() else order
+
+
+def _codes(order: Ints) -> Ints:
+    codes = np.empty(order.size, np.int64)
+    codes[order] = np.arange(order.size)
     return codes
 
 
 def _below(x: Floats, y: Floats, slope: float) -> int:
     """How many slopes lie below this one: pairs that fall once the line is turned level."""
-    return inversions(_codes(_turned(x, y, slope)))
+    return falls(_in_order(_turned(x, y, slope)).astype(np.int32))
 
 
-def _pairs_between(x: Floats, y: Floats, low: float, high: float) -> tuple[Ints, Ints]:
+def _turning(x: Floats, y: Floats, bounds: _Bounds) -> tuple[Ints, Ints]:
     """The first order of the points, and the codes of the second order along it."""
-    along = np.arange(x.size) if low == -math.inf else np.argsort(_turned(x, y, low), kind="stable")
-    if high == math.inf:  # beyond every slope: later x first, equal x still in order
-        turned = np.lexsort((np.arange(x.size), -x))
-        codes = np.empty(x.size, np.int64)
-        codes[turned] = np.arange(x.size)
-    else:
-        codes = _codes(_turned(x, y, high))
-    return along, codes[along]
+    along = np.arange(x.size) if bounds.low == -math.inf else _in_order(_turned(x, y, bounds.low))
+    # beyond every slope: later x first, equal x still in order
+    after = (
+        np.lexsort((np.arange(x.size), -x))
+        if bounds.high == math.inf
+        else _in_order(_turned(x, y, bounds.high))
+    )
+    return along, _codes(after)[along]
 
 
 def _slopes_of(x: Floats, y: Floats, along: Ints, first: Ints, second: Ints) -> Floats:
@@ -190,12 +237,13 @@ def _slopes_of(x: Floats, y: Floats, along: Ints, first: Ints, second: Ints) -> 
     return np.asarray((y[b] - y[a])[apart] / run[apart])
 
 
-def _between(x: Floats, y: Floats, low: float, high: float) -> Floats:
-    """Every slope from low up to, not with, high: the pairs that change order as the line turns."""
-    along, codes = _pairs_between(x, y, low, high)
-    return _slopes_of(x, y, along, *falling_pairs(codes))
+def _between(x: Floats, y: Floats, bounds: _Bounds, taken: Ints | None = None) -> Floats:
+    """Every slope between the bounds, or those taken: pairs that change order as the line turns."""
+    along, codes = _turning(x, y, bounds)
+    return _slopes_of(x, y, along, *falling_pairs(codes, taken))
 
 
-def _sampled_between(x: Floats, y: Floats, low: float, high: float, draw: np.random.Generator) -> Floats:
-    along, codes = _pairs_between(x, y, low, high)
-    return _slopes_of(x, y, along, *falling_pairs(codes, most=_DRAWN, draw=draw))
+def _drawn_between(x: Floats, y: Floats, bounds: _Bounds, draw: np.random.Generator, many: int) -> Floats:
+    """Slopes drawn from those between the bounds, rising."""
+    taken = np.sort(draw.integers(0, bounds.upto - bounds.below, many))
+    return np.sort(_between(x, y, bounds, taken))
