@@ -11,9 +11,12 @@ from bright_tether.core.line.row_by_row import EACH_ROW
 from bright_tether.desktop.grid_model import GridModel
 from bright_tether.desktop.parts.joining import JoinPanel
 from bright_tether.desktop.parts.work_out import WorkOut
+from bright_tether.live.findings import Findings
 from bright_tether.study import cell_changes, column_changes
 from bright_tether.study.history import History
 from bright_tether.study.study import empty_study
+from bright_tether.words.digits import grouped
+from bright_tether.words.readings.alternatives import left_out
 from hand import choose, click, named, press, read, write
 
 ROWS = 6_000
@@ -265,3 +268,18 @@ def test_no_step_works_out_a_column_that_it_does_not_show(open_window, csv_file,
     assert findings.residual_strip.heights is findings.rows.residual
     assert findings.points.at is findings.pairs.at
     assert findings.points.in_play.x is findings.pairs.ordered_x
+
+
+def test_other_lines_say_which_are_left_out_of_so_many_rows(window, qtbot):
+    window.session.show_step("line")
+    line = window.step("line")
+    line.show_view("errors")
+    settle(window, qtbot)
+    assert not Findings.theil_sen.kept(window.session.findings)  # 27 s of a million rows, and not shown
+    line.show_view("other-lines")
+    settle(window, qtbot)
+    assert (
+        read(line, "lines left out") == "Not here, of so many rows: repeated medians (told up to 800 rows)."
+    )
+    assert f"the resistant lines (told up to {grouped(20_000)} rows) and repeated" in left_out(20_001)
+    assert left_out(800) == ""

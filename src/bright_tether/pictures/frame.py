@@ -53,6 +53,11 @@ class Axis(pg.AxisItem):
         """On a screen what was painted is kept until it changes: its words take longer than all points."""
         self.setCacheMode(self.CacheMode.NoCache if paper else self.CacheMode.DeviceCoordinateCache)
 
+    def resizeEvent(self, event: Any = None) -> None:
+        """Take another size: as much more above as less below would leave what is kept, in the wrong place."""
+        super().resizeEvent(event)
+        self.update()
+
     def paint(self, painter: QPainter, *more: Any) -> None:
         """Paint where the axis stands: an SVG goes on clipping to what was painted last, and would cut its line off."""
         painter.save()

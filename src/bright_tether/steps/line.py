@@ -6,6 +6,7 @@ from contextlib import suppress
 
 from msgspec.structs import replace
 
+from bright_tether.core.line.errors import KINDS, NoErrors
 from bright_tether.core.results import Refusal
 from bright_tether.live.all_rows import AllRows, all_rows, is_share
 from bright_tether.live.findings import Findings
@@ -48,6 +49,13 @@ def _errors(findings: Findings) -> tuple[Grid, ...]:
     return (errors_grid(findings),)
 
 
+def _each_kind_of_errors(findings: Findings) -> None:
+    for kind in KINDS:
+        if kind != "clustered" or findings.clusters is not None:
+            with suppress(NoErrors):
+                findings.coefficients_by(kind)
+
+
 def _held(findings: Findings) -> tuple[Grid, ...]:
     grids = held_grid(findings), along_grid(findings), held_forecasts_grid(findings)
     return tuple(grid for grid in grids if grid is not None)
@@ -82,7 +90,7 @@ STEP = Step(
     gist="The fitted line, its slope with an interval by the errors in force, and other lines beside it.",
     views=(
         View(id="line", title="The line", grids=_errors),
-        View(id="errors", title="Errors", grids=_errors, needs=(Findings.theil_sen, Findings.deming)),
+        View(id="errors", title="Errors", grids=_errors, needs=(_each_kind_of_errors,)),
         View(id="variation", title="Variation", grids=lambda findings: (variation_grid(findings),)),
         View(id="other-lines", title="Other lines", grids=lambda findings: (alternatives_grid(findings),),
              needs=(Findings.alternatives,)),

@@ -20,6 +20,7 @@ from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.choices import ERROR_NAMES
 from bright_tether.words.grids.line import alternatives_grid, errors_grid, variation_grid
+from bright_tether.words.readings.alternatives import left_out
 
 
 class ErrorsView(QWidget):
@@ -151,11 +152,15 @@ class AlternativesTable(QWidget):
         self.table.itemChanged.connect(lambda _: self.picked.emit())
         self._ticked = {"theil-sen", "log-both"}
         self._kinds: tuple[str, ...] = ()
-        column_of(self, self.table)
+        self._left_out = label("", wrap=True, name="lines left out")
+        column_of(self, self.table, self._left_out)
 
     def refresh(self) -> None:
         """Bring the table up to date."""
         findings = self._session.findings
+        said = "" if findings.refusal else left_out(findings.pairs.n)
+        self._left_out.setText(said)
+        self._left_out.setVisible(bool(said))
         self.table.blockSignals(True)
         fill_grid(self.table, None if findings.refusal else alternatives_grid(findings))
         self._kinds = () if findings.refusal else tuple(one.kind for one in findings.alternatives)

@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 
 from bright_tether.claims.decision import step_of
-from bright_tether.live.alternatives import Alternative
+from bright_tether.live.alternatives import MOST_PAIRS, Alternative
 from bright_tether.live.findings import Findings
 from bright_tether.words import digits as d
 from bright_tether.words.reading import names_of, there
+from bright_tether.words.said import listed
 
 ALTERNATIVE_NAMES = {
     "plain": "plain",
@@ -57,6 +58,15 @@ def what_it_says(findings: Findings, one: Alternative) -> str:
     if one.meaning == "reciprocal":
         return f"each extra unit of 1/{names.x} goes with {size} {more} {names.y}"
     return f"{each} goes with {names.in_y_change(d.figure(abs(slope * step), digits))} {more} {names.y}"
+
+
+def left_out(n: int) -> str:
+    """Which lines are not among the others, since there are so many pairs; nothing where all are."""
+    from bright_tether.core.line.resistant import MOST_ROWS
+
+    limits = {"the resistant lines": MOST_PAIRS, "repeated medians": MOST_ROWS}
+    missing = [f"{name} (told up to {d.grouped(most)} rows)" for name, most in limits.items() if n > most]
+    return f"Not here, of so many rows: {listed(missing)}." if missing else ""
 
 
 def change_sentence(findings: Findings, delta: float) -> str:
