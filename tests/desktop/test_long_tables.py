@@ -10,9 +10,10 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QListWidget
 from bright_tether.core.line.row_by_row import EACH_ROW
 from bright_tether.desktop.grid_model import GridModel
 from bright_tether.desktop.parts.joining import JoinPanel
+from bright_tether.desktop.parts.shelf import TetherCard
 from bright_tether.desktop.parts.work_out import WorkOut
 from bright_tether.live.findings import Findings
-from bright_tether.study import cell_changes, column_changes
+from bright_tether.study import cell_changes, changes, column_changes
 from bright_tether.study.history import History
 from bright_tether.study.study import empty_study
 from bright_tether.words.digits import grouped
@@ -283,3 +284,40 @@ def test_other_lines_say_which_are_left_out_of_so_many_rows(window, qtbot):
     )
     assert f"the resistant lines (told up to {grouped(20_000)} rows) and repeated" in left_out(20_001)
     assert left_out(800) == ""
+
+
+def cards(window):
+    QApplication.sendPostedEvents()
+    return {card.tether_id: card for card in window.shelf.findChildren(TetherCard) if not card.isHidden()}
+
+
+def test_a_card_says_nothing_of_what_was_there_before(window, qtbot):
+    """A tether of a long table that is not on the stage waits for it, and says so."""
+    session = window.session
+    first = session.tether_id
+    table = session.table
+    session.do_and_show(
+        *changes.tie(session.study, session.tether, x=table.named("y").id, y=table.named("x").id)
+    )
+    second = session.tether_id
+    assert list(cards(window)) == [first, second]  # at once, before anything is worked out
+    window.shelf.rename_tether()
+    press(QApplication.focusWidget(), Qt.Key.Key_Escape)
+    settle(window, qtbot)
+    r = cards(window)[second].accessibleDescription()
+    assert "pairs r" in r
+    session.show_tether(first)
+    settle(window, qtbot)
+    assert cards(window)[second].accessibleDescription() == r
+    session.do(cell_changes.set_cells(session.study, table.id, {(1, table.named("x").id): 900.0}))
+    settle(window, qtbot)
+    assert cards(window)[second].accessibleDescription() == "to be worked out"
+    session.show_tether(second)
+    settle(window, qtbot)
+    assert "pairs r" in cards(window)[second].accessibleDescription() != r
+    session.undo()
+    settle(window, qtbot)
+    assert cards(window)[second].accessibleDescription() == r
+    old = cards(window)[first]
+    session.take_over(History(empty_study()))
+    assert old not in cards(window).values()

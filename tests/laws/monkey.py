@@ -560,13 +560,22 @@ def told(seed, length, folder, *, shorten=True):
     return json.dumps(line)
 
 
+def take_for_long():
+    """Take every table for one that is worked on beside the window, and changed in turns."""
+    for name, module in tuple(sys.modules.items()):
+        if name.startswith("bright_tether") and hasattr(module, "IN_PLACE_ROWS"):
+            module.IN_PLACE_ROWS = 10
+
+
 if __name__ == "__main__":
     import faulthandler
     import tempfile
 
     first, count, size = (int(one) for one in sys.argv[1:4])
+    if "long" in sys.argv:
+        take_for_long()
     for number in range(first, first + count):
         with tempfile.TemporaryDirectory() as place:
             faulthandler.dump_traceback_later(600, exit=True)
-            print(told(number, size, place, shorten=len(sys.argv) < 5), flush=True)
+            print(told(number, size, place, shorten="whole" not in sys.argv), flush=True)
             faulthandler.cancel_dump_traceback_later()

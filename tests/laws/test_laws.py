@@ -37,13 +37,13 @@ def test_the_laws_hold_after_any_stream(seed, tmp_path, qapp):
 @pytest.mark.verify
 def test_monkey(capsys, tmp_path):
     streams = MOVES // STREAM
-    halves = [(100_000, streams // 2), (200_000, streams - streams // 2)]
+    halves = [(100_000, streams // 2), (200_000, streams - streams // 2), (300_000, streams // 8, "long")]
     lines = []
 
-    def play(first, count):
+    def play(first, count, *how):
         for begin in range(first, first + count, 20):
             many = min(20, first + count - begin)
-            call = [sys.executable, "-m", "tests.laws.monkey", *map(str, (begin, many, STREAM))]
+            call = [sys.executable, "-m", "tests.laws.monkey", *map(str, (begin, many, STREAM)), *how]
             ended = subprocess.run(call, capture_output=True, text=True, check=False)
             lines.extend(json.loads(one) for one in ended.stdout.splitlines() if one.startswith("{"))
             if ended.returncode:

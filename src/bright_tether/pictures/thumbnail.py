@@ -36,6 +36,11 @@ class Thumbnail(QWidget):
         self._points = kept
         self.update()
 
+    def clear(self) -> None:
+        """Show nothing."""
+        self._points, self._line = np.zeros((0, 2)), None
+        self.update()
+
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
         self._tokens = tokens

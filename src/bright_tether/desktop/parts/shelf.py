@@ -28,7 +28,9 @@ from bright_tether.live.findings import Findings
 from bright_tether.pictures.sure import sure
 from bright_tether.pictures.thumbnail import Thumbnail
 from bright_tether.study import changes
+from bright_tether.study.memory import Memory
 from bright_tether.study.names import tether_name
+from bright_tether.study.study import Study
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.readings.rows import in_play, out_of_play
@@ -39,6 +41,8 @@ from bright_tether.words.slips import filter_sentence
 _IDLE = 100
 #: Up to this many rows the standing of a tether that is not on the stage is worked out for its card.
 STANDING_ROWS = 500
+#: What a card says whose tether has to wait for the stage.
+_LATER = "to be worked out"
 #: What takes long of all that it rests on, the longest first.
 _STANDS_ON = (Findings.doubts, Findings.clumps, Findings.within_clumps, Findings.within_groups)
 
@@ -59,6 +63,8 @@ class TetherCard(Pressable):
         self._standing = label(kind="quiet", wrap=True)
         self._findings: Findings | None = None
         self._said = ""
+        #: What is said is said of these: the tether, its table, the ground rules.
+        self._of: tuple[object, object, object] | None = None
         #: What the card was last shown for, None while its tether is on the stage.
         self.rests_on: tuple[object, ...] | None = None
         words = QVBoxLayout()
@@ -85,7 +91,20 @@ class TetherCard(Pressable):
         self._pairs.setText(pairs or "no line yet")
         self._r.setText(r)
         self._findings, self._said = findings, f"{pairs} {r}".strip()
+        self._of = findings.tether, findings.table, findings.study.rules
         self.stamp.draw(findings)
+
+    def wait(self, tether: object, table: object, rules: object) -> None:
+        """Take back what is said of another tether, table or rules; it is worked out once it is on the stage."""
+        if self._of is None or (self._of[0] is tether and self._of[1] is table and self._of[2] is rules):
+            return
+        self._standing.hide()
+        if self._of[0] is not tether or self._of[1] is not table:
+            self._findings, self._of, self._said = None, None, _LATER
+            self._pairs.setText(_LATER)
+            self._r.setText("")
+            self.stamp.clear()
+        self.setAccessibleDescription(self._said)
 
     def call(self, name: str) -> None:
         """Take a name, which others that read alike may change."""
@@ -172,6 +191,8 @@ class Shelf(QFrame):
         self.setFixedWidth(236)
         self._session, self._tokens = session, tokens
         self._cards: dict[str, TetherCard] = {}
+        #: Whose cards these are: all that came of one study share its memory.
+        self._of: Memory | None = None
         self._stood_on, self._followed = "", True
         #: What the choice of a tint shows.
         self._tinted: tuple[object, ...] | None = None
@@ -224,13 +245,23 @@ class Shelf(QFrame):
             outer.addWidget(widget)
         outer.addWidget(self._tint)
         outer.addLayout(self._legend)
+        session.study_changed.connect(self._follow_study)
         session.findings_changed.connect(self.show_findings)
+        self._follow_study()
         self.show_findings()
+
+    def _follow_study(self) -> None:
+        """Have a card for each tether at once, the one on the stage chosen; what it says comes with the findings."""
+        study = self._session.study
+        self._match_cards(study)
+        for tether in study.tethers:
+            card = self._cards[tether.id]
+            card.call(tether_name(study, tether))
+            restyled(card, "chosen", tether.id == self._session.tether_id)
 
     def show_findings(self) -> None:
         """Bring every card, the counts and the legend up to date."""
         study, session = self._session.study, self._session
-        self._match_cards([tether.id for tether in study.tethers])
         for tether in study.tethers:
             shown, card = tether.id == session.tether_id, self._cards[tether.id]
             rests_on = (tether, study.table(tether.table), study.rules)
@@ -241,7 +272,9 @@ class Shelf(QFrame):
                 continue  # nothing else that it shows has changed
             elif session.moving or study.table(tether.table).rows > IN_PLACE_ROWS:
                 card.call(tether_name(study, tether))
-                continue  # the hand moves another; or too long to work out here, so it waits for the stage
+                if not session.moving:  # too long to work out here, so it waits for the stage
+                    card.wait(*rests_on)
+                continue
             else:
                 findings = Findings(study, tether)
             card.show_findings(findings, shown)
@@ -329,17 +362,31 @@ class Shelf(QFrame):
         held.resize(held.width(), max(room.height(), box.totalHeightForWidth(held.width())))
         box.activate()
 
-    def _match_cards(self, wanted: list[str]) -> None:
-        if list(self._cards) == wanted:
+    def _match_cards(self, study: Study) -> None:
+        wanted = [tether.id for tether in study.tethers]
+        before = (
+            self._cards if self._of is study.memory else {}
+        )  # a card of another study says nothing of this
+        if list(before) == wanted:
             return
-        emptied(self._list)
-        self._cards, self._later = {}, []
+        self._of = study.memory
+        while self._list.count():
+            self._list.takeAt(0)
+        self._cards, old = {}, self._cards
         for tether_id in wanted:
-            new = TetherCard(tether_id, self._tokens)
-            new.wanted.connect(self._session.show_tether)
-            new.menu_wanted.connect(self._open_menu)
-            self._cards[tether_id] = new
-            self._list.addWidget(new)
+            self._cards[tether_id] = before.get(tether_id) or self._new_card(tether_id)
+            self._list.addWidget(self._cards[tether_id])
+        for card in old.values():
+            if self._cards.get(card.tether_id) is not card:
+                card.hide()
+                card.deleteLater()
+        self._later = [card for card in self._later if self._cards.get(card.tether_id) is card]
+
+    def _new_card(self, tether_id: str) -> TetherCard:
+        card = TetherCard(tether_id, self._tokens)
+        card.wanted.connect(self._session.show_tether)
+        card.menu_wanted.connect(self._open_menu)
+        return card
 
     def _show_rows(self, findings: Findings) -> None:
         conditions = findings.tether.conditions
