@@ -8,6 +8,7 @@ import pytest
 from msgspec.structs import replace
 
 from bright_tether.claims.cases import WithinSlopeClaim
+from bright_tether.claims.claim import NamedRow
 from bright_tether.claims.coefficients import AgreementClaim, AgreementSlopeClaim, CoefficientsClaim
 from bright_tether.claims.doubts import doubts_claim
 from bright_tether.claims.forecast import back_claims
@@ -51,6 +52,7 @@ from bright_tether.words.readings.forecast import back_sentences, forecast_readi
 from bright_tether.words.readings.line import equation_of
 from bright_tether.words.readings.planning import plus, share
 from bright_tether.words.readings.rehearse import samples_reading
+from bright_tether.words.readings.rows import rows_in_words
 from bright_tether.words.readings.strength import coefficients_sentence, strength_reading
 from bright_tether.words.readings.unanswered import QUESTIONS
 from bright_tether.words.reread import reread_sentence
@@ -443,3 +445,8 @@ def test_samples_of_one_y_have_no_r_and_are_counted_apart():
         assert str(said.headline).startswith(f"Over {200 - one.without} samples the r")
         assert f"{one.without} more have one value of y only and so no r" in str(said.sentences[1])
         assert np.isfinite(bias_claim(one).by_luck)
+
+
+def test_rows_beyond_those_named_are_counted_as_every_count_is():
+    rows = tuple(NamedRow(row=at) for at in range(1, 12_160))
+    assert rows_in_words(rows).endswith(f" and {digits.grouped(len(rows) - 4)} more")

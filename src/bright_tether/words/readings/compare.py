@@ -46,7 +46,7 @@ def groups_offered(counts: Mapping[str, int]) -> str:
     """The groups of a column with their pairs: Weir 31, Ford 33; the first few of many."""
     named = [f"{name} {d.grouped(n)}" for name, n in counts.items()]
     return ", ".join(named[:_MOST_NAMED]) + (
-        f" and {len(named) - _MOST_NAMED} more" if len(named) > _MOST_NAMED else ""
+        f" and {d.grouped(len(named) - _MOST_NAMED)} more" if len(named) > _MOST_NAMED else ""
     )
 
 

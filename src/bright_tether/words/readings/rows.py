@@ -62,7 +62,7 @@ def rows_in_words(rows: tuple[NamedRow, ...]) -> str:
     if len(rows) == 1:
         return f"row {_named(rows[0])}"
     shown, more = [_named(one) for one in rows[:_NAMED]], len(rows) - _NAMED
-    return f"rows {', '.join(shown)} and {more} more" if more > 0 else f"rows {listed(shown)}"
+    return f"rows {', '.join(shown)} and {d.grouped(more)} more" if more > 0 else f"rows {listed(shown)}"
 
 
 def _named(row: NamedRow) -> str:
