@@ -12,6 +12,7 @@ from PyQt6.QtGui import QColor, QFont
 from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
 from bright_tether.live.sketches import Sketch
+from bright_tether.pictures.frame import between_bars
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.theme.tokens import Tokens
 
@@ -55,7 +56,7 @@ class DoubtPicture(ScatterPicture):
         self.thread.setPen(pg.mkPen(tokens.faint))
         soft = QColor(tokens.hues[0])
         soft.setAlpha(120)
-        self.bars.setOpts(brush=pg.mkBrush(soft), pen=pg.mkPen(tokens.card))
+        self.bars.setOpts(brush=pg.mkBrush(soft), pen=between_bars(len(self.bars.opts["x0"]), tokens))
         super().restyle(tokens)
 
     def show_sketch(
@@ -125,6 +126,7 @@ class DoubtPicture(ScatterPicture):
             self.bars.setOpts(x0=[], x1=[], y0=0, y1=[])
         else:
             edges = sketch.bars.edges
-            self.bars.setOpts(x0=edges[:-1], x1=edges[1:], y0=0, y1=sketch.bars.counts)
+            self.bars.setOpts(x0=edges[:-1], x1=edges[1:], y0=0, y1=sketch.bars.counts,
+                              pen=between_bars(edges.size - 1, self.tokens))  # fmt: skip
         if sketch.bars is not None:
             self.home()

@@ -10,7 +10,7 @@ from typing import Any
 
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter
+from PyQt6.QtGui import QColor, QFont, QFontMetricsF, QPainter, QPen
 
 from bright_tether.pictures.calendar import calendar_places, place_text
 from bright_tether.pictures.fonts import OWN_FAMILY
@@ -21,6 +21,12 @@ from bright_tether.words import digits as d
 pg.setConfigOptions(antialias=True)
 
 
+#: How wide an axis on the left is, and how much of that its numbers have beside its name.
+_LEFT, _ROOM = 62, 40
+#: Pixels between two numbers along an axis at least; the multiples of their step that are tried for that.
+_APART, _COARSER = 6, (1, 2, 5, 10)
+#: Bars between which there is a gap, at most.
+_MOST_APART = 100
 #: More than any picture.
 EVERYWHERE = QRectF(-20_000, -20_000, 40_000, 40_000)
 
@@ -38,7 +44,7 @@ class Axis(pg.AxisItem):
         self._family = ""
         self.on_paper(False)
         self.enableAutoSIPrefix(False)
-        width = {"left": 62, "right": 30}.get(side)
+        width = {"left": _LEFT, "right": 30}.get(side)
         if width is not None:  # else as wide as the widest number it ever read
             self.setWidth(width)
 
@@ -48,6 +54,27 @@ class Axis(pg.AxisItem):
             return [place_text(value, spacing, self.clock) for value in values]
         decimals = max(0, -_power_of(spacing * scale))
         return [d.fixed(value * scale, decimals) for value in values]
+
+    def tickSpacing(self, low: float, high: float, size: float) -> Any:
+        """How far apart ticks stand: numbers along an axis so that they do not run into each other."""
+        found = super().tickSpacing(low, high, size)
+        if self.orientation not in ("top", "bottom") or not high > low:
+            return found
+        step = found[0][0]
+        ends = [round(end / step) * step for end in (low, high)]
+        metrics = QFontMetricsF(self.style["tickFont"] or QFont())
+        wide = max(map(metrics.horizontalAdvance, self.tickStrings(ends, 1.0, step))) + _APART
+        times = next((one for one in _COARSER if wide <= one * step / (high - low) * size), _COARSER[-1])
+        return found if times == 1 else [(times * step, 0), *found]
+
+    def _updateMaxTextSize(self, size: float) -> None:
+        """Keep numbers off the name beside them; each axis on that side of a picture is as wide: x stays one."""
+        super()._updateMaxTextSize(size)
+        wanted = math.ceil(size) + _LEFT - _ROOM
+        if self.orientation == "left" and wanted > self.fixedWidth and self.scene() is not None:
+            for one in self.scene().items():
+                if isinstance(one, Axis) and one.orientation == "left":
+                    one.setWidth(wanted)
 
     def on_paper(self, paper: bool) -> None:
         """On a screen what was painted is kept until it changes: its words take longer than all points."""
@@ -86,6 +113,11 @@ class Axis(pg.AxisItem):
         """Take a range; its ticks are laid out anew only where it is another."""
         if self.range != [low, high]:
             super().setRange(low, high)
+
+
+def between_bars(many: int, tokens: Tokens) -> QPen:
+    """What sets bars apart, while there are so few that it leaves something of them."""
+    return QPen(QColor(tokens.card), 1) if many <= _MOST_APART else QPen(Qt.PenStyle.NoPen)
 
 
 class LogAxis(Axis):

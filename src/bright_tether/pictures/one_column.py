@@ -21,7 +21,7 @@ from bright_tether.core.shape.histogram import (
 )
 from bright_tether.live.cloud import Cloud, drawable
 from bright_tether.live.findings import Findings
-from bright_tether.pictures.frame import keep_time, plot, restyle_plot, with_room
+from bright_tether.pictures.frame import between_bars, keep_time, plot, restyle_plot, with_room
 from bright_tether.pictures.margin import Pile
 from bright_tether.pictures.scatter import ScatterPicture, value_in_words
 from bright_tether.pictures.sure import sure
@@ -76,8 +76,8 @@ class ColumnPicture(ScatterPicture):
         restyle_plot(self.top, tokens, self.own_font)
         soft = QColor(tokens.hues[0])
         soft.setAlpha(130)
-        self.bars.setOpts(brush=pg.mkBrush(soft), pen=pg.mkPen(tokens.card))
-        self.marked_bars.setOpts(brush=pg.mkBrush(tokens.ink), pen=pg.mkPen(tokens.card))
+        for bars, fill in ((self.bars, soft), (self.marked_bars, tokens.ink)):
+            bars.setOpts(brush=pg.mkBrush(fill), pen=between_bars(len(bars.opts["x0"]), tokens))
         self.box.restyle(tokens)
         super().restyle(tokens)
 
@@ -184,12 +184,12 @@ class ColumnPicture(ScatterPicture):
             counted = histogram(values, start=bins.start, width=bins.width, number=bins.number)
         self._put(self.marked_bars, counted)
 
-    @staticmethod
-    def _put(bars: pg.BarGraphItem, counted: Histogram | None) -> None:
+    def _put(self, bars: pg.BarGraphItem, counted: Histogram | None) -> None:
         if counted is None:
             bars.setOpts(x0=[], x1=[], y0=0, y1=[])
         else:
-            bars.setOpts(x0=counted.edges[:-1], x1=counted.edges[1:], y0=0, y1=counted.counts)
+            bars.setOpts(x0=counted.edges[:-1], x1=counted.edges[1:], y0=0, y1=counted.counts,
+                         pen=between_bars(counted.counts.size, self.tokens))  # fmt: skip
 
     def _put_edges(self) -> None:
         edges: list[float] = self.counted.edges.tolist() if self.counted is not None else []

@@ -23,6 +23,8 @@ from bright_tether.words.readings.strength import no_value
 _ROW, _FOOT, _LABELS, _MARGIN = 42, 26, 128, 18
 #: The least height of a row in a figure, of a line of words above or below the rows, and the size of a mark.
 _LEAST_ROW, _WORDS, _MARK = 36, 18, 13
+#: Pixels between words and a broken line.
+_CLEAR = 4
 #: More numbers than these stand at no ruler.
 _MOST_PLACES = 40
 
@@ -251,9 +253,11 @@ class Ruler(QWidget):
                 painter.drawLine(QPointF(edge, top + 2), QPointF(edge, top + self._row - 2))
         self._write(painter, 10, QColor(t.muted))
         text = f"critical {self._limit(row.critical)}"
-        middle = self._at(sum(self._reach) / 2)
         wide = painter.fontMetrics().horizontalAdvance(text)
-        painter.drawText(QPointF(middle - wide / 2, top + self._row - 6), text)
+        start, edge = self._at(sum(self._reach) / 2) - wide / 2, self._at(row.critical)
+        if edge < start + wide + _CLEAR:  # of so many rows that the words would stand on the broken lines
+            start = edge + _CLEAR
+        painter.drawText(QPointF(start, top + self._row - 6), text)
 
     def _paint_luck(self, painter: QPainter, top: float) -> None:
         """The pile of r under shuffling, behind the first row."""

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from bright_tether.core.results import Bools
 from bright_tether.live.sketches import MOST_ON_CARD, Sketch
+from bright_tether.pictures.frame import between_bars
 from bright_tether.pictures.sure import sure
 from bright_tether.study.figures import Figure
 from bright_tether.theme.tokens import Tokens
@@ -65,8 +66,9 @@ class SmallPlot(QWidget):
         font = QFont(self._font)
         font.setPixelSize(10)
         painter.setFont(font)
-        area = whole.adjusted(34, 4, -6, -16)
         left, right, low, high = sketch.small.ends
+        beside = max(painter.fontMetrics().horizontalAdvance(d.figure(end, 2)) for end in (low, high))
+        area = whole.adjusted(max(34, beside + 6), 4, -6, -16)
 
         def across(values: Any) -> Any:
             return area.left() + (values - left) / (right - left) * area.width()
@@ -113,8 +115,12 @@ class SmallPlot(QWidget):
         ):
             painter.drawText(place, align, d.figure(value, 2))
         for value, top in ((high, area.top() - 2), (low, area.bottom() - 12)):
-            painter.drawText(QRectF(area.left() - 36, top, 32, 14), edge.AlignRight, d.figure(value, 2))
-        middle = QRectF(area.left() + 40, area.bottom() + 2, max(area.width() - 80, 10), 14)
+            painter.drawText(QRectF(area.left() - 84, top, 80, 14), edge.AlignRight, d.figure(value, 2))
+        taken = (
+            max(painter.fontMetrics().horizontalAdvance(d.figure(value, 2)) for value in (left, right)) + 2
+        )
+        taken = max(taken, 40)
+        middle = QRectF(area.left() + taken, area.bottom() + 2, max(area.width() - 2 * taken, 10), 14)
         name = painter.fontMetrics().elidedText(
             self._across, Qt.TextElideMode.ElideRight, int(middle.width())
         )
@@ -123,9 +129,9 @@ class SmallPlot(QWidget):
     def _bars(self, painter: QPainter, sketch: Sketch, across: Scale, up: Scale) -> None:
         soft = QColor(self._tokens.hues[0])
         soft.setAlpha(120)
-        painter.setPen(QPen(QColor(self._tokens.card), 1))
-        painter.setBrush(soft)
         edges, counts = across(sure(sketch.bars).edges), up(sure(sketch.bars).counts.astype(float))
+        painter.setPen(between_bars(counts.size, self._tokens))
+        painter.setBrush(soft)
         base = float(up(0.0))
         for start, end, top in zip(edges[:-1].tolist(), edges[1:].tolist(), counts.tolist(), strict=True):
             painter.drawRect(QRectF(QPointF(start, top), QPointF(end, base)))
