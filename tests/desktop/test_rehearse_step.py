@@ -170,6 +170,29 @@ def test_luck_alone_says_what_r_it_reaches(rehearse, qtbot):
     assert rehearse.step("rehearse").luck.dots[0].x.size == 64
 
 
+def numbered(picture):
+    """Whether its axes have numbers."""
+    return {held["item"].style["showValues"] for one in picture.ci.items if hasattr(one, "axes")
+            for held in one.axes.values()}  # fmt: skip
+
+
+def test_pictures_without_samples_show_nothing_of_those_before(rehearse, qtbot, csv_file, monkeypatch):
+    step = rehearse.step("rehearse")
+    assert numbered(step.picture) == {True}
+    step.show_view("luck")
+    wait_for(rehearse, qtbot)
+    assert numbered(step.luck) == {True}
+    monkeypatch.setattr("bright_tether.desktop.steps.rehearse._AT_ONCE_VALUES", 0)  # as of a long table
+    rehearse.session.open_file(csv_file("x,y\n1,1\n2,2\n3,3\n4,6\n5,2\n", "other.csv"))
+    rehearse.session.show_step("rehearse")
+    qtbot.waitUntil(lambda: not rehearse.session.busy)
+    for view, picture in (("luck", step.luck), ("samples", step.picture)):
+        step.show_view(view)
+        qtbot.waitUntil(lambda: not rehearse.session.busy)
+        assert not len(picture.bars.opts["x0"])
+        assert numbered(picture) == {False}
+
+
 def test_broken_assumptions_are_shown_to_break(rehearse, qtbot):
     click(named(rehearse, "Show broken assumptions", QPushButton))
     wait_for(rehearse, qtbot)

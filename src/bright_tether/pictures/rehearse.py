@@ -12,7 +12,7 @@ from bright_tether.core.rehearse.sampling import Sampling, heights, sampling, th
 from bright_tether.core.rehearse.truth import null_density, null_reach
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.board import Board
-from bright_tether.pictures.frame import with_room
+from bright_tether.pictures.frame import number_axes, with_room
 from bright_tether.pictures.points import Looks
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
@@ -85,6 +85,7 @@ class SamplesPicture(Board):
         for line in (self.aim, self.own, self.here, self.level):
             line.setVisible(False)
         self.bars.setOpts(x0=[], x1=[], y0=0, y1=[])
+        number_axes(self, one is not None)
         if one is None or drawn is None:
             self.setAccessibleDescription("No samples drawn yet")
             return
@@ -220,7 +221,12 @@ class LuckPicture(Board):
         self.own.setVisible(shown)
         for line in self.reach:
             line.setVisible(shown)
+        number_axes(self, shown)
         if one is None or drawn is None:
+            self.bars.setOpts(x0=[], x1=[], y0=0, y1=[])
+            self.theory.setData([], [])
+            for looks in self.dots:
+                looks.put(np.zeros(0), np.zeros(0))
             return
         n = min(findings.pairs.n, 400)
         draw = np.random.Generator(np.random.PCG64(drawn.seed))

@@ -11,7 +11,7 @@ from bright_tether.core.rehearse.held import HeldDraws
 from bright_tether.core.special import special
 from bright_tether.live.findings import Findings
 from bright_tether.pictures.board import Board
-from bright_tether.pictures.frame import with_room
+from bright_tether.pictures.frame import number_axes, with_room
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.reading import names_of
@@ -55,6 +55,7 @@ class HeldSamplesPicture(Board):
         for line in (*self.aims, *self.own):
             line.setVisible(shown)
         self.theory.setData([], [])
+        number_axes(self, shown)
         if drawn is None or not shown:
             for bars in self.bars:
                 bars.setOpts(x0=[], x1=[], y0=0, y1=[])
