@@ -212,3 +212,16 @@ def test_normal_residuals_stay_within_their_envelope():
     )
     fresh = np.sort(fresh / np.sqrt(np.sum(fresh**2, axis=0) / (n - 2)), axis=0).T
     assert np.mean((fresh < told.low) | (fresh > told.high)) == pytest.approx(0.05, abs=0.01)
+
+
+def test_luck_over_the_same_x_is_drawn_once():
+    """A point that is dragged up or down leaves x as it is, and so what luck brings over it."""
+    draw = np.random.default_rng(12)
+    x = draw.normal(size=40)
+    first, again = (Design(fit_line(take_pairs(x, x + draw.normal(size=40))), None) for _ in range(2))
+    assert by_luck(first, 0.05) is by_luck(again, 0.05)
+    assert by_luck(first, 0.05) is not by_luck(first, 0.01)
+    x[0] += 1
+    assert by_luck(Design(fit_line(take_pairs(x, x + draw.normal(size=40))), None), 0.05) is not by_luck(
+        first, 0.05
+    )

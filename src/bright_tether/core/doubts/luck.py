@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import msgspec
 import numpy as np
 
@@ -31,8 +33,12 @@ def by_luck(design: Design, alpha: float) -> ByLuck:
     Its p are those of the checks; where a check has no closed form they are ranks among the lines drawn.
     """
     bound = min(ANY_SIGN * alpha, 1.0)
-    if design.n > MOST_ROWS or design.df < 1:
-        return ByLuck(share=bound, draws=0)
+    return ByLuck(share=bound, draws=0) if design.n > MOST_ROWS or design.df < 1 else _drawn(design, bound)
+
+
+@lru_cache(maxsize=8)
+def _drawn(design: Design, bound: float) -> ByLuck:
+    """Kept by design: dragging a point up or down asks the same again."""
     draws = int(np.clip(MOST_VALUES // design.n, LEAST_DRAWS, DRAWS))
     draw = np.random.Generator(np.random.PCG64(SEED))
     residuals = design.residuals_of(draw.normal(size=(draws, design.n)))

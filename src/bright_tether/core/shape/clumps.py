@@ -75,15 +75,19 @@ def clumps(pairs: Pairs) -> Clumps:
 def _shortest_tree(x: Floats, y: Floats) -> tuple[Ints, Floats]:
     """The links (n − 1, 2) of the shortest tree and their lengths. Source: Prim 1957."""
     n, here = x.size, 0
-    away, near, inside = np.full(n, np.inf), np.zeros(n, np.int64), np.zeros(n, bool)
+    away, near = np.full(n, np.inf), np.zeros(n, np.int64)
+    across, up, closer = x.copy(), np.empty(n), np.empty(n, bool)
+    distance = np.empty(n)
     ends, lengths = np.empty((n - 1, 2), np.int64), np.empty(n - 1)
     for k in range(n - 1):
-        inside[here] = True
-        distance = np.hypot(x - x[here], y - y[here])
-        closer = distance < away
-        away[closer], near[closer] = distance[closer], here
-        away[inside] = np.inf
-        there = int(np.argmin(away))
+        across[here] = away[here] = np.inf  # in the tree already: it comes no nearer
+        np.subtract(across, x[here], out=distance)
+        np.subtract(y, y[here], out=up)
+        np.hypot(distance, up, out=distance)
+        np.less(distance, away, out=closer)
+        np.copyto(near, here, where=closer)
+        np.minimum(away, distance, out=away)
+        there = int(away.argmin())
         ends[k], lengths[k] = (near[there], there), away[there]
         here = there
     return ends, lengths
