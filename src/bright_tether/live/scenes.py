@@ -73,6 +73,14 @@ def _rank_points(points: Cloud, pairs: Pairs, ranks: RankRows) -> Cloud:
     return points.only(wanted, x, y, as_before=True).ready()  # ranks rise where the values do
 
 
+def _fitted_points(points: Cloud, pairs: Pairs, rows: RowByRow) -> Cloud:
+    """The pairs by fitted and observed value; rows out of play have no fitted one."""
+    wanted = np.isin(points.at, pairs.at)
+    x = np.zeros(points.x.size)
+    x[wanted] = rows.fitted
+    return points.only(wanted, x, points.y).ready()
+
+
 def _spread(values: Floats) -> Spread | None:
     if not values.size:
         return None
@@ -142,6 +150,7 @@ class SceneResults(LookResults, CompareResults):
 
     residual_strip = result(_residual_strip, LineResults.points, LineResults.pairs, LineResults.rows)
     rank_points = result(_rank_points, LineResults.points, LineResults.pairs, ranked)
+    fitted_points = result(_fitted_points, LineResults.points, LineResults.pairs, LineResults.rows)
     compare_points = result(_compare_points, CompareResults.comparison, LineResults.row_ids)
     _by_scale = family(_look_points, LineResults.points)
 

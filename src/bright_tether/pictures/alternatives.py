@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Set
 
-import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFont
@@ -89,13 +88,10 @@ class FittedPicture(ScatterPicture):
         if points is None or self.findings.refusal is not None:
             self.even.setData([], [])
             return None
-        rows = self.findings.rows
-        wanted = np.isin(points.at, self.findings.pairs.at)
-        x = np.zeros(points.x.size)
-        x[wanted] = rows.fitted
-        ends = [float(rows.fitted.min()), float(rows.fitted.max())]
+        found = self.findings.fitted_points
+        ends = [float(found.x.min()), float(found.x.max())]
         self.even.setData(ends, ends)
-        return points.only(wanted, x, points.y)
+        return found
 
     def axis_name(self, axis: str) -> str:
         """Fitted below, observed left."""

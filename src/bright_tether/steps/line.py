@@ -94,7 +94,7 @@ STEP = Step(
         View(id="variation", title="Variation", grids=lambda findings: (variation_grid(findings),)),
         View(id="other-lines", title="Other lines", grids=lambda findings: (alternatives_grid(findings),),
              needs=(Findings.alternatives,)),
-        View(id="fitted", title="Fitted", grids=_errors),
+        View(id="fitted", title="Fitted", grids=_errors, needs=(Findings.fitted_points,)),
         View(id="held", title="Others held", grids=_held,
              needs=(Findings.held_line, Findings.unseen_line, Findings.along_line, Findings.held_forecast,
                     _held_doubts)),

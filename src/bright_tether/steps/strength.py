@@ -36,7 +36,7 @@ STEP = Step(
         View(id="products", title="Products and ranks", grids=_grids),
         View(id="comparisons", title="Comparisons", grids=_grids),
         View(id="agreement", title="Agreement", grids=_grids, needs=(Findings.agreement,)),
-        View(id="row-by-row", title="Row by row", grids=_grids),
+        View(id="row-by-row", title="Row by row", grids=_grids, needs=(lambda findings: findings.products.total,)),
         View(id="every-pair", title="Every pair", grids=_grids),
         View(id="far-bent", title="Bent r", grids=_bent, needs=(Findings.bent, Findings.bent_columns)),
         View(id="critical", title="Critical", grids=_grids, needs=(Findings.critical_table,)),

@@ -6,7 +6,7 @@ from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
-from PyQt6.QtGui import QGuiApplication
+from PyQt6.QtGui import QFontMetrics, QGuiApplication
 from PyQt6.QtWidgets import QAbstractItemView, QButtonGroup, QHBoxLayout, QTableView, QVBoxLayout, QWidget
 
 from bright_tether.core.results import Refusal
@@ -15,6 +15,9 @@ from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.words.causes import refusal
 from bright_tether.words.workings.listing import LISTINGS, Listing, ranks_listing
+
+#: Rows whose width is looked at, and pixels left and right of a text.
+_LOOKED_AT, _ROOM = 60, 14
 
 
 class ListingModel(QAbstractTableModel):
@@ -74,6 +77,7 @@ class ListingView(QWidget):
         self.table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         self.table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
         sure(self.table.verticalHeader()).hide()
+        sure(self.table.horizontalHeader()).setResizeContentsPrecision(_LOOKED_AT)
         sure(self.table.verticalHeader()).setDefaultSectionSize(26)
         sure(self.table.selectionModel()).currentRowChanged.connect(self._step)
         self._said = label(kind="quiet", wrap=True)
@@ -114,7 +118,16 @@ class ListingView(QWidget):
             self._said.show()
         self._model.show(listing)
         self.table.resizeColumnsToContents()
+        self._show_closing(listing)
         sure(self.table.horizontalHeader()).setStretchLastSection(True)
+
+    def _show_closing(self, listing: Listing | None) -> None:
+        """Leave room for the line below, which may lie far beyond the rows that were looked at."""
+        font = QGuiApplication.font()
+        font.setBold(True)
+        for at, words in enumerate(() if listing is None else listing.closing):
+            wide = QFontMetrics(font).horizontalAdvance(words) + _ROOM
+            self.table.setColumnWidth(at, max(self.table.columnWidth(at), wide))
 
     def copy(self) -> None:
         """Put the whole table on the clipboard with every digit."""

@@ -53,21 +53,24 @@ class Listing(msgspec.Struct, frozen=True):
         return "\n".join("\t".join(line) for line in (*lines, self.closing)) + "\n"
 
 
-def _start(findings: Findings, order: np.ndarray) -> tuple[tuple[str, ...], list[np.ndarray], np.ndarray]:
+def _start(
+    findings: Findings, order: np.ndarray | None = None
+) -> tuple[tuple[str, ...], list[np.ndarray], np.ndarray]:
+    """order : places among the pairs, (n,); None for table order, in which nothing of them is copied."""
     names, pairs = names_of(findings.x_column, findings.y_column), findings.pairs
     label = findings.table.label_column
-    at = pairs.at[order]
+    at, x, y = (column if order is None else column[order] for column in (pairs.at, pairs.x, pairs.y))
     heads, columns = ["row"], [at + 1]
     if label is not None:
         heads.append(label.short)
-        columns.append(np.array([str(cell) for cell in label.cells[at]], object))
-    return (*heads, names.x, names.y), [*columns, pairs.x[order], pairs.y[order]], findings.table.row_ids[at]
+        columns.append(label.texts[at])
+    return (*heads, names.x, names.y), [*columns, x, y], findings.table.row_ids[at]
 
 
 def products_listing(findings: Findings) -> Listing:
     """z-products in table order."""
     products = findings.products
-    heads, columns, rows = _start(findings, np.arange(findings.pairs.n))
+    heads, columns, rows = _start(findings)
     n, r = findings.pairs.n, findings.pearson.r
     blank = ("",) * (len(heads) - 1)
     return Listing(
@@ -82,7 +85,7 @@ def products_listing(findings: Findings) -> Listing:
 def ranks_listing(findings: Findings, *, highest_first: bool = False) -> Listing:
     """Ranks and their differences in table order."""
     ranks = findings.rank_rows(highest_first)
-    heads, columns, rows = _start(findings, np.arange(findings.pairs.n))
+    heads, columns, rows = _start(findings)
     rho = d.coefficient(findings.spearman.rho, _FINE)
     return Listing(
         (*heads, "rank of x", "rank of y", "difference", "its square"),
