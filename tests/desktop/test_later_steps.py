@@ -282,10 +282,12 @@ def test_a_marked_case_is_judged_and_the_table_is_written(on_forecast, tmp_path)
     assert said.endswith("It helped to draw the line.")
     enter(window, "Forecast at x", "50 60")
     window.step("forecast").write_to(tmp_path / "f.csv")
+    window.session.files.wait()
     lines = (tmp_path / "f.csv").read_text().splitlines()
     assert len(lines) == 3
     assert float(lines[1].split(",")[3]) == window.session.findings.expected[0].fitted
     window.step("forecast").write_to(tmp_path / "none" / "f.csv")
+    window.session.files.wait()
     assert "could not be written" in read(window, "notice text")
 
 

@@ -71,11 +71,13 @@ def test_a_table_is_written_to_a_file_and_trouble_is_said(errors, tmp_path):
     out = popup(errors)
     choose(named(out, "What stands in the table", QComboBox), "every digit")
     out.write_to(tmp_path / "errors.xlsx")
+    errors.session.files.wait()
     sheet = load_workbook(tmp_path / "errors.xlsx").worksheets[0]
     assert sheet["B2"].value == errors.session.findings.coefficients_by("classical").se_slope
     out.write_to(tmp_path / "errors.doc")
     assert "Tables can be written as .tsv" in read(errors, "notice text")
     out.write_to(tmp_path / "nowhere" / "errors.csv")
+    errors.session.files.wait()
     assert "“errors.csv” could not be written: No such file or directory" in read(errors, "notice text")
     out.close()
 
