@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QListWidget
 from bright_tether.core.line.row_by_row import EACH_ROW
 from bright_tether.desktop.grid_model import GridModel
 from bright_tether.desktop.parts.joining import JoinPanel
-from bright_tether.desktop.parts.shelf import TetherCard
+from bright_tether.desktop.parts.tether_card import TetherCard
 from bright_tether.desktop.parts.work_out import WorkOut
 from bright_tether.live.findings import Findings
 from bright_tether.study import cell_changes, changes, column_changes

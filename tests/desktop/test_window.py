@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 from bright_tether.desktop.background import Work
 from bright_tether.desktop.layout import apply_size
 from bright_tether.desktop.parts.comparable import offers
-from bright_tether.desktop.parts.shelf import TetherCard
+from bright_tether.desktop.parts.tether_card import TetherCard
 from bright_tether.desktop.steps.stage import StageOfViews
 from bright_tether.live.findings import Findings
 from bright_tether.steps.catalogue import IDS
