@@ -26,7 +26,7 @@ from bright_tether.core.line.deming import Deming
 from bright_tether.core.line.errors import lag_for
 from bright_tether.core.line.figures import Line
 from bright_tether.core.line.robust_errors import KINDS as ROBUST
-from bright_tether.core.line.row_by_row import RowByRow
+from bright_tether.core.line.row_by_row import EACH_ROW, RowByRow
 from bright_tether.core.line.spread_power import SpreadPower
 from bright_tether.core.line.theil_sen import TheilSen
 from bright_tether.core.resampling.bootstrap import Resampled
@@ -189,6 +189,7 @@ def _line(findings: Findings) -> dict[str, Any]:
 def _rows(findings: Findings) -> list[dict[str, Any]]:
     found = attempt(lambda: findings.rows)
     if not isinstance(found, Refusal):
+        found.together(*EACH_ROW)
         return entries(found)
     pairs, code = findings.pairs, cause_of(found)
     return [

@@ -244,9 +244,8 @@ class Shelf(QFrame):
 
     def _match_cards(self, study: Study) -> None:
         wanted = [tether.id for tether in study.tethers]
-        before = (
-            self._cards if self._of is study.memory else {}
-        )  # a card of another study says nothing of this
+        # a card of another study says nothing of this
+        before = self._cards if self._of is study.memory else {}
         if list(before) == wanted:
             return
         self._of = study.memory
