@@ -8,10 +8,11 @@ from bright_tether.core.compare.groups import Parts
 from bright_tether.core.line.plain import checked
 from bright_tether.core.once import once
 from bright_tether.core.pairs import Pairs, require
-from bright_tether.core.results import Floats, Ints, Refusal
+from bright_tether.core.results import Floats, Refusal
 from bright_tether.core.summary import ColumnSummary, summarise
 from bright_tether.far.through import WHERE_IT_IS, Through
 from bright_tether.live.cloud import Cloud, cloud, drawable
+from bright_tether.live.one_column import OneColumn, one_column
 from bright_tether.study.declared import given, result
 from bright_tether.study.in_play import InPlay, NothingTied, NotNumbers
 from bright_tether.study.memory import Memory
@@ -97,14 +98,14 @@ class Basis(InPlay):
         """Whether x and y are both chosen, and both hold numbers."""
         return self.tied and self.x_column.numeric and self.y_column.numeric
 
-    def column_in_play(self, column: Column) -> Ints:
-        """Where a column has a number in a row in play, (k,) table positions; x and y as in the pairs."""
-        if column.id in (self.tether.x, self.tether.y) and self.numbers_tied:
-            return self.counted.at
-        there = np.isfinite(column.cells)
-        if self.kept is not None:
-            there = there & self.kept
-        return np.flatnonzero(there & ~np.isin(self.table.row_ids, self.aside_rows))
+    def by_itself(self, column_id: str) -> OneColumn:
+        """A column as an axis has it, its rows in play: of x and y those of the pairs. The last one is kept."""
+        column = self.measured(self.table.column(column_id))
+        tied = column_id in (self.tether.x, self.tether.y) and self.numbers_tied
+        return self.memory.keep(
+            (self.owner, "by itself"), one_column, column.cells, self.counted.at if tied else None,
+            self.kept, self.row_ids, self.aside_rows, self.cloud,
+        )  # fmt: skip
 
     @once
     def usable(self) -> bool:

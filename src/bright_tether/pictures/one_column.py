@@ -9,18 +9,12 @@ import pyqtgraph as pg
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QColor, QFont
 
-from bright_tether.core.shape.dots import stacked_dots
-from bright_tether.core.shape.fences import Fences, fences
-from bright_tether.core.shape.histogram import (
-    MOST_BINS,
-    Bins,
-    Histogram,
-    histogram,
-    readable_bins,
-    usual_bins,
-)
-from bright_tether.live.cloud import Cloud, drawable
+from bright_tether.core.results import Floats
+from bright_tether.core.shape.fences import Fences
+from bright_tether.core.shape.histogram import MOST_BINS, Bins, Histogram, histogram, readable_bins
+from bright_tether.live.cloud import Cloud
 from bright_tether.live.findings import Findings
+from bright_tether.live.one_column import OneColumn
 from bright_tether.pictures.frame import between_bars, keep_time, plot, restyle_plot, with_room
 from bright_tether.pictures.margin import Pile
 from bright_tether.pictures.scatter import ScatterPicture, value_in_words
@@ -51,8 +45,7 @@ class ColumnPicture(ScatterPicture):
         self.column: Column | None = None
         #: Bins by hand: of the study, or under the hand; None for those by the rule.
         self.by_hand: Bins | None = None
-        self.values = np.zeros(0)
-        self.fenced: Fences | None = None
+        self.shown: OneColumn | None = None
         self.counted: Histogram | None = None
         self.ci.removeItem(self.main)
         self.top = plot(tokens, font)
@@ -84,11 +77,9 @@ class ColumnPicture(ScatterPicture):
     def show_column(self, findings: Findings, column: Column, marked: Set[int]) -> None:
         """Show a column of the tether's table, its rows in play."""
         self.column = column
-        at = findings.column_in_play(column)
+        self.shown = findings.by_itself(column.id)
         held = findings.tether.view.bins.get(column.id)
         self.by_hand = None if held is None else Bins(*held)
-        self.values = column.cells[at] if drawable(column.cells) else np.zeros(0)
-        self.fenced = fences(self.values) if self.values.size else None
         self.draw(findings, marked)
         self._count()
 
@@ -99,25 +90,7 @@ class ColumnPicture(ScatterPicture):
 
     def placed(self, points: Cloud | None) -> Cloud | None:
         """Dots, stacked where they would lie on each other."""
-        at = self.findings.column_in_play(self.looked_at)
-        if not self.values.size:
-            return None
-        values, heights = self.values, stacked_dots(self.values)
-        group = np.zeros(at.size, np.int64)
-        groups: tuple[str, ...] = ()
-        whole = self.findings.cloud
-        if whole is not None and np.isin(at, whole.at).all():
-            place = np.searchsorted(whole.at, at)
-            group, groups = whole.group[place], whole.groups
-        return Cloud(
-            x=values,
-            y=heights,
-            at=at,
-            row_ids=self.findings.table.row_ids[at],
-            aside=np.zeros(at.size, bool),
-            group=group,
-            groups=groups,
-        )
+        return None if self.shown is None else self.shown.dots
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """The values, the bins, and room for the box."""
@@ -128,7 +101,7 @@ class ColumnPicture(ScatterPicture):
 
     def _fits(self) -> bool:
         (left, right), _ = self.main.viewRange()
-        low, high = (float(self.values.min()), float(self.values.max())) if self.values.size else (0, 0)
+        low, high = (float(self.values[0]), float(self.values[-1])) if self.values.size else (0, 0)
         return bool(left <= low and high <= right)
 
     def name_axes(self) -> None:
@@ -152,20 +125,23 @@ class ColumnPicture(ScatterPicture):
         return f"row {place + 1}{name}: {value_in_words(self.looked_at, float(self.looked_at.cells[place]))}"
 
     @property
+    def values(self) -> Floats:
+        """The values on show, rising."""
+        return np.zeros(0) if self.shown is None else self.shown.rising
+
+    @property
     def bins(self) -> Bins | None:
         """The bins on show."""
-        if not self.values.size:
-            return None
-        return self.by_hand or Bins(*usual_bins(self.values))
+        return None if self.shown is None or not self.values.size else self.by_hand or self.shown.usual
 
     def _count(self, *, fit: bool = True) -> None:
         bins = self.bins
         self.counted = None
         if bins is not None:
-            self.counted = histogram(self.values, start=bins.start, width=bins.width, number=bins.number)
+            self.counted = _counted(self.values, bins)
         self._put(self.bars, self.counted)
-        beyond = self.values[self.fenced.beyond] if self.fenced else self.values
-        self.box.put(None, self.fenced, beyond)
+        if self.shown is not None:
+            self.box.put(None, self.shown.fenced, self.shown.beyond)
         self._put_edges()
         self._count_marked()
         if not fit:  # what is pulled at must not slip away under the hand
@@ -180,8 +156,7 @@ class ColumnPicture(ScatterPicture):
     def _count_marked(self) -> None:
         counted, bins = None, self.bins
         if bins is not None and self.cloud is not None and self.marked:
-            values = self.values[self.mask()]
-            counted = histogram(values, start=bins.start, width=bins.width, number=bins.number)
+            counted = _counted(self.values[self.mask()[self.cloud.rising]], bins)
         self._put(self.marked_bars, counted)
 
     def _put(self, bars: pg.BarGraphItem, counted: Histogram | None) -> None:
@@ -213,9 +188,9 @@ class ColumnPicture(ScatterPicture):
         if line not in self._edges or self.bins is None:
             return  # it went while the hand still held it
         bins, at = self.bins, self._edges.index(line)
-        high = float(self.values.max())
+        high = float(self.values[-1])
         if at == 0:
-            start = min(line.value(), float(self.values.min()))
+            start = min(line.value(), float(self.values[0]))
             width = bins.width
         else:
             start = bins.start
@@ -229,6 +204,10 @@ class ColumnPicture(ScatterPicture):
     def _let_go(self, line: pg.InfiniteLine) -> None:
         if line in self._edges and self.by_hand is not None:
             self.bins_set.emit(self.by_hand)
+
+
+def _counted(rising: Floats, bins: Bins) -> Histogram:
+    return histogram(rising, start=bins.start, width=bins.width, number=bins.number, rising=True)
 
 
 def fences_in_words(fenced: Fences, column: Column, digits: int) -> str:

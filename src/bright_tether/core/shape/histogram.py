@@ -102,14 +102,21 @@ def typed_bins(values: Floats, width: float | None, start: float | None) -> tupl
     return (first, width, number) if number <= MOST_BINS else None
 
 
-def histogram(values: Floats, *, start: float, width: float, number: int) -> Histogram:
-    """Count values, (n,), in this many bins of this width from this start.
+def histogram(values: Floats, *, start: float, width: float, number: int, rising: bool = False) -> Histogram:
+    """Count values, (n,), in this many bins of this width from this start. rising : whether they are in order.
 
     The last edge belongs to the last bin. Raises ValueError for a width ≤ 0 or a number out of 1..MOST_BINS.
     """
     if not width > 0 or not 1 <= number <= MOST_BINS:
         raise ValueError("bins need a width above 0 and a number from 1 to 400")
     edges = np.asarray(start + width * np.arange(number + 1), np.float64)
+    if rising:
+        cuts = np.append(
+            np.searchsorted(values, edges[:-1]), np.searchsorted(values, edges[-1], side="right")
+        )
+        return Histogram(
+            edges=edges, counts=np.diff(cuts), below=int(cuts[0]), above=values.size - int(cuts[-1])
+        )
     place = _places(edges, values)
     place[values == edges[-1]] = number - 1
     below, above = int(np.count_nonzero(place < 0)), int(np.count_nonzero(place >= number))

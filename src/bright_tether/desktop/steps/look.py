@@ -18,7 +18,6 @@ from PyQt6.QtWidgets import (
 )
 
 from bright_tether.core.shape.histogram import Bins
-from bright_tether.core.summary import summarise
 from bright_tether.desktop.parts.flow import Flow
 from bright_tether.desktop.parts.view import ViewPanel
 from bright_tether.desktop.parts.widgets import button, label, put_in
@@ -26,6 +25,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.desktop.steps.points import connect_points
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.live.basis import beyond_pictures
+from bright_tether.live.findings import Findings, Need
 from bright_tether.pictures.one_column import ColumnPicture, fences_in_words
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.scatter_view import LookPicture
@@ -111,7 +111,16 @@ class LookStep(Stage):
     def look_at(self, column_id: str | None) -> None:
         """Look at one column, or at x and y together."""
         self._column = column_id
-        self.show_findings()
+        self._session.ask()
+
+    def needs(self) -> tuple[Need, ...]:
+        """The column that is looked at by itself, too."""
+        column = self._column
+
+        def shown(findings: Findings) -> object:
+            return findings.by_itself(column) if column and findings.table.has(column) else None
+
+        return (*super().needs(), shown)
 
     def open_view(self) -> None:
         """Type titles, labels and limits."""
@@ -187,13 +196,12 @@ class LookStep(Stage):
         column = findings.measured(held)
         self._title.setText(f"{held.short} by itself")
         self.alone.show_column(findings, column, self._session.mark)
-        values, digits = self.alone.values, findings.rules.digits
-        if not values.size:
-            there = findings.column_in_play(column).size
-            self.five.setText(refusal(beyond_pictures(column)) if there else "no rows in play")
+        shown, digits = sure(self.alone.shown), findings.rules.digits
+        if shown.dots is None:
+            self.five.setText(refusal(beyond_pictures(column)) if shown.n else "no rows in play")
             self.binned.setText("")
             return
-        summary = summarise(values)
+        summary = shown.summary
         ends = (summary.min, summary.q1, summary.median, summary.q3, summary.max)
         five = " · ".join(place_in_words(column, one, digits) for one in ends)
         mean, sd = place_in_words(column, summary.mean, digits), d.figure(summary.sd, digits)
@@ -213,7 +221,7 @@ class LookStep(Stage):
         out = counted.below + counted.above
         outside = f", {d.count(out, 'row')} outside the bins" if out else ""
         rule = "by hand" if self.alone.by_hand is not None else "by rule"
-        fenced = fences_in_words(sure(self.alone.fenced), column, findings.rules.digits)
+        fenced = fences_in_words(sure(sure(self.alone.shown).fenced), column, findings.rules.digits)
         self.binned.setText(
             f"{d.count(bins.number, 'bin')} of {d.entered(bins.width)} from {d.entered(bins.start)}, {rule}"
             f"{outside}; {fenced}"
@@ -225,7 +233,7 @@ class LookStep(Stage):
         if bins is None or value is None or (name != "start" and value <= 0):
             self._show_bins()
             return
-        high = float(self.alone.values.max())
+        high = float(self.alone.values[-1])
         change = {"number": bins.of_number, "width": bins.of_width, "start": bins.from_start}[name]
         wanted = change(value, high)
         if wanted != bins:
