@@ -73,6 +73,23 @@ def _rank_points(points: Cloud, pairs: Pairs, ranks: RankRows) -> Cloud:
     return points.only(wanted, x, y, as_before=True).ready()  # ranks rise where the values do
 
 
+def _mean_points(points: Cloud) -> Cloud:
+    """The points by the mean of both values and their difference."""
+    every = np.ones(points.x.size, bool)
+    return points.only(every, points.x / 2 + points.y / 2, points.y - points.x).ready()
+
+
+def _bent_points(points: Cloud, pairs: Pairs, both: tuple[Floats, Floats] | None) -> Cloud | None:
+    """The pairs by their bent values; rows set aside are not there. None where nothing can be bent."""
+    if both is None:
+        return None
+    wanted = np.isin(points.at, pairs.at) & ~points.aside
+    mine = np.searchsorted(pairs.at, points.at[wanted])
+    x, y = np.zeros(points.x.size), np.zeros(points.x.size)
+    x[wanted], y[wanted] = both[0][mine], both[1][mine]
+    return points.only(wanted, x, y).ready()
+
+
 def _fitted_points(points: Cloud, pairs: Pairs, rows: RowByRow) -> Cloud:
     """The pairs by fitted and observed value; rows out of play have no fitted one."""
     wanted = np.isin(points.at, pairs.at)
@@ -150,6 +167,8 @@ class SceneResults(LookResults, CompareResults):
 
     residual_strip = result(_residual_strip, LineResults.points, LineResults.pairs, LineResults.rows)
     rank_points = result(_rank_points, LineResults.points, LineResults.pairs, ranked)
+    mean_points = result(_mean_points, LineResults.points)
+    bent_points = result(_bent_points, LineResults.points, LineResults.pairs, LookResults.bent_columns)
     fitted_points = result(_fitted_points, LineResults.points, LineResults.pairs, LineResults.rows)
     compare_points = result(_compare_points, CompareResults.comparison, LineResults.row_ids)
     _by_scale = family(_look_points, LineResults.points)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from PyQt6.QtGui import QFont
 
 from bright_tether.live.cloud import Cloud
@@ -24,16 +23,7 @@ class BentPicture(ScatterPicture):
         """By the bent values; rows set aside are not there."""
         if points is None or self.findings.refusal is not None:
             return None
-        both = self.findings.bent_columns
-        if both is None:
-            return None
-        place = np.full(self.findings.table.rows, -1)
-        place[self.findings.pairs.at] = np.arange(self.findings.pairs.n)
-        mine = place[points.at]
-        wanted = (mine >= 0) & ~points.aside
-        x, y = np.zeros(points.x.size), np.zeros(points.x.size)
-        x[wanted], y[wanted] = both[0][mine[wanted]], both[1][mine[wanted]]
-        return points.only(wanted, x, y)
+        return self.findings.bent_points
 
     def axis_name(self, axis: str) -> str:
         """Each column from its centre, ±1 where its middle ends."""

@@ -316,7 +316,7 @@ class DifferencesPicture(ScatterPicture):
             for level, band, value, ends in zip(self.levels, self.bands, values, ends_of, strict=True):
                 level.setValue(value)
                 band.setRegion(ends)
-        return points.only(np.ones(points.x.size, bool), points.x / 2 + points.y / 2, points.y - points.x)
+        return self.findings.mean_points
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """Points, limits and zero."""

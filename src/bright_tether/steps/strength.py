@@ -35,10 +35,10 @@ STEP = Step(
     views=(
         View(id="products", title="Products and ranks", grids=_grids),
         View(id="comparisons", title="Comparisons", grids=_grids),
-        View(id="agreement", title="Agreement", grids=_grids, needs=(Findings.agreement,)),
+        View(id="agreement", title="Agreement", grids=_grids, needs=(Findings.agreement, Findings.mean_points)),
         View(id="row-by-row", title="Row by row", grids=_grids, needs=(lambda findings: findings.products.total,)),
-        View(id="every-pair", title="Every pair", grids=_grids),
-        View(id="far-bent", title="Bent r", grids=_bent, needs=(Findings.bent, Findings.bent_columns)),
+        View(id="every-pair", title="Every pair", grids=_grids, needs=(lambda found: found.every_pair("pearson"),)),
+        View(id="far-bent", title="Bent r", grids=_bent, needs=(Findings.bent, Findings.bent_points)),
         View(id="critical", title="Critical", grids=_grids, needs=(Findings.critical_table,)),
     ),
     reading=_reading,
