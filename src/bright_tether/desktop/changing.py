@@ -7,6 +7,7 @@ from datetime import datetime
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from bright_tether.desktop.background import Pool
 from bright_tether.desktop.turns import Done, Turn, Turns
 from bright_tether.study.axes import entries_gone
 from bright_tether.study.edits import ChangePin, Edit, with_trail
@@ -32,6 +33,9 @@ class Changing(QObject):
         super().__init__()
         self.history, self.seen = history, set[str]()
         self._preview: Study | None = None
+        #: What the hand asks to see, of a long table made beside the interface: one after the other, always the newest.
+        self._asked: tuple[Edit, bool] | None = None
+        self._hand = Pool(self)
         #: Whether the change under the hand follows it: the next one comes at once.
         self.moving = False
         #: Changes that take a while, and the way back along them.
@@ -49,7 +53,7 @@ class Changing(QObject):
 
     def do(self, edit: Edit | None, *, typing: bool = False) -> None:
         """Make a change; None changes nothing. typing : one more stroke of the words of a pin."""
-        had_preview, self._preview, self.moving = self._preview is not None, None, False
+        had_preview = self._let_go()
         if edit is not None:
             edit = with_trail(self.history.study, edit, self.seen, _now())
             if typing and isinstance(edit, ChangePin):
@@ -73,6 +77,7 @@ class Changing(QObject):
         then : told the change, None for none. small : at once; where it is not said, as the table on the stage is.
         """
         seen, when = frozenset(self.seen), _now()
+        self._asked = None  # what is shown of it stays until it stands
 
         def work(before: History) -> Done:
             edit = make(before.study)
@@ -88,7 +93,9 @@ class Changing(QObject):
         self.turns.take(Turn(work, take, self._fail), small=self.in_place if small is None else small)
 
     def _fail(self, error: Exception) -> None:
-        gone = isinstance(error, StopIteration)  # no table, no column of this id
+        if self._let_go():
+            self._after_change()
+        gone = isinstance(error, StopIteration)  # no table, column or row of this id
         self.notice(
             "What this was to change is gone by now: nothing was done."
             if gone
@@ -98,10 +105,17 @@ class Changing(QObject):
     def _stand(self, done: Done) -> None:
         """Have a change stand that was made."""
         edit, self.history = done
-        self._preview, self.moving = None, False
+        had_preview = self._let_go()
         if edit is not None:
             self.changed.emit(edit)
+        if edit is not None or had_preview:
             self._after_change()
+
+    def _let_go(self) -> bool:
+        """Forget what is under the hand; whether there was something."""
+        had_preview = self.previewing
+        self._preview, self._asked, self.moving = None, None, False
+        return had_preview
 
     def tie(self, edit: Edit | None) -> None:
         """Tie other columns; what went because it was typed in another unit is said."""
@@ -112,9 +126,32 @@ class Changing(QObject):
 
     def preview(self, edit: Edit | None, *, moving: bool = False) -> None:
         """Show a change that is not made yet; None shows the study as it is. moving : whether it follows the hand."""
-        self._preview = edit.apply(self.history.study) if edit else None
-        self.moving = moving and edit is not None
+        self._asked = (edit, moving) if edit else None
+        if edit is None or self.in_place:
+            self._show_asked(edit.apply(self.history.study) if edit else None)
+        elif self._hand.idle:
+            self._make_asked()
+
+    def _show_asked(self, study: Study | None) -> None:
+        self._preview, self.moving = study, bool(self._asked and self._asked[1])
         self._after_change()
+
+    def _make_asked(self) -> None:
+        asked, before = self._asked, self.history.study
+        if asked is None:
+            return
+
+        def take(study: Study | Exception) -> None:
+            there = self.history.study is before
+            if isinstance(study, Exception):
+                self._fail(study)
+            elif self._asked is not None and there:
+                self._show_asked(study)
+            if self._asked is not asked or not there:  # the hand went on
+                self._make_asked()
+            self.busy_changed.emit()
+
+        self._hand.submit(lambda: asked[0].apply(before), take)
 
     def undo(self) -> None:
         """Take the last change back."""

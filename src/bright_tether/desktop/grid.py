@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable, Iterable
-from functools import partial
+from functools import cache, partial
 from typing import Any
 
 import numpy as np
@@ -43,6 +43,8 @@ from bright_tether.words.causes import said_of
 
 #: So many cells are copied at once.
 _FEW_CELLS = 20_000
+#: So many characters of a clipboard are read at once.
+_FEW_TEXTS = 60_000
 
 
 class CellEditor(QStyledItemDelegate):
@@ -312,20 +314,24 @@ class Grid(QTableView):
     def paste_block(self) -> None:
         """Put the clipboard's cells with the first one at the cursor."""
         held = sure(sure(QGuiApplication.clipboard()).mimeData())
-        block = _table_in(held.html()) if held.hasHtml() else []
-        block = block or block_of(held.text())
-        if not block:
+        page, text = held.html() if held.hasHtml() else "", held.text()
+
+        @cache
+        def block() -> list[list[str]]:
+            return (_table_in(page) if page else []) or block_of(text)
+
+        few = len(page) + len(text) <= _FEW_TEXTS
+        if few and not block():
             return
         at, session = self.currentIndex(), self._session
         row, column = (at.row(), at.column()) if at.isValid() else (0, 0)
-        if self.grid.order.column is not None and len(block) > 1:
+        if self.grid.order.column is not None and not (few and len(block()) == 1):
             session.offer(
                 "The rows are shown in the order of a column, so several cannot be pasted at once.",
                 {"Show them in table order": partial(self.show_by, None)},
             )
             return
-        row = self.grid.order.place(row)
-        session.do(cell_changes.type_block(session.history.study, session.table.id, row, column, block))
+        self.grid.put(row, column, block, small=few and session.in_place)
 
     def clear_block(self) -> None:
         """Blank the selected cells; whole rows selected by their heads are taken out."""

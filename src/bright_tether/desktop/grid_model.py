@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -13,6 +14,8 @@ from bright_tether.desktop.row_order import RowOrder
 from bright_tether.desktop.session import Session
 from bright_tether.study import cell_changes
 from bright_tether.study.asides import NO_ASIDES
+from bright_tether.study.edits import Edit
+from bright_tether.study.study import Study
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column, shown
 from bright_tether.tables.decimals import usual_decimals
@@ -43,6 +46,8 @@ class GridModel(QAbstractTableModel):
         #: The table that is shown: a page of cells asks for it some thousand times.
         self._table = session.table
         self.order = RowOrder()
+        #: Rows that there will be when what was typed below the last one stands.
+        self._promised = 0
         self._shape = self._wanted_shape()
         self._asides = NO_ASIDES
         self._decimals: dict[str, tuple[object, int | None]] = {}
@@ -54,6 +59,7 @@ class GridModel(QAbstractTableModel):
         self._looks: dict[int, tuple[bool, bool]] = {}
         session.study_changed.connect(self.refresh)
         session.mark_changed.connect(self.repaint)
+        session.busy_changed.connect(self._keep_promise)
         self.refresh()
 
     def refresh(self) -> None:
@@ -64,6 +70,11 @@ class GridModel(QAbstractTableModel):
         self._resize(*self._wanted_shape())
         self.repaint()
         self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self._shape[1] - 1)
+
+    def _keep_promise(self) -> None:
+        if self._promised and self._session.turns.idle:
+            self._promised = 0
+            self._resize(*self._wanted_shape())
 
     def _resize(self, rows: int, columns: int) -> None:
         """Grow or shrink at the end, so that the cursor and an open cell stay where they are."""
@@ -173,13 +184,38 @@ class GridModel(QAbstractTableModel):
             return False
         if index.column() > len(self._session.table.columns):
             return False  # the place went while the field stood open
-        session = self._session
-        place = self.order.place(index.row())
-        session.do(
-            cell_changes.type_block(session.history.study, session.table.id, place, index.column(), [[text]])
-        )
-        self._name_columns()
+        if index.row() >= self._table.rows and not self._session.in_place:
+            self._promised = max(self._promised, index.row() + 1)  # the cursor goes on below it meanwhile
+            self._resize(*self._wanted_shape())
+        self.put(index.row(), index.column(), lambda: [[text]], lambda edit: self._name_columns())
         return True
+
+    def put(
+        self,
+        row: int,
+        column: int,
+        block: Callable[[], list[list[str]]],
+        then: Callable[[Edit | None], object] = lambda edit: None,
+        *,
+        small: bool | None = None,
+    ) -> None:
+        """Put texts with the first at a cell: that of this case and column, wherever they stand by then.
+
+        then, small : as ``Changing.do_made`` has them.
+        """
+        table, place = self._session.table, self.order.place(row)
+        row_id, held = self.row_id(row), self.column(column)
+
+        def make(study: Study) -> Edit | None:
+            now, at, across = study.table(table.id), place, column
+            if row_id is not None:
+                at = next(iter(now.places([row_id]).tolist()))
+            if held is not None:
+                across = next(i for i, one in enumerate(now.columns) if one.id == held.id)
+            texts = block()
+            return cell_changes.type_block(study, table.id, at, across, texts) if texts else None
+
+        self._session.do_made(make, then, small=small)
 
     def _name_columns(self) -> None:
         """Let a first row that plainly holds names be the names; the cursor stays with the row it was in."""
@@ -260,4 +296,4 @@ class GridModel(QAbstractTableModel):
     def _wanted_shape(self) -> tuple[int, int]:
         table = self._session.table
         spare = _SPARE_ROWS if table.recipe is None else 0  # rows of others grow there
-        return table.rows + spare, len(table.columns) + _SPARE_COLUMNS
+        return max(table.rows, self._promised) + spare, len(table.columns) + _SPARE_COLUMNS

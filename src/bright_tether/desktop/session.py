@@ -110,7 +110,8 @@ class Session(Changing):
     def take_over(self, history: History, step: str = "gather") -> None:
         """Show another study, with its changes so far."""
         self.turns.drop()
-        self.history, self._preview, self.mark, self.moving = history, None, NO_ROWS, False
+        self._let_go()
+        self.history, self.mark = history, NO_ROWS
         self.tether_id = history.study.tethers[0].id
         self.walked = {step}
         # What comes from a file may have been seen before it was saved.
@@ -223,7 +224,7 @@ class Session(Changing):
     @property
     def busy(self) -> bool:
         """Whether something is being worked out, counted, read or written."""
-        waiting = not (self.files.idle and self.turns.idle)
+        waiting = not (self.files.idle and self.turns.idle and self._hand.idle)
         return self.work.busy or self.trials.busy or waiting or counting()
 
     def reread(self, table_id: str = "", path: Path | None = None) -> None:
@@ -234,7 +235,7 @@ class Session(Changing):
         table = self.history.study.table(table_id or self.table.id)
         if table.source is None:
             return
-        place = path or text_path(table.source.path)
+        place, memory = path or text_path(table.source.path), self.history.study.memory
         if path is None and not place.exists():
             self.offer(
                 f"There is no file “{printable(place.name)}” in {printable(str(place.parent))} any more.",
@@ -245,6 +246,8 @@ class Session(Changing):
         def take(fresh: Table | Exception) -> None:
             if isinstance(fresh, Exception):
                 self.notice(unreadable_file(fresh))
+            elif self.history.study.memory is not memory:
+                return  # another study is open by now
             elif not any(one.id == table.id for one in self.history.study.tables):
                 self.noticed.emit(f"“{table.name}” is gone by now: nothing was changed.")
             else:
@@ -273,6 +276,8 @@ class Session(Changing):
         stop_counting()
         self.files.close()  # first: what it brings may begin work
         self.turns.close()
+        self._let_go()
+        self._hand.close()
         self.trials.close()
         self.work.close()
 

@@ -53,10 +53,14 @@ class Turns:
         """Let all of it go: another study is open."""
         self._waiting.clear()
 
-    def close(self) -> None:
-        """Make what is waiting, and leave no thread behind."""
+    def finish(self) -> None:
+        """Make what is waiting."""
         while self._waiting:
             self._pool.wait()
+
+    def close(self) -> None:
+        """Make what is waiting, and leave no thread behind."""
+        self.finish()
         self._pool.close()
 
     def _begin(self, *, small: bool = False) -> None:

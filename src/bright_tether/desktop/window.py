@@ -276,6 +276,7 @@ class Window(QWidget):
     def closeEvent(self, event: Any) -> None:
         """Leave no thread behind; what is not saved stays in its journal, and else the window asks first."""
         self.session.settle()
+        self.session.turns.finish()
         if not self._leaving and self.document.put_at_risk():
             event.ignore()
             self.notice.say(

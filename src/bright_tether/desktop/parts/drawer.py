@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.results import Refusal
 from bright_tether.desktop.grid import Grid
+from bright_tether.desktop.parts.asked import Asked
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
@@ -92,7 +93,8 @@ class Drawer(QFrame):
         session = self._session
         out = session.tether.asides.row_ids & session.mark
         if out:
-            session.do(changes.take_back(session.history.study, session.tether, out))
+            tether = session.tether_id
+            session.do_made(lambda study: changes.take_back(study, study.tether(tether), out))
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
@@ -113,6 +115,7 @@ class AsideQuestion(QWidget):
         self.reason.setAccessibleName("Reason for setting aside")
         self.reason.returnPressed.connect(self._do)
         self.effect = label(kind="quiet", name="effect of setting aside")
+        self._effect = Asked(self, self.show_effect, self.effect.setText)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 8, 14, 2)
         row.addWidget(self._what)
@@ -132,17 +135,19 @@ class AsideQuestion(QWidget):
     def show_effect(self) -> None:
         """The line with and without the marked rows, side by side."""
         session = self._session
-        rows = session.mark
+        rows, study, tether = session.mark, session.study, session.tether
         self._what.setText(d.count(len(rows), "row"))
-        if not session.in_place:
-            self.effect.setText("")
-            return
-        tether = session.tether.with_asides(rows, "tried")
-        without = Findings(with_tether(session.study, tether), tether, Memory())
-        try:
-            self.effect.setText(with_and_without(session.findings, without))
-        except Refusal:
-            self.effect.setText("too few pairs would be left for a line")
+
+        def make() -> str:
+            less = tether.with_asides(rows, "tried")
+            without = Findings(with_tether(study, less), less, Memory())
+            try:
+                return with_and_without(Findings(study, tether), without)
+            except Refusal:
+                return "too few pairs would be left for a line"
+
+        said = self._effect.answer((study, tether.id, rows), make, at_once=session.in_place)
+        self.effect.setText(said or "working out what it would change…")
 
     def _do(self) -> None:
         reason = " ".join(self.reason.text().split())
@@ -152,4 +157,5 @@ class AsideQuestion(QWidget):
             return
         session = self._session
         self.hide()
-        session.do(changes.set_aside(session.history.study, session.tether, session.mark, reason))
+        tether, rows = session.tether_id, session.mark
+        session.do_made(lambda study: changes.set_aside(study, study.tether(tether), rows, reason))

@@ -7,8 +7,9 @@ from functools import partial
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.claims.rows import row_ids
-from bright_tether.core.doubts.verdicts import Verdict
+from bright_tether.core.doubts.verdicts import Doubt, Verdict
 from bright_tether.core.results import Refusal
+from bright_tether.desktop.parts.asked import Asked
 from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
@@ -17,6 +18,7 @@ from bright_tether.live.longer import doubted
 from bright_tether.study import changes
 from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import Remedy, remedies
+from bright_tether.study.study import Study
 from bright_tether.words import digits as d
 from bright_tether.words.causes import refusal
 from bright_tether.words.readings.doubts import BEYOND_REMEDIES, seen_sentence
@@ -31,6 +33,8 @@ class Remedies(QWidget):
         self._session = session
         self.name: str | None = None
         self._tried: str | None = None
+        again, fail = (lambda: self.show_doubt(self.name)), session.notice
+        self._offers, self._effect = Asked(self, again, fail), Asked(self, again, fail)
         self.run = LongRun("what could be seen")
         self.run.ended.connect(lambda _: self.show_doubt(self.name))
         self._about = label(kind="section")
@@ -65,20 +69,34 @@ class Remedies(QWidget):
                 label("What could be done is offered for the line alone.", "quiet", wrap=True)
             )
         elif doubt.verdict in (Verdict.CLEAR, Verdict.SOME):
-            self._offer(findings, name, row_ids(findings, doubt.rows))
+            self._offer(findings, doubt)
 
-    def _offer(self, findings: Findings, name: str, rows: frozenset[int]) -> None:
-        session = self._session
+    def _offer(self, findings: Findings, doubt: Doubt) -> None:
+        session, name = self._session, doubt.name
+        study, tether = session.history.study, session.tether
         self._box.addWidget(label("What could be done", "section"))
         if name in BEYOND_REMEDIES:
             self._box.addWidget(label(BEYOND_REMEDIES[name], "quiet", wrap=True, name="what errors can do"))
-        for remedy in remedies(session.history.study, session.tether, name, rows):
+        of = (study, findings.study, tether.id, name)
+        offers = self._offers.answer(
+            of,
+            lambda: remedies(study, tether, name, row_ids(findings, doubt.rows)),
+            at_once=session.in_place,
+        )
+        if offers is None:
+            self._box.addWidget(label("working out what could be done…", "quiet"))
+        for remedy in offers or ():
             try_it = button(remedy.words, partial(self._try, remedy), "small", f"Try: {remedy.words}")
             try_it.setCheckable(True)
             try_it.setChecked(remedy.words == self._tried)
             self._box.addWidget(try_it)
             if remedy.words == self._tried:
-                self._preview(findings, remedy)
+                said = self._effect.answer(
+                    (of, remedy.words),
+                    partial(_effect_of, study, findings, remedy),
+                    at_once=session.in_place,
+                )
+                self._preview(remedy, said or "working out what it would change…")
         stands = next((one.reason for one in session.tether.answers if one.doubt == name), "")
         row, field = QHBoxLayout(), QLineEdit(stands)
         field.setPlaceholderText("reason to let it stand")
@@ -88,14 +106,7 @@ class Remedies(QWidget):
         row.addWidget(button("Let it stand", lambda: self._stand(field.text().strip()), "small"))
         self._box.addLayout(row)
 
-    def _preview(self, findings: Findings, remedy: Remedy) -> None:
-        session = self._session
-        after = remedy.edit.apply(session.history.study)
-        there = Findings(after, after.tether(session.tether_id), Memory())
-        try:
-            said = remedy_sentence(findings, there)
-        except Refusal as found:
-            said = refusal(found)
+    def _preview(self, remedy: Remedy, said: str) -> None:
         self._box.addWidget(label(said, wrap=True, name="what the remedy changes"))
         row = QHBoxLayout()
         row.addWidget(button("Take it", lambda: self._take(remedy), "main", f"Take: {remedy.words}"))
@@ -105,6 +116,7 @@ class Remedies(QWidget):
 
     def _try(self, remedy: Remedy | None) -> None:
         self._tried = None if remedy is None or remedy.words == self._tried else remedy.words
+        self._effect.drop()
         self.show_doubt(self.name)
 
     def _take(self, remedy: Remedy) -> None:
@@ -114,3 +126,12 @@ class Remedies(QWidget):
     def _stand(self, reason: str) -> None:
         session = self._session
         session.do(changes.answer_doubt(session.history.study, session.tether, self.name or "", reason))
+
+
+def _effect_of(study: Study, present: Findings, remedy: Remedy) -> str:
+    """What a remedy would change, in words; why not, where there would be no line."""
+    after = remedy.edit.apply(study)
+    try:
+        return remedy_sentence(present, Findings(after, after.tether(present.tether.id), Memory()))
+    except Refusal as found:
+        return refusal(found)

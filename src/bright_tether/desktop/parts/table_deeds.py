@@ -13,7 +13,8 @@ from bright_tether.desktop.parts.renaming import AskName
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.sure import sure
 from bright_tether.study import cell_changes, column_changes, row_changes, table_changes
-from bright_tether.study.edits import Edit
+from bright_tether.study.edits import Edit, PutRows
+from bright_tether.study.study import Study
 from bright_tether.tables.made import sources_of
 from bright_tether.tables.row_ids import NO_ROWS, RowIds
 from bright_tether.words.said import listed
@@ -133,10 +134,19 @@ class TableDeeds:
         session, grid = self._session, self._grid()
         if grid is None or self._made("put in") or self._held_by_view("put in between"):
             return
-        places = session.table.places(self._rows())
-        at = int(places[-1]) + 1 if after else int(places[0])
-        session.do(row_changes.add_rows(session.history.study, session.table.id, 1, at))
-        grid.setCurrentIndex(grid.grid.index(at, max(grid.currentIndex().column(), 0)))
+        table, places = session.table.id, session.table.places(self._rows())
+        beside = int(session.table.row_ids[places[-1 if after else 0]])
+        column = max(grid.currentIndex().column(), 0)
+
+        def make(study: Study) -> Edit:
+            at = next(iter(study.table(table).places([beside]).tolist()))
+            return row_changes.add_rows(study, table, 1, at + after)
+
+        def choose(edit: Edit | None) -> None:
+            if isinstance(edit, PutRows):
+                grid.choose_rows(edit.row_ids, column)
+
+        session.do_made(make, choose)
 
     def delete_rows(self, rows: RowIds) -> None:
         """Take these rows out, unless they come from other tables."""
@@ -148,9 +158,11 @@ class TableDeeds:
         session, grid = self._session, self._grid()
         if grid is None or self._made("moved") or self._held_by_view("moved"):
             return
-        rows, column = self._rows(), grid.currentIndex().column()
-        session.do(row_changes.move_rows(session.history.study, session.table.id, rows, steps))
-        grid.choose_rows(rows, column)
+        table, rows, column = session.table.id, self._rows(), grid.currentIndex().column()
+        session.do_made(
+            lambda study: row_changes.move_rows(study, table, rows, steps),
+            lambda edit: grid.choose_rows(rows, column),
+        )
 
     def _held_by_view(self, what: str) -> bool:
         if self._ordered() is None:
@@ -165,10 +177,13 @@ class TableDeeds:
         session = self._session
         if self._made("made names"):
             return
-        edit = cell_changes.name_columns(session.history.study, session.table.id, int(self._rows().ids[0]))
-        if edit is None:
-            session.notice("This row is blank: there is nothing in it to call the columns by.")
-        session.do(edit)
+        table, row = session.table.id, int(self._rows().ids[0])
+
+        def say(edit: Edit | None) -> None:
+            if edit is None:
+                session.notice("This row is blank: there is nothing in it to call the columns by.")
+
+        session.do_made(lambda study: cell_changes.name_columns(study, table, row), say)
 
     def _rename_column(self) -> None:
         grid = self._grid()
