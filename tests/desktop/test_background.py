@@ -193,6 +193,7 @@ def test_unsaved_work_is_taken_up_off_the_interface_thread(open_window, tmp_path
     session = window.session
     session.do(cell_changes.set_cells(session.study, "t1", {(3, "c3"): 7.5}))
     window.document.new()
+    window.document.wait()
     window.document.take_up(window.document.unfinished()[0][0])
     assert session.busy
     settled(window, qtbot)

@@ -16,27 +16,27 @@ def walk_demo(window: Window) -> None:
     """The demo study in place of a blank one, and the walk through its steps."""
     from bright_tether.demo.study import demo_study
 
-    if window.document.start(demo_study()):
-        window.tour.begin()
+    window.document.start(demo_study(), window.tour.begin)
 
 
 def open_loggers(window: Window) -> None:
     """The second demo study: months stacked, stations joined, sites sampled again."""
     from bright_tether.demo.loggers import loggers_study
 
-    if window.document.start(loggers_study()):
-        window.session.show_step("gather")
+    window.document.start(loggers_study(), lambda: window.session.show_step("gather"))
 
 
 def open_what_else(window: Window) -> None:
     """The third demo study, at what holding rain does to a slope."""
     from bright_tether.demo.what_else import what_else_study
 
-    if window.document.start(what_else_study()):
+    def show() -> None:
         window.session.show_step("line")
         stage = window.step("line")
         assert isinstance(stage, StageOfViews)
         stage.show_view("held")
+
+    window.document.start(what_else_study(), show)
 
 
 def write_loggers(window: Window) -> None:

@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Callable
 from contextlib import suppress
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 import msgspec
@@ -14,6 +15,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from bright_tether.desktop.background import Pool
 from bright_tether.desktop.recent import remember_recent
 from bright_tether.desktop.session import Session, is_small, unreadable_file
+from bright_tether.desktop.turns import Turn
 from bright_tether.study.edits import Edit
 from bright_tether.study.history import History
 from bright_tether.study.journal import Hold, Recovered, recover, throw_away, touched, work_in, wrecks
@@ -82,13 +84,13 @@ class Document(QObject):
         """Whether there is work that the file does not hold."""
         return self._session.history.study is not self.saved_study
 
-    def new(self) -> bool:
+    def new(self) -> None:
         """Start a blank study, with no file; unsaved work on the one at hand is kept, and that is said."""
-        return self.start(empty_study())
+        self.start(empty_study())
 
-    def start(self, study: Study) -> bool:
-        """Start a study with no file in place of the one at hand, as ``new`` does."""
-        return self._part_with(lambda: self._start(History(study), None, None, "fresh"))
+    def start(self, study: Study, then: Callable[[], object] = lambda: None) -> None:
+        """Start a study with no file in place of the one at hand, as ``new`` does. then : told when it is there."""
+        self._part_with(lambda: self._start(History(study), None, None, "fresh"), then)
 
     def open(self, path: Path) -> None:
         """Open a study; where it cannot be, say so and keep the open one untouched."""
@@ -104,8 +106,7 @@ class Document(QObject):
                 self._session.notice(unreadable_file(found))
                 return
             study, digest = found
-            if self._part_with(lambda: self._start(History(study), path, digest, "opened")):
-                self.opened.emit()
+            self._part_with(lambda: self._start(History(study), path, digest, "opened"), self.opened.emit)
 
         self._session.off(read, take, small=is_small(path))
 
@@ -119,6 +120,9 @@ class Document(QObject):
         path = path or pending or self.path
         if path is None:
             return False
+        if not self._session.turns.idle:  # what is under way was asked for before this
+            self._after_turns(partial(self.save, path, anyway=anyway))
+            return True
         if path.suffix != SUFFIX:
             path = path.with_name(path.name + SUFFIX)
         elsewhere = path not in (self.path, pending)
@@ -181,27 +185,49 @@ class Document(QObject):
             self._ledger.leave() if self.unsaved else self._ledger.drop()
         self._release()
 
-    def _part_with(self, go: Callable[[], None], *, anyway: bool = False) -> bool:
-        """Leave the study at hand for another; asks first where its unsaved work is in memory only."""
-        session = self._session
+    def _part_with(
+        self, go: Callable[[], None], then: Callable[[], object] = lambda: None, *, anyway: bool = False
+    ) -> None:
+        """Leave the study at hand for another; asks first where its unsaved work is in memory only.
+
+        What is still being written down, or changed, of a long table is waited for beside the window.
+        """
+        session, small = self._session, self._session.in_place
         session.settle()
+        again = partial(self._part_with, go, then, anyway=anyway)
+        if not session.turns.idle:
+            self._after_turns(again)
+            return
+        if not (small or self._writer.idle):
+            session.tell("What was changed is written down first.")
+            self._later(lambda: None, lambda _: again())
+            return
         at_risk, title = self.put_at_risk(), printable(session.history.study.title)
         if at_risk and not anyway:
             session.offer(
                 f"The unsaved work on “{title}” cannot be written down ({self._trouble}), "
                 "so leaving it would lose it.",
-                {"Leave it all the same": lambda: self._part_with(go, anyway=True)},
+                {"Leave it all the same": lambda: self._part_with(go, then, anyway=True)},
             )
-            return False
+            return
         kept = self.unsaved and not at_risk
         go()
-        if kept:
-            self.wait()  # until the journal is let go
-            left = wrecks()[:1]  # the newest is the one just left
-            deeds = {"Take it up again": lambda: self.take_up(left[0])} if left else {}
-            session.offer(KEPT.format(title), deeds)
+        if kept:  # told once the journal is let go: the newest is the one just left
+            self._later(lambda: wrecks()[:1], lambda left: self._say_kept(title, left))
+            if small and session.in_place:
+                self.wait()
         self.state_changed.emit()
-        return True
+        then()
+
+    def _after_turns(self, go: Callable[[], object]) -> None:
+        """Do this when the changes under way stand."""
+        turn = Turn(lambda history: (None, history), lambda _: go(), lambda error: None)
+        self._session.turns.take(turn, small=False)
+
+    def _say_kept(self, title: str, left: object) -> None:
+        folder = left[0] if isinstance(left, list) and left else None
+        deeds = {"Take it up again": lambda: self.take_up(folder)} if folder else {}
+        self._session.offer(KEPT.format(title), deeds)
 
     def _go_on(self, recovered: Recovered, folder: Path) -> None:
         self._start(recovered.history, recovered.saved, recovered.digest or "", "taken up", carries=True)
@@ -243,8 +269,6 @@ class Document(QObject):
                 remember_recent(path)
 
         self._later(begin, self._written_down)
-        if carries:
-            self.wait()
         self._session.take_over(history)
 
     def _write_down(self, edit: Edit) -> None:
