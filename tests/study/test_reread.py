@@ -7,8 +7,9 @@ import numpy as np
 import pytest
 
 from bright_tether.study import cell_changes, changes, column_changes, row_changes, table_changes
-from bright_tether.study.reread import WHOLE_ROWS, Reread, likely_labels, reread_table
+from bright_tether.study.reread import WHOLE_ROWS, Reread, reread_table
 from bright_tether.study.study import Study
+from bright_tether.study.told_apart import likely_labels
 from bright_tether.tables.column import Column
 from bright_tether.tables.computed import expression
 from bright_tether.tables.read_plan import plan_of, read_content, read_file
@@ -286,7 +287,7 @@ def test_what_cannot_be_told_is_settled_by_saying_it(study_on):
     study, again = study_on(PLAIN)
     study = aside(study, {2})
     made, _ = again(study, "x,y\n9,9\n1,2\n2,4\n3,7.5\n4,8\n")
-    assert (made.unsure, made.unsure_rows, made.added) == ((3,), (2,), (0, 3))
+    assert (made.unsure, made.unsure_rows, made.added.tolist()) == ((3,), (2,), [0, 3])
     held = table_like(study, "x,y\n9,9\n1,2\n2,4\n3,7.5\n4,8\n")
     said = reread_table(study, "t1", held, settled={2: 3})
     assert out(said.edit.apply(study)) == [3.0]

@@ -6,24 +6,28 @@ Cases are told by a column that labels them, else by whole rows as the file had 
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
 
 from bright_tether.study.edits import Edit, Several
 from bright_tether.study.row_changes import forget_asides
 from bright_tether.study.study import Study
 from bright_tether.study.table_changes import replace_table
+from bright_tether.study.told_apart import CodedCells, paired
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.column import Column
+from bright_tether.tables.row_ids import RowIds
 from bright_tether.tables.table import BY_HAND, Mend, Table
 
 #: Stands for whole rows where a column that tells cases apart is chosen.
 WHOLE_ROWS = ""
-_Key = tuple[Cell, ...]
+#: So many changed cells are listed, the first in the file; all are counted.
+MOST_DIFFERENCES = 300
+Ints = NDArray[np.int64]
 
 
 class Difference(NamedTuple):
@@ -36,14 +40,14 @@ class Difference(NamedTuple):
     after: Cell
 
 
-class Reread(msgspec.Struct, frozen=True, kw_only=True):
+class Reread(msgspec.Struct, frozen=True, eq=False, kw_only=True):
     """What reading a file again comes to. edit : None where nothing is to be changed, or something has to be asked.
 
     new, gone : rows; changed : cells of the file; kept : cells mended here that stay so; dropped : mends that
     the file has overtaken; by_hand : rows typed here that stay. unsure : places, from 1, of rows with something on
     them that cannot be told for sure; unsure_rows : their ids. label : what told cases apart, None for whole rows;
-    by : its id. gone_aside : of the rows gone, those that were set aside. added : places in the file, from 0, that no
-    row stands for; lost : ids of rows that the file has not.
+    by : its id. gone_aside : of the rows gone, those that were set aside. added : (new,) places in the file, from 0,
+    that no row stands for; lost : (gone,) ids of rows that the file has not. differences : the first of what changed.
     """
 
     edit: Edit | None
@@ -58,8 +62,8 @@ class Reread(msgspec.Struct, frozen=True, kw_only=True):
     by_hand: int = 0
     unsure: tuple[int, ...] = ()
     unsure_rows: tuple[int, ...] = ()
-    added: tuple[int, ...] = ()
-    lost: tuple[int, ...] = ()
+    added: Ints = np.zeros(0, np.int64)
+    lost: Ints = np.zeros(0, np.int64)
     differences: tuple[Difference, ...] = ()
 
 
@@ -79,173 +83,152 @@ def reread_table(
     """
     table = study.table(table_id)
     columns = _columns_like(table, fresh)
-    shared = [column for column in columns if table.has(column.id)]
-    by_hand = table.by_hand
-    mends = {(m.row, m.column): m.was for m in table.mends if m.column != BY_HAND}
-    places = {int(row): at for at, row in enumerate(table.row_ids.tolist()) if row not in by_hand}
-
-    def was(column: Column, row: int) -> Cell:
-        """What the file had the last time."""
-        key = (row, column.id)
-        return mends[key] if key in mends else table.column(column.id).cell(places[row], row)
-
-    carrying = {row for t in study.tethers if t.table == table_id for row in t.asides.rows.tolist()}
-    aside = set(carrying)
-    carrying = {row for row in carrying | {row for row, _ in mends} if row in places}
-    label = (
-        _label(table, shared, list(places)) if by is None else next((c for c in shared if c.id == by), None)
-    )
-    old = {row: tuple(was(column, row) for column in shared) for row in places}
-    now = [tuple(column.cell(at, at) for column in shared) for at in range(fresh.rows)]
-    of, unsure = _matched(old, now, None if label is None else shared.index(label), carrying, settled)
-    found = {row for row in of if row is not None}
+    at = np.flatnonzero(~RowIds(table.by_hand).hold(table.row_ids))
+    rows = table.row_ids[at]
+    codes = {c.id: CodedCells(table.column(c.id), at, rows, c) for c in columns if table.has(c.id)}
+    label = _label(columns, codes, by)
+    mends = _mends(table, rows, codes)
+    asides = [one.asides.row_ids for one in study.tethers if one.table == table_id]
+    aside = np.isin(rows, np.concatenate([np.zeros(0, np.int64), *(one.ids for one in asides)]))
+    carrying = aside | np.isin(rows, [mend.row for mend in table.mends])
+    places = {row: int(np.flatnonzero(rows == row)[0]) for row in settled}
+    to, unsure = paired(codes, label.id if label else None, carrying, fresh.rows,
+                        {places[row]: place for row, place in settled.items()})  # fmt: skip
+    there = np.zeros(rows.size, bool)
+    there[to[to >= 0]] = True
     facts: dict[str, Any] = {
         "label": label.short if label else None, "by": label.id if label else WHOLE_ROWS,
-        "added": tuple(at for at, row in enumerate(of) if row is None),
-        "lost": tuple(row for row in places if row not in found),
+        "added": np.flatnonzero(to < 0), "lost": rows[~there],
     }  # fmt: skip
-    if unsure:
-        return Reread(
-            edit=None, unsure=tuple(places[row] + 1 for row in unsure), unsure_rows=unsure,
-            new=len(facts["added"]), gone=len(facts["lost"]), **facts,
-        )  # fmt: skip
-    hand = [row for row in table.row_ids.tolist() if row in by_hand]
-    free = iter(table.fresh_row_ids(len(facts["added"])).tolist())
-    ids = [next(free) if row is None else row for row in of]
-    kept, dropped, differences = {}, 0, []
-    merged: dict[str, Column] = {}
-    for column in columns:
-        cells = {at: column.cell(at, at) for at in range(fresh.rows)}
-        if table.has(column.id):
-            for at, there in enumerate(of):
-                if there is None:
-                    continue
-                row, before = there, was(column, there)
-                if (row, column.id) in mends and before == cells[at]:
-                    kept[row, column.id] = before
-                    cells[at] = table.column(column.id).cell(places[row], row)
-                else:
-                    dropped += (row, column.id) in mends
-                    if before != cells[at]:
-                        differences.append(Difference(row, at, column.id, before, cells[at]))
-        extra = [_hand_cell(table, column, row) for row in hand]
-        merged[column.id] = _filled(column, [*cells.values(), *extra], [*ids, *hand])
-    gone = set(facts["lost"])
-    names = {column.name for column in columns}
-    carried = [c for c in table.columns if c.formula and c.name not in names]
-    rows = np.array([*ids, *hand], np.int64)
-    after = msgspec.structs.replace(
-        table,
-        columns=(
-            *merged.values(),
-            *(msgspec.structs.replace(c, cells=np.full(rows.size, np.nan)) for c in carried),
-        ),
-        row_ids=rows,
-        next_row=max(table.next_row, int(rows.max(initial=-1)) + 1),
-        source=fresh.source,
-        mends=(
-            *(Mend(*key, was) for key, was in kept.items()),
-            *(m for m in table.mends if m.column == BY_HAND),
-        ),
-    )
+    facts |= {"new": facts["added"].size, "gone": facts["lost"].size}
+    if unsure.any():
+        return Reread(edit=None, unsure=tuple((at[unsure] + 1).tolist()),
+                      unsure_rows=tuple(rows[unsure].tolist()), **facts)  # fmt: skip
+    merged = _merged(table, at, columns, codes, to, mends)
     facts |= {
-        "new": len(facts["added"]), "gone": len(gone), "gone_aside": len(gone & aside),
-        "changed": len(differences), "kept": len(kept),
-        "dropped": dropped, "by_hand": len(hand), "differences": tuple(sorted(differences, key=_by_place)),
+        "gone_aside": int(np.count_nonzero(aside & ~there)), "changed": merged.changed, "kept": len(merged.kept),
+        "dropped": merged.dropped, "by_hand": table.rows - rows.size, "differences": merged.differences,
     }  # fmt: skip
-    same = not (facts["new"] or gone or differences or dropped) and ids == list(places)
+    same = not (merged.changed or merged.dropped) and np.array_equal(to, np.arange(rows.size))
     heads = [c.name for c in table.columns if not c.formula]
     if same and [c.name for c in columns] == heads and _place_of(fresh) == _place_of(table):
         return Reread(edit=None, **facts)
+    names = {column.name for column in columns}
+    size = merged.row_ids.size
+    after = msgspec.structs.replace(
+        table,
+        columns=(
+            *merged.columns,
+            *(
+                msgspec.structs.replace(c, cells=np.full(size, np.nan))
+                for c in table.columns
+                if c.formula and c.name not in names
+            ),
+        ),
+        row_ids=merged.row_ids,
+        next_row=max(table.next_row, int(merged.row_ids.max(initial=-1)) + 1),
+        source=fresh.source,
+        mends=(*merged.kept, *(m for m in table.mends if m.column == BY_HAND)),
+    )
     words = f"Read {table.name} again"
     put = replace_table(study, table, after, words)
-    edit = Several(label=words, edits=(*forget_asides(study, table_id, gone, words), *put.edits))
+    edit = Several(
+        label=words, edits=(*forget_asides(study, table_id, RowIds(facts["lost"]), words), *put.edits)
+    )
     return Reread(edit=edit, **facts)
 
 
-def likely_labels(table: Table, fresh: Table) -> tuple[Column, ...]:
-    """The columns that can tell cases apart, likely ones first: labels, then those that repeat least in either."""
-
-    def rank(column: Column) -> tuple[bool, float]:
-        here, there = (
-            _texts(one, held) for one, held in ((column, table), (fresh.named(column.name), fresh))
-        )
-        alone = min(len(set(one) - {None}) / max(len(one), 1) for one in (here, there))
-        return column.kind != "label", -alone
-
-    shared = [c for c in table.columns if c.formula is None and fresh.named(c.name) is not None]
-    return tuple(sorted(shared, key=rank))
+def _label(columns: list[Column], codes: dict[str, CodedCells], by: str | None) -> Column | None:
+    """The column that was chosen, else the first that names every case once, here and in the file."""
+    shared = [column for column in columns if column.id in codes]
+    if by is not None:
+        return next((one for one in shared if one.id == by), None)
+    return next((one for one in shared if one.kind == "label" and codes[one.id].tell_every_row), None)
 
 
-def _texts(column: Column | None, table: Table) -> list[Cell]:
-    return [] if column is None else [column.cell(at, row) for at, row in enumerate(table.row_ids.tolist())]
+def _mends(table: Table, rows: Ints, codes: dict[str, CodedCells]) -> dict[str, dict[int, Mend]]:
+    """What was mended in the columns that the file still has, by column and place; the codes become what was there."""
+    order = np.argsort(rows)
+    mended: dict[str, dict[int, Mend]] = {column: {} for column in codes}
+    held = [mend for mend in table.mends if mend.column in codes]
+    asked = np.array([mend.row for mend in held], np.int64)
+    found = np.searchsorted(rows, asked, sorter=order)
+    for mend, at in zip(held, found.tolist(), strict=True):
+        place = int(order[at]) if at < rows.size else -1
+        if place >= 0 and rows[place] == mend.row:
+            mended[mend.column][place] = mend
+            codes[mend.column].old[place] = codes[mend.column].of(mend.was)
+    return mended
+
+
+class _Merged(NamedTuple):
+    """The table's cells and rows as they would be, and what became of single cells."""
+
+    columns: list[Column]
+    row_ids: Ints
+    kept: list[Mend]
+    dropped: int
+    changed: int
+    differences: tuple[Difference, ...]
+
+
+def _merged(
+    table: Table, at: Ints, columns: list[Column], codes: dict[str, CodedCells], to: Ints,
+    mends: dict[str, dict[int, Mend]],
+) -> _Merged:  # fmt: skip
+    """The file's rows, mended where it is as it was, with those put in by hand behind them.
+
+    at : (n,) where the rows stand that the file had; to : (m,) which of them stands at each place now, -1 for none.
+    """
+    stay = np.flatnonzero(to >= 0)
+    ids = table.fresh_row_ids(to.size)
+    ids[to < 0] = ids[: to.size - stay.size].copy()
+    ids[stay] = table.row_ids[at[to[stay]]]
+    now = np.full(at.size, -1)
+    now[to[stay]] = stay
+    hand = np.delete(np.arange(table.rows), at)
+    behind = to.size + np.arange(hand.size)
+    made, kept, dropped, changed, first = [], list[Mend](), 0, 0, list[Difference]()
+    for column in columns:
+        strays = {int(ids[place]): text for place, text in column.strays.items()}
+        held = msgspec.structs.replace(column, strays=strays)
+        if hand.size:
+            held = held.with_blanks(behind)
+        if column.id in codes:
+            own, code, mended = table.column(column.id), codes[column.id], mends[column.id]
+            there = {row: mend for row, mend in mended.items() if now[row] >= 0}
+            stays = {row: mend for row, mend in there.items() if code.old[row] == code.now[now[row]]}
+            kept += stays.values()
+            dropped += len(there) - len(stays)
+            differ = stay[code.old[to[stay]] != code.now[stay]]
+            changed += differ.size
+            first += (
+                _difference(
+                    own, column, int(at[to[place]]), mended.get(int(to[place])), int(ids[place]), place
+                )
+                for place in differ[:MOST_DIFFERENCES].tolist()
+            )
+            sources = np.concatenate((at[[*stays]], hand)) if stays else hand
+            places = np.concatenate((now[[*stays]], behind)) if stays else behind
+            if places.size:
+                rows = table.row_ids[sources].tolist()
+                cells = [own.cell(source, row) for source, row in zip(sources.tolist(), rows, strict=True)]
+                held = held.with_cells(places.tolist(), rows, cells)
+        made.append(held)
+    first.sort(key=lambda one: one.place)
+    rows_now = np.concatenate((ids, table.row_ids[hand]))
+    return _Merged(made, rows_now, kept, dropped, changed, tuple(first[:MOST_DIFFERENCES]))
+
+
+def _difference(
+    own: Column, column: Column, source: int, mend: Mend | None, row: int, place: int
+) -> Difference:
+    was = own.cell(source, row) if mend is None else mend.was
+    return Difference(row, place, column.id, was, column.cell(place, place))
 
 
 def _place_of(table: Table) -> str:
     return table.source.path if table.source else ""
-
-
-def _by_place(one: Difference) -> int:
-    return one.place
-
-
-def _matched(
-    old: Mapping[int, _Key],
-    now: list[_Key],
-    at: int | None,
-    carrying: set[int],
-    settled: Mapping[int, int | None],
-) -> tuple[list[int | None], tuple[int, ...]]:
-    """The row that stands at each place of the file, and rows with something on them that cannot be told.
-
-    old : whole rows as the file had them, by id. at : which of their cells tells cases apart, None for all of them.
-    """
-    of: list[int | None] = [None] * len(now)
-    for row, place in settled.items():
-        if place is not None:
-            of[place] = row
-    rows: defaultdict[Cell | _Key, list[int]] = defaultdict(list)
-    places: defaultdict[Cell | _Key, list[int]] = defaultdict(list)
-    for row, cells in old.items():
-        if row not in settled:
-            rows[cells if at is None else cells[at]].append(row)
-    for place, cells in enumerate(now):
-        if of[place] is None:
-            places[cells if at is None else cells[at]].append(place)
-    unsure: set[int] = set()
-    for key, mine in rows.items():
-        theirs = places.get(key, [])
-        if at is not None and max(len(mine), len(theirs)) > 1:
-            mine, theirs = _told_whole(old, now, mine, theirs, of, unsure, carrying)
-            sure = len(mine) == len(theirs) == 1 or not theirs
-        else:
-            sure = len(mine) == len(theirs) or (len(mine) == 1 and (bool(theirs) or at is not None))
-        if not sure:
-            unsure |= carrying & set(mine)
-        for row, place in zip(mine, theirs, strict=False):
-            of[place] = row
-    return of, tuple(row for row in old if row in unsure)
-
-
-def _told_whole(
-    old: Mapping[int, _Key], now: list[_Key], mine: list[int], theirs: list[int], of: list[int | None],
-    unsure: set[int], carrying: set[int],
-) -> tuple[list[int], list[int]]:  # fmt: skip
-    """Several rows under one label: those as before in every cell are told by that. The rows and places left."""
-    waiting: defaultdict[_Key, list[int]] = defaultdict(list)
-    alike = Counter(old[row] for row in mine)
-    for place in reversed(theirs):
-        waiting[now[place]].append(place)
-    there = {cells: len(held) for cells, held in waiting.items()}
-    left = []
-    for row in mine:
-        if not waiting[old[row]]:
-            left.append(row)
-            continue
-        of[waiting[old[row]].pop()] = row
-        if alike[old[row]] > 1 and alike[old[row]] != there[old[row]]:
-            unsure |= carrying & {row}
-    return left, [place for place in theirs if of[place] is None]
 
 
 def _columns_like(table: Table, fresh: Table) -> list[Column]:
@@ -265,29 +248,3 @@ def _columns_like(table: Table, fresh: Table) -> list[Column]:
             column = msgspec.structs.replace(read, low=old.low, high=old.high, name=old.name)
         matched.append(msgspec.structs.replace(column, id=column_id))
     return matched
-
-
-def _label(table: Table, shared: list[Column], rows: list[int]) -> Column | None:
-    """The first column that names every case once, here and in the file."""
-    wanted = set(rows)
-    for column in shared:
-        old = table.column(column.id)
-        if old.kind != "label":
-            continue
-        here = [old.cell(at, row) for at, row in enumerate(table.row_ids.tolist()) if row in wanted]
-        there = [column.cell(at, at) for at in range(column.cells.size)]
-        if all(len(set(one)) == len(one) and None not in one for one in (here, there)):
-            return column
-    return None
-
-
-def _hand_cell(table: Table, column: Column, row: int) -> Cell:
-    if not table.has(column.id):
-        return None
-    return table.column(column.id).cell(int(table.places((row,))[0]), row)
-
-
-def _filled(column: Column, cells: list[Cell], ids: list[int]) -> Column:
-    blank = np.full(len(cells), np.nan) if column.numeric else np.full(len(cells), "", dtype=object)
-    empty = msgspec.structs.replace(column, cells=blank, strays={})
-    return empty.with_cells(range(len(cells)), ids, cells)

@@ -15,24 +15,31 @@ from bright_tether.desktop.parts.questions import Questions
 from bright_tether.desktop.parts.widgets import button, card, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.pictures.sure import sure
+from bright_tether.study.edits import Edit
 from bright_tether.study.pins import Grid
-from bright_tether.study.reread import WHOLE_ROWS, Reread, likely_labels, reread_table
+from bright_tether.study.reread import WHOLE_ROWS, Reread, reread_table
 from bright_tether.study.study import Study
+from bright_tether.study.told_apart import likely_labels
+from bright_tether.tables.column import Column
 from bright_tether.tables.table import Table
 from bright_tether.words.grids.reread import case_words, cells_words, changes_grid, results_grid
 from bright_tether.words.reread import reread_sentence, unsure_question
 
-#: Rows of the file that are offered for one that has to be told.
-_MOST_OFFERED = 40
+#: Rows of the file that are offered for one that has to be told, and rows that are asked for at a time.
+_MOST_OFFERED, _MOST_ASKED = 40, 20
 
 
 class _Held(NamedTuple):
-    """What a file comes to: the study it was held against, what would change, and both as tables."""
+    """What a file comes to: the study it was held against, what would change, and both as tables.
+
+    likely : what can tell cases apart, None where that is known.
+    """
 
     study: Study
     taken: Reread
     changes: Grid
     results: Grid
+    likely: tuple[Column, ...] | None
 
 
 class RereadPage(QWidget):
@@ -89,12 +96,9 @@ class RereadPage(QWidget):
     def show_file(self, table_id: str, fresh: Table, put_up: Callable[[], object]) -> None:
         """Show what a file comes to; where nothing has changed that is said, and nothing shown."""
         self._table_id, self._fresh, self._put_up, self._settled = table_id, fresh, put_up, {}
+        self._held = None
         table = self._session.history.study.table(table_id)
         self._title.setText(f"“{table.name}” as its file is now")
-        self.by.clear()
-        for column in likely_labels(table, fresh):
-            self.by.addItem(column.name, column.id)
-        self.by.addItem("whole rows", WHOLE_ROWS)
         self._again(first=True)
 
     def accept(self) -> None:
@@ -102,12 +106,20 @@ class RereadPage(QWidget):
         held = self._held
         if held is None or held.taken.edit is None:
             return
-        if held.study is not self._session.history.study:
-            self._again()  # the study changed since: it is held against it once more
-            return
-        self._session.do(held.taken.edit)
-        self._session.tell(reread_sentence(held.taken, held.study.table(self._table_id).name))
-        self.done.emit(True)
+        self.take.setEnabled(False)
+
+        def take(edit: Edit | None) -> None:
+            if edit is None:  # the study changed since: it is held against it once more
+                self._again()
+                return
+            self._session.tell(reread_sentence(held.taken, held.study.table(self._table_id).name))
+            self.done.emit(True)
+
+        self._session.do_made(
+            lambda study: held.taken.edit if study is held.study else None,
+            take,
+            small=self._small(held.study),
+        )
 
     def leave(self) -> None:
         """Leave the table as it was."""
@@ -125,30 +137,48 @@ class RereadPage(QWidget):
             self._settled = {}
         by, settled = None if first else self.by.currentData(), dict(self._settled)
         self.take.setEnabled(False)
+        table = study.table(table_id)
 
         def hold() -> _Held:
             taken = reread_table(study, table_id, fresh, by=by, settled=settled)
             after = taken.edit.apply(study) if taken.edit is not None else None
             tethers = [one.id for one in study.tethers if one.table == table_id]
             return _Held(
-                study, taken, changes_grid(study, table_id, fresh, taken), results_grid(study, after, tethers)
-            )
+                study, taken, changes_grid(study, table_id, fresh, taken), results_grid(study, after, tethers),
+                likely_labels(table, fresh) if first else None,
+            )  # fmt: skip
 
-        if max(fresh.rows, study.table(table_id).rows) <= IN_PLACE_ROWS:
+        if self._small(study):
             self._show(hold())
+            return
+        words = f"The file is held against “{table.name}” …"
+        if self.isVisible():
+            self._said.setText(words)
         else:
-            self._work.start(lambda progress: hold())
+            self._session.tell(words)
+        self._work.start(lambda progress: hold())
+
+    def _small(self, study: Study) -> bool:
+        rows = self._fresh.rows if self._fresh else 0
+        return max(rows, study.table(self._table_id).rows) <= IN_PLACE_ROWS
 
     def _show(self, held: _Held) -> None:
+        if held.study.memory is not self._session.history.study.memory:
+            return  # another study is open by now
         taken, table = held.taken, held.study.table(self._table_id)
         self._held = held
+        if held.likely is not None:
+            self.by.clear()
+            for column in held.likely:
+                self.by.addItem(column.name, column.id)
+            self.by.addItem("whole rows", WHOLE_ROWS)
         if taken.edit is None and not taken.unsure and not self.isVisible():
             self._session.tell(reread_sentence(taken, table.name))
             return
         self.by.setCurrentIndex(max(self.by.findData(taken.by), 0))
         self._said.setText(reread_sentence(taken, table.name))
         self._questions.clear()
-        for row in taken.unsure_rows:
+        for row in taken.unsure_rows[:_MOST_ASKED]:  # the rest when these are told
             self._ask(row, taken, table)
         self._questions.fit()
         fill_grid(self.changes, held.changes)
@@ -167,7 +197,7 @@ class RereadPage(QWidget):
         choice.setAccessibleName(f"Now row {place + 1} is")
         choice.addItem("choose …", None)
         choice.addItem("gone from the file", "gone")
-        for at in taken.added[:_MOST_OFFERED]:
+        for at in taken.added[:_MOST_OFFERED].tolist():
             choice.addItem(f"row {at + 1}: {cells_words(fresh, at)}", at)
         choice.setMaximumWidth(300)
         choice.activated.connect(partial(self._settle, row, choice))

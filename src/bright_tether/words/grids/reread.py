@@ -9,14 +9,14 @@ from bright_tether.live.findings import Findings
 from bright_tether.study.memory import Memory
 from bright_tether.study.names import tether_name
 from bright_tether.study.pins import Grid
-from bright_tether.study.reread import Reread
+from bright_tether.study.reread import MOST_DIFFERENCES, Reread
 from bright_tether.study.study import Study
 from bright_tether.tables.column import shown
 from bright_tether.tables.table import Table
 from bright_tether.words import digits as d
 
 #: Lines of one list; the rest is counted.
-MOST_LISTED = 300
+MOST_LISTED = MOST_DIFFERENCES
 RESULT_HEADS = ("tether", "", "n", "r", "slope", "its interval", "p")
 
 
@@ -29,11 +29,12 @@ def changes_grid(study: Study, table_id: str, fresh: Table, taken: Reread) -> Gr
         name = case_words(table, place, taken.by)
         rows.append(("changed", name, table.column(one.column).short, shown(one.before), shown(one.after)))
     by = _like(fresh, table, taken.by)
-    rows += [("new", case_words(fresh, at, by), "", "", _cells(fresh, at)) for at in taken.added]
-    for row in taken.lost:
+    added, lost = (some[:MOST_LISTED].tolist() for some in (taken.added, taken.lost))
+    rows += [("new", case_words(fresh, at, by), "", "", _cells(fresh, at)) for at in added]
+    for row in lost:
         place = int(table.places([row])[0])
         rows.append(("gone", case_words(table, place, taken.by), "", _cells(table, place), ""))
-    more = len(rows) - MOST_LISTED
+    more = taken.changed + taken.new + taken.gone - MOST_LISTED
     if more > 0:
         rows = [*rows[:MOST_LISTED], ("", f"and {d.grouped(more)} more", "", "", "")]
     return Grid(
