@@ -35,6 +35,11 @@ def read(window, name):
     return named(window, name, QLabel).text()
 
 
+def settle(window, qtbot):
+    """Wait until nothing is under way any more."""
+    qtbot.waitUntil(lambda: not window.session.busy, timeout=20_000)
+
+
 def read_figure(window, name):
     """The value beside a figure's name in the reading."""
     return read(window.panel, name)

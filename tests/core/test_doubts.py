@@ -128,6 +128,21 @@ def test_an_exact_line_cannot_be_judged():
     assert {one.verdict for one in told.values()} == {Verdict.NONE}
 
 
+def test_designs_over_the_same_columns_are_one_whatever_y_is():
+    order, other = np.arange(X.size), np.arange(X.size)[::-1]
+    design = Design(fit_of(X, X + E), None)
+    again = Design(fit_of(X.copy(), 3 - X + E**2), None)
+    assert design == again
+    assert hash(design) == hash(again)
+    late = X.copy()
+    late[-1] += 1
+    assert design != Design(fit_of(late, X + E), None)
+    assert design != Design(fit_of(X[:-1], E[:-1]), None)
+    in_order = Design(fit_of(X, E), order)
+    assert in_order == Design(fit_of(X, X + E), order.copy())
+    assert in_order not in (design, Design(fit_of(X, E), other))
+
+
 @pytest.mark.parametrize("name", DOUBTS)
 def test_chances_rise_with_the_departure_and_the_limit_keeps_to_alpha(name):
     design = Design(fit_of(X, X + E), None)

@@ -169,6 +169,20 @@ def test_a_value_on_an_edge_goes_up_and_those_outside_are_counted():
             histogram(np.zeros(2), start=0, width=width, number=number)
 
 
+@given(
+    st.lists(st.sampled_from([-3.0, -0.1, 0.0, 0.1, 0.2, 0.3, 1.0, 1 / 3, 7.0]), max_size=30),
+    st.sampled_from([-1.0, 0.0, 0.1, 0.2]),
+    st.sampled_from([0.1, 1 / 3, 1.0]),
+    st.integers(1, 40),
+)
+@settings(max_examples=150, deadline=None)
+def test_values_in_order_are_counted_the_same(values, start, width, number):
+    one = histogram(np.array(values), start=start, width=width, number=number)
+    two = histogram(np.sort(values), start=start, width=width, number=number, rising=True)
+    assert one.counts.tolist() == two.counts.tolist()
+    assert (one.below, one.above) == (two.below, two.above)
+
+
 def test_fences_stand_one_and_a_half_quartile_ranges_out():
     told = fences(np.array([1, 2, 3, 4, 5, 6, 7, 30.0]))
     assert (told.q1, told.q3) == (2.75, 6.25)

@@ -18,7 +18,7 @@ from bright_tether.study.history import History
 from bright_tether.study.study import empty_study
 from bright_tether.words.digits import grouped
 from bright_tether.words.readings.alternatives import left_out
-from hand import choose, click, named, press, read, write
+from hand import choose, click, named, press, read, settle, write
 
 ROWS = 6_000
 CONTROL = Qt.KeyboardModifier.ControlModifier
@@ -40,10 +40,6 @@ def window(open_window, csv_file, qtbot):
 @pytest.fixture
 def grid(window):
     return named(window, "Table")
-
-
-def settle(window, qtbot):
-    qtbot.waitUntil(lambda: not window.session.busy, timeout=20_000)
 
 
 def column(window, name):

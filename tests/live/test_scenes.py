@@ -31,6 +31,31 @@ def test_the_strip_below_the_line_holds_the_residual_of_every_row_in_play():
     assert strip.dense is None
 
 
+def test_a_column_by_itself_is_that_of_the_pairs_where_it_is_tied():
+    tether = STUDY.tethers[0]
+    found = of(tether)
+    alone = found.by_itself(tether.y)
+    assert alone.rising.tolist() == sorted(found.pairs.y.tolist())
+    assert alone.dots.x.tolist() == found.pairs.y.tolist()
+    assert alone.dots.row_ids.tolist() == found.row_ids[found.pairs.at].tolist()
+    assert (alone.summary.max, alone.n) == (found.pairs.y.max(), found.pairs.n)
+    low, high = np.percentile(found.pairs.y, [25, 75], method="weibull")
+    far = 1.5 * (high - low)
+    beyond = alone.rising[(alone.rising < low - far) | (alone.rising > high + far)]
+    assert sorted(alone.beyond.tolist()) == beyond.tolist()
+    assert found.by_itself(tether.y) is alone
+
+
+def test_a_column_that_is_not_tied_stands_by_itself_with_every_value_in_play():
+    tether = STUDY.tethers[0]
+    found = of(tether)
+    column = next(one for one in found.table.columns if one.numeric and one.id not in (tether.x, tether.y))
+    alone = found.by_itself(column.id)
+    aside = np.isin(found.row_ids, found.aside_rows)
+    there = column.cells[~aside & np.isfinite(column.cells)]
+    assert alone.rising.tolist() == sorted(there.tolist())
+
+
 def test_ranks_stand_where_their_rows_do():
     found = of(STUDY.tethers[0])
     cloud, ranks = found.cloud, found.rank_points

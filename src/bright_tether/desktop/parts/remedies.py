@@ -121,7 +121,7 @@ class Remedies(QWidget):
 
     def _take(self, remedy: Remedy) -> None:
         self._tried = None
-        self._session.do(remedy.edit)
+        self._session.do_made(lambda study: remedy.edit)
 
     def _stand(self, reason: str) -> None:
         session = self._session
