@@ -4,7 +4,7 @@ from collections import Counter
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bright_tether.tables.cells import number_cell
@@ -23,6 +23,7 @@ def table(table_id, texts):
 
 
 @given(KEYS, KEYS, st.booleans())
+@settings(deadline=None)
 def test_identifiers_are_held_against_each_other_as_row_by_row(first, second, loose):
     join = Join(first="t1", second="t2", first_key="c1", second_key="c1", loose=loose)
     found = matches(join, {"t1": table("t1", first), "t2": table("t2", second)})
@@ -49,6 +50,7 @@ def test_the_likely_identifier_shares_most_texts():
 
 
 @given(CELLS)
+@settings(deadline=None)
 def test_a_column_read_as_another_kind_keeps_what_was_typed(texts):
     ids = np.arange(len(texts)) * 2 + 5
     numbers = column_of_texts("c1", "x", texts, ids.tolist()).of_kind("number", ids)
@@ -69,6 +71,7 @@ def test_ranks_go_by_letters_and_words_that_stand_nowhere_have_none(texts):
 
 
 @given(CELLS, st.data())
+@settings(deadline=None)
 def test_cells_at_places_or_blank(texts, data):
     at = np.array(data.draw(st.lists(st.integers(-1, len(texts) - 1), max_size=9)), np.int64)
     ids = np.arange(len(texts))
@@ -80,6 +83,7 @@ def test_cells_at_places_or_blank(texts, data):
 
 
 @given(CELLS, CELLS)
+@settings(deadline=None)
 def test_texts_under_each_other(first, second):
     whole = stacked([coded(first), coded(second)])
     assert isinstance(whole, Texts)
