@@ -162,18 +162,55 @@ def test_rows_are_set_aside_beside_the_window_with_what_that_changes_told(
     assert changes_made == [False, False]
 
 
-def test_a_remedy_of_a_long_table_is_worked_out_beside_the_window(window, qtbot, in_window):
-    offered, told = (in_window(parts, name) for name in ("remedies", "_effect_of"))
+@pytest.fixture
+def bent(window, qtbot):
+    """The same with a bend, and its doubt open."""
     window.session.show_step("doubts")
     settle(window, qtbot)
-    doubts = window.step("doubts")
     y = (X / 10) ** 2 + 1 + np.arange(ROWS) % 3
     table, column = window.session.table.id, window.session.table.columns[1].id
     values = {(row, column): float(one) for row, one in enumerate(y.tolist())}
     window.session.do_made(lambda study: cell_changes.set_cells(study, table, values, "Bend it"))
     settle(window, qtbot)
-    doubts.open("bend")
+    window.step("doubts").open("bend")
     qtbot.waitUntil(lambda: any(b.text() == "Log of y" for b in window.findChildren(QPushButton)))
+    return window
+
+
+def test_what_is_typed_stays_while_the_effect_of_a_remedy_comes(bent, qtbot):
+    click(named(bent, "Try: Log of y", QPushButton))
+    field = named(bent, "Reason to let the doubt stand")
+    field.setFocus()
+    write(QApplication.focusWidget(), "known ")
+    qtbot.waitUntil(lambda: read(bent, "what the remedy changes").startswith("Slope"))
+    write(QApplication.focusWidget(), "before")
+    press(QApplication.focusWidget(), Qt.Key.Key_Return)
+    settle(bent, qtbot)
+    assert [(one.doubt, one.reason) for one in bent.session.tether.answers] == [("bend", "known before")]
+
+
+def test_a_remedy_is_taken_of_the_study_as_it_is_by_then(bent, qtbot):
+    click(named(bent, "Try: Log of y", QPushButton))
+    session, x = bent.session, bent.session.table.columns[0].id
+    session.do_made(lambda study: cell_changes.set_cells(study, session.table.id, {(3, x): 12.5}))
+    click(named(bent, "Take: Log of y", QPushButton))
+    settle(bent, qtbot)
+    assert bent.session.findings.y_column.name == "log10 y"
+    assert cells(bent)[3] == 12.5
+
+
+def test_what_cannot_be_worked_out_is_said_in_its_place(bent, qtbot, monkeypatch):
+    def broken(*arguments):
+        raise MemoryError
+
+    monkeypatch.setattr(parts, "remedy_sentence", broken)
+    click(named(bent, "Try: Log of y", QPushButton))
+    qtbot.waitUntil(lambda: read(bent, "what the remedy changes").startswith("This could not be worked out"))
+
+
+def test_a_remedy_of_a_long_table_is_worked_out_beside_the_window(in_window, request, qtbot):
+    offered, told = (in_window(parts, name) for name in ("remedies", "_effect_of"))
+    window = request.getfixturevalue("bent")
     click(named(window, "Try: Log of y", QPushButton))
     qtbot.waitUntil(lambda: read(window, "what the remedy changes").startswith("Slope"))
     click(named(window, "Take: Log of y", QPushButton))
@@ -279,7 +316,7 @@ def test_a_file_that_changed_is_held_against_a_long_table_beside_the_window(
     file_of(csv_file, X[5:] + 1000 * (np.arange(ROWS - 5) == 3000))
     session.reread()
     qtbot.waitUntil(lambda: "rereading" in window.opening.pages)
-    assert "is held against “long”" in read(window, "notice text")
+    assert "is compared with “long”" in read(window, "notice text")
     page = window.opening.pages["rereading"]
     qtbot.waitUntil(lambda: page.isVisible())
     assert page.by.count() == 3
@@ -291,6 +328,11 @@ def test_a_file_that_changed_is_held_against_a_long_table_beside_the_window(
     settle(window, qtbot)
     assert session.table.rows == ROWS - 5
     assert held == changes_made == [False]
+    page.show_file(session.table.id, session.table, lambda: page.setVisible(True))
+    page.leave()
+    settle(window, qtbot)
+    assert page._held is None
+    assert not page.isVisible()
     page.show_file(session.table.id, session.table, lambda: page.setVisible(True))
     session.take_over(History(empty_study()))
     qtbot.waitUntil(lambda: not page._work.busy)

@@ -31,6 +31,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.desktop.grid_model import NOTE_ROLE, GridModel
 from bright_tether.desktop.heads import ColumnHeads, blind_to_choice
+from bright_tether.desktop.parts.copying import copy_text
 from bright_tether.desktop.parts.menus import open_menu
 from bright_tether.desktop.parts.table_deeds import TableDeeds
 from bright_tether.desktop.session import Session
@@ -39,7 +40,6 @@ from bright_tether.study import cell_changes, changes
 from bright_tether.tables.row_ids import RowIds
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
-from bright_tether.words.causes import said_of
 
 #: So many cells are copied at once.
 _FEW_CELLS = 20_000
@@ -288,7 +288,7 @@ class Grid(QTableView):
         rows, columns = self._chosen()
         if not rows.size or not columns:
             return
-        session, table = self._session, self._session.table
+        table = self._session.table
         places, small = self.grid.order.places(rows), rows.size * len(columns) <= _FEW_CELLS
 
         def make() -> str:
@@ -301,15 +301,8 @@ class Grid(QTableView):
                 writer.writerows(zip(*cells, strict=True))
             return text.getvalue()
 
-        def take(text: str | Exception) -> None:
-            if isinstance(text, Exception):
-                session.notice(f"This could not be copied: {said_of(text)}")
-                return
-            sure(QGuiApplication.clipboard()).setText(text)
-            if not small:
-                session.tell(f"Copied: {d.count(rows.size, 'row')} of {d.count(len(columns), 'column')}.")
-
-        session.off(make, take, small=small)
+        told = f"Copied: {d.count(rows.size, 'row')} of {d.count(len(columns), 'column')}."
+        copy_text(self._session, make, told=told, small=small)
 
     def paste_block(self) -> None:
         """Put the clipboard's cells with the first one at the cursor."""

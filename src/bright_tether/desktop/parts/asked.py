@@ -14,12 +14,12 @@ from bright_tether.words.causes import said_of
 class Asked:
     """One question at a time, the newest; asked again, it is answered from what was found.
 
-    there : told when an answer has come. failed : told in words that there is none.
+    there : told when an answer has come, or that none will. trouble : why there is none, in words; "" else.
     """
 
-    def __init__(self, parent: QObject, there: Callable[[], object], failed: Callable[[str], object]) -> None:
+    def __init__(self, parent: QObject, there: Callable[[], object]) -> None:
         self._work = Work(parent)
-        self._there, self._failed = there, failed
+        self._there, self.trouble = there, ""
         self._of: object = None
         self._found: Any = None
         self._work.done.connect(self._take)
@@ -40,10 +40,12 @@ class Asked:
         """Ask nothing any more."""
         self._work.drop()
         self._of = self._found = None
+        self.trouble = ""
 
     def _take(self, found: Any, of: object) -> None:
         self._found = found
         self._there()
 
     def _fail(self, error: Exception) -> None:
-        self._failed(f"This could not be worked out: {said_of(error)}")
+        self.trouble = f"This could not be worked out: {said_of(error)}"
+        self._there()

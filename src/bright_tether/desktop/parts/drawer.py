@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QHideEvent
 from PyQt6.QtWidgets import QFrame, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from bright_tether.core.results import Refusal
@@ -115,7 +116,7 @@ class AsideQuestion(QWidget):
         self.reason.setAccessibleName("Reason for setting aside")
         self.reason.returnPressed.connect(self._do)
         self.effect = label(kind="quiet", name="effect of setting aside")
-        self._effect = Asked(self, self.show_effect, self.effect.setText)
+        self._effect = Asked(self, self.show_effect)
         row = QHBoxLayout(self)
         row.setContentsMargins(14, 8, 14, 2)
         row.addWidget(self._what)
@@ -147,7 +148,11 @@ class AsideQuestion(QWidget):
                 return "too few pairs would be left for a line"
 
         said = self._effect.answer((study, tether.id, rows), make, at_once=session.in_place)
-        self.effect.setText(said or "working out what it would change…")
+        self.effect.setText(said or self._effect.trouble or "working out what it would change…")
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Ask nothing any more."""
+        self._effect.drop()
 
     def _do(self) -> None:
         reason = " ".join(self.reason.text().split())

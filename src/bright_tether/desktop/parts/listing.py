@@ -10,11 +10,12 @@ from PyQt6.QtGui import QFontMetrics, QGuiApplication
 from PyQt6.QtWidgets import QAbstractItemView, QButtonGroup, QHBoxLayout, QTableView, QVBoxLayout, QWidget
 
 from bright_tether.core.results import Refusal
+from bright_tether.desktop.parts.copying import copy_text
 from bright_tether.desktop.parts.widgets import button, label
 from bright_tether.desktop.session import IN_PLACE_ROWS, Session
 from bright_tether.pictures.sure import sure
 from bright_tether.words import digits as d
-from bright_tether.words.causes import refusal, said_of
+from bright_tether.words.causes import refusal
 from bright_tether.words.workings.listing import LISTINGS, Listing, ranks_listing
 
 #: Rows whose width is looked at, and pixels left and right of a text.
@@ -132,20 +133,11 @@ class ListingView(QWidget):
 
     def copy(self) -> None:
         """Put the whole table on the clipboard with every digit."""
-        session, listing = self._session, self._model.listing
-        if listing is None:
-            return
-        small = len(listing.rows) <= IN_PLACE_ROWS
-
-        def take(text: str | Exception) -> None:
-            if isinstance(text, Exception):
-                session.notice(f"This could not be copied: {said_of(text)}")
-                return
-            sure(QGuiApplication.clipboard()).setText(text)
-            if not small:
-                session.tell(f"Copied: {d.count(len(listing.rows), 'row')} with their sums.")
-
-        session.off(listing.copied, take, small=small)
+        listing = self._model.listing
+        if listing is not None:
+            rows = len(listing.rows)
+            told = f"Copied: {d.count(rows, 'row')} with their sums."
+            copy_text(self._session, listing.copied, told=told, small=rows <= IN_PLACE_ROWS)
 
     def _choose(self, kind: str) -> None:
         self.kind = kind

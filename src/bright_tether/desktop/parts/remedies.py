@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
@@ -16,6 +17,7 @@ from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
 from bright_tether.live.longer import doubted
 from bright_tether.study import changes
+from bright_tether.study.edits import Edit
 from bright_tether.study.memory import Memory
 from bright_tether.study.remedies import Remedy, remedies
 from bright_tether.study.study import Study
@@ -33,8 +35,7 @@ class Remedies(QWidget):
         self._session = session
         self.name: str | None = None
         self._tried: str | None = None
-        again, fail = (lambda: self.show_doubt(self.name)), session.notice
-        self._offers, self._effect = Asked(self, again, fail), Asked(self, again, fail)
+        self._offers, self._effect = (Asked(self, lambda: self.show_doubt(self.name)) for _ in range(2))
         self.run = LongRun("what could be seen")
         self.run.ended.connect(lambda _: self.show_doubt(self.name))
         self._about = label(kind="section")
@@ -45,6 +46,22 @@ class Remedies(QWidget):
         for piece in (self._about, self.run, self.run.stop, self._seen):
             outer.addWidget(piece)
         outer.addLayout(self._box)
+        outer.addWidget(self._answer_row())
+
+    def _answer_row(self) -> QWidget:
+        """Where a reason is typed; it stays while what stands above it is made anew."""
+        self._row, self._reason = QWidget(), QLineEdit()
+        #: The doubt that the reason answers, and the one that stands.
+        self._answers: object = None
+        self._reason.setPlaceholderText("reason to let it stand")
+        self._reason.setAccessibleName("Reason to let the doubt stand")
+        self._reason.returnPressed.connect(self._stand)
+        row = QHBoxLayout(self._row)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(self._reason, 1)
+        row.addWidget(button("Let it stand", self._stand, "small"))
+        self._row.hide()
+        return self._row
 
     def show_doubt(self, name: str | None) -> None:
         """Show what belongs to one doubt, or nothing."""
@@ -56,7 +73,10 @@ class Remedies(QWidget):
         there = name is not None and not findings.refusal and not findings.fit.exact
         self._about.setVisible(there)
         if name is None or not there:
+            self._offers.drop()
+            self._effect.drop()
             self.run.follow(None)
+            self._row.hide()
             self._seen.hide()
             return
         self._about.setText(f"What could {d.grouped(findings.pairs.n)} rows have shown?")
@@ -70,6 +90,9 @@ class Remedies(QWidget):
             )
         elif doubt.verdict in (Verdict.CLEAR, Verdict.SOME):
             self._offer(findings, doubt)
+            self._row.show()
+            return
+        self._row.hide()
 
     def _offer(self, findings: Findings, doubt: Doubt) -> None:
         session, name = self._session, doubt.name
@@ -78,13 +101,23 @@ class Remedies(QWidget):
         if name in BEYOND_REMEDIES:
             self._box.addWidget(label(BEYOND_REMEDIES[name], "quiet", wrap=True, name="what errors can do"))
         of = (study, findings.study, tether.id, name)
-        offers = self._offers.answer(
-            of,
-            lambda: remedies(study, tether, name, row_ids(findings, doubt.rows)),
-            at_once=session.in_place,
-        )
+
+        def offered(study: Study) -> tuple[Remedy, ...]:
+            return remedies(study, study.tether(tether.id), name, row_ids(findings, doubt.rows))
+
+        def take(remedy: Remedy) -> None:
+            def make(now: Study) -> Edit:
+                if now is study:
+                    return remedy.edit
+                return next(one.edit for one in offered(now) if one.words == remedy.words)
+
+            self._tried = None
+            session.do_made(make)
+
+        offers = self._offers.answer(of, lambda: offered(study), at_once=session.in_place)
         if offers is None:
-            self._box.addWidget(label("working out what could be done…", "quiet"))
+            waiting = self._offers.trouble or "working out what could be done…"
+            self._box.addWidget(label(waiting, "quiet", wrap=True))
         for remedy in offers or ():
             try_it = button(remedy.words, partial(self._try, remedy), "small", f"Try: {remedy.words}")
             try_it.setCheckable(True)
@@ -96,20 +129,18 @@ class Remedies(QWidget):
                     partial(_effect_of, study, findings, remedy),
                     at_once=session.in_place,
                 )
-                self._preview(remedy, said or "working out what it would change…")
-        stands = next((one.reason for one in session.tether.answers if one.doubt == name), "")
-        row, field = QHBoxLayout(), QLineEdit(stands)
-        field.setPlaceholderText("reason to let it stand")
-        field.setAccessibleName("Reason to let the doubt stand")
-        field.returnPressed.connect(lambda: self._stand(field.text().strip()))
-        row.addWidget(field, 1)
-        row.addWidget(button("Let it stand", lambda: self._stand(field.text().strip()), "small"))
-        self._box.addLayout(row)
+                self._preview(
+                    remedy, take, said or self._effect.trouble or "working out what it would change…"
+                )
+        stands = next((one.reason for one in tether.answers if one.doubt == name), "")
+        if self._answers != (answers := (tether.id, name, stands)):
+            self._answers = answers
+            self._reason.setText(stands)
 
-    def _preview(self, remedy: Remedy, said: str) -> None:
+    def _preview(self, remedy: Remedy, take: Callable[[Remedy], object], said: str) -> None:
         self._box.addWidget(label(said, wrap=True, name="what the remedy changes"))
         row = QHBoxLayout()
-        row.addWidget(button("Take it", lambda: self._take(remedy), "main", f"Take: {remedy.words}"))
+        row.addWidget(button("Take it", partial(take, remedy), "main", f"Take: {remedy.words}"))
         row.addWidget(button("Leave it", lambda: self._try(None), "small"))
         row.addStretch()
         self._box.addLayout(row)
@@ -119,12 +150,8 @@ class Remedies(QWidget):
         self._effect.drop()
         self.show_doubt(self.name)
 
-    def _take(self, remedy: Remedy) -> None:
-        self._tried = None
-        self._session.do_made(lambda study: remedy.edit)
-
-    def _stand(self, reason: str) -> None:
-        session = self._session
+    def _stand(self) -> None:
+        session, reason = self._session, self._reason.text().strip()
         session.do(changes.answer_doubt(session.history.study, session.tether, self.name or "", reason))
 
 

@@ -123,6 +123,7 @@ class RereadPage(QWidget):
 
     def leave(self) -> None:
         """Leave the table as it was."""
+        self._work.drop()
         self.done.emit(False)
 
     def _again(self, *, first: bool = False, forget: bool = False) -> None:
@@ -151,7 +152,7 @@ class RereadPage(QWidget):
         if self._small(study):
             self._show(hold())
             return
-        words = f"The file is held against “{table.name}” …"
+        words = f"The file is compared with “{table.name}” …"
         if self.isVisible():
             self._said.setText(words)
         else:
@@ -167,6 +168,7 @@ class RereadPage(QWidget):
             return  # another study is open by now
         taken, table = held.taken, held.study.table(self._table_id)
         self._held = held
+        first = held.likely is not None
         if held.likely is not None:
             self.by.clear()
             for column in held.likely:
@@ -185,7 +187,8 @@ class RereadPage(QWidget):
         fill_grid(self.results, held.results)
         self.results.setVisible(bool(held.results.rows))
         self.take.setEnabled(taken.edit is not None)
-        self._put_up()
+        if first:
+            self._put_up()
         (self.take if taken.edit is not None else self.by).setFocus()
 
     def _ask(self, row: int, taken: Reread, table: Table) -> None:
