@@ -9,6 +9,7 @@ from PyQt6.QtGui import QGuiApplication
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QPushButton, QTableWidget
 
+from bright_tether.desktop.grid_model import NOTE_ROLE
 from bright_tether.desktop.parts import drawer
 from bright_tether.desktop.parts import remedies as parts
 from bright_tether.desktop.steps import rereading
@@ -87,6 +88,19 @@ def test_cells_are_typed_one_after_the_other_while_the_first_is_under_way(window
     settle(window, qtbot)
     assert cells(window)[1:3].tolist() == [12.5, 13.5]
     assert changes_made == [False, False]
+
+
+def test_a_head_counts_what_is_missing_beside_the_window(window, grid, qtbot, in_window):
+    looked, model = in_window(np, "count_nonzero"), grid.grid
+    assert model.headerData(0, Qt.Orientation.Horizontal, NOTE_ROLE) == "number"
+    for row, said in ((3, "number · 1 missing"), (8, "number · 2 missing")):
+        grid.setCurrentIndex(model.index(row, 0))
+        press(grid, Qt.Key.Key_Delete)
+        qtbot.waitUntil(lambda told=said: model.headerData(0, Qt.Orientation.Horizontal, NOTE_ROLE) == told)
+    window.session.undo()
+    qtbot.waitUntil(lambda: model.headerData(0, Qt.Orientation.Horizontal, NOTE_ROLE) == "number · 1 missing")
+    assert looked
+    assert not any(looked)
 
 
 def test_what_is_typed_below_the_last_row_makes_rows_at_once(window, grid, qtbot):

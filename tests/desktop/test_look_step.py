@@ -5,6 +5,7 @@ import pytest
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
+from bright_tether.theme.tokens import DARK, LIGHT
 from hand import click, drag, named, press, read, read_figure, spot_of, write
 
 
@@ -230,3 +231,13 @@ def test_no_bar_of_a_margin_hangs_out_beyond_the_axis(window):
     assert up.top() == pytest.approx(main.top(), abs=1)
     assert across.left() == pytest.approx(main.left(), abs=1)
     assert across.right() == pytest.approx(main.right(), abs=1)
+
+
+def test_a_picture_out_of_sight_takes_the_theme_too(window):
+    look = window.step("look")
+    look.look_at(window.session.tether.x)
+    look.look_at(None)
+    for theme in (DARK, LIGHT):
+        window._theme.take(theme)
+        assert look.alone.backgroundBrush().color().name() == theme.card
+        assert look.scatter.backgroundBrush().color().name() == theme.card

@@ -51,9 +51,10 @@ class GridModel(QAbstractTableModel):
         self._shape = self._wanted_shape()
         self._asides = NO_ASIDES
         self._decimals: dict[str, tuple[object, int | None]] = {}
-        self._missing: dict[str, tuple[object, int]] = {}
-        #: The column of dates that is being read.
-        self._looked_up: dict[str, Any] = {}
+        self._memory = session.study.memory
+        #: How many cells of a column were missing when they were last counted, and the column that is gone through.
+        self._missing: dict[tuple[str, str], int] = {}
+        self._looked_up: dict[str, Column] = {}
         #: Of rows by id, whether they are marked and set aside. Some are looked up at a time: a look among a million
         #: for each cell lets go of the interpreter as often, and waits for it while something else is worked out.
         self._looks: dict[int, tuple[bool, bool]] = {}
@@ -64,6 +65,9 @@ class GridModel(QAbstractTableModel):
 
     def refresh(self) -> None:
         """Match the study."""
+        if self._memory is not self._session.study.memory:  # another study, whose columns may be called alike
+            self._memory = self._session.study.memory
+            self._missing.clear()
         self._table = self._session.table
         self.order.match(self._table)
         self._asides = self._session.tether.asides
@@ -265,25 +269,22 @@ class GridModel(QAbstractTableModel):
 
     def _note(self, column: Column) -> str:
         """The kind of a column, how many cells are missing, and whether it orders what is shown."""
-        kept = self._missing.get(column.id)
-        if kept is None or kept[0] is not column.cells:
-            if column.long_to_read and not self._session.in_place:
-                self._look_up(column)
-                kept = (column.cells, 0)
-            else:
-                kept = self._missing[column.id] = (column.cells, column.missing)
+        key = self._table.id, column.id
+        if column.counted or self._session.in_place:
+            self._missing[key] = column.missing
+        else:
+            self._look_up(column)
         ordered = {True: " ↓", False: " ↑"}[self.order.falling]
-        words = head_words(column, kept[1])
+        words = head_words(column, self._missing.get(key, 0))
         return words + (ordered if column.id == self.order.column else "")
 
     def _look_up(self, column: Column) -> None:
-        """Have a long column read; its head says then how many are missing."""
-        if self._looked_up.get(column.id) is column.cells:
+        """Have a long column gone through; its head says then how many are missing, and until then how many were."""
+        if self._looked_up.get(column.id) is column:
             return
-        self._looked_up[column.id] = column.cells
+        self._looked_up[column.id] = column
 
-        def take(found: int) -> None:
-            self._missing[column.id] = column.cells, found
+        def take(found: object) -> None:
             self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self.columnCount() - 1)
 
         self._session.off(lambda: column.missing, take)

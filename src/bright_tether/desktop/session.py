@@ -162,7 +162,9 @@ class Session(Changing):
 
         def make_and_tie() -> tuple[Table, table_changes.XY]:
             table = make()
-            _ = [one.along for one in table.columns if one.kind == "date"]  # heads and axes ask for it
+            _ = [
+                one.missing for one in table.columns
+            ]  # heads ask for it, and axes for dates as they are read
             return table, first_pair(table.columns)
 
         def take(found: tuple[Table, table_changes.XY] | Exception) -> None:

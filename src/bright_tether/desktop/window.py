@@ -52,7 +52,6 @@ from bright_tether.words.document import refused_deed, saved_words
 from bright_tether.words.reading import Reading
 from bright_tether.words.readings.refused import beyond
 
-#: Files that are looked at as pictures of a plot.
 #: Windows less wide than this have a narrow shelf and a narrow reading, in pixels.
 NARROW = 1160
 #: Stands in the reading until what a step shows of a long table is worked out.

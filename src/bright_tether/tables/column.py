@@ -30,8 +30,6 @@ Kind = Literal["number", "category", "date", "text", "label"]
 #: Up to this many rows a typed column's kind is guessed again; with fewer filled cells, alike or not, short
 #: texts are categories; a text of up to this many characters can name a case.
 TYPED_ROWS, _FEW, _SHORT = 1000, 5, 24
-#: Different texts that are not gone through at a glance.
-_MANY = 50_000
 _UNIT = re.compile(r"[(\[]([^()\[\]]*)[)\]]\s*$")
 
 
@@ -102,19 +100,18 @@ class Column(msgspec.Struct, frozen=True, eq=False, kw_only=True, dict=True):
         return self.numeric or "along" in self.__dict__
 
     @property
-    def long_to_read(self) -> bool:
-        """Whether what is missing takes a while to be told: dates to be read, and very many different texts."""
-        return (
-            not self.read_already
-            if self.kind == "date"
-            else not self.numeric and self.texts.words.size > _MANY
-        )
+    def counted(self) -> bool:
+        """Whether it is known how many cells hold no value."""
+        return "missing" in self.__dict__
 
     @property
     def missing(self) -> int:
-        """How many cells hold no value: blanks, and texts among numbers."""
-        gaps = self.cells == "" if self.kind not in ("number", "date") else np.isnan(self.along)
-        return int(np.count_nonzero(gaps))
+        """How many cells hold no value: blanks, and texts among numbers. Worked out once."""
+        if not self.counted:
+            gaps = self.cells == "" if self.kind not in ("number", "date") else np.isnan(self.along)
+            self.__dict__["missing"] = int(np.count_nonzero(gaps))
+        found: int = self.__dict__["missing"]
+        return found
 
     @property
     def along(self) -> Floats:

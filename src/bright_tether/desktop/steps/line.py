@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import TypeVar
 
 from PyQt6.QtGui import QFont, QGuiApplication
 from PyQt6.QtWidgets import QHBoxLayout
@@ -29,8 +28,6 @@ from bright_tether.theme.tokens import Tokens
 from bright_tether.words.reading import names_of
 from bright_tether.words.readings.line import equation, equation_to_copy
 
-P = TypeVar("P", bound=ScatterPicture)
-
 
 class LineStep(StageOfViews):
     """Scatter, line, band and residuals, under the equation; the other views are made when they are first shown."""
@@ -43,8 +40,7 @@ class LineStep(StageOfViews):
         self._equation = label(kind="heading", wrap=True, name="equation")
         self._unit = label(kind="quiet", name="slope unit")
         self._copy = button("Copy", self.copy_equation, "small", name="Copy the equation with all its digits")
-        self.picture = LinePicture(tokens, font, "Line picture")
-        connect_points(self.picture, session)
+        self.picture = connect_points(LinePicture(tokens, font, "Line picture"), session)
         self.move_points = button("Move points", lambda: None, "small", name="Move points by dragging")
         self.move_points.setCheckable(True)
         self.move_points.toggled.connect(self._free_points)
@@ -85,12 +81,16 @@ class LineStep(StageOfViews):
     @cached_property
     def other_lines(self) -> AlternativesPicture:
         """Those lines, drawn."""
-        return self._with_points(AlternativesPicture(self._tokens, self._font, "Other lines picture"))
+        return connect_points(
+            AlternativesPicture(self._tokens, self._font, "Other lines picture"), self._session
+        )
 
     @cached_property
     def fitted(self) -> FittedPicture:
         """Fitted against observed."""
-        return self._with_points(FittedPicture(self._tokens, self._font, "Fitted against observed"))
+        return connect_points(
+            FittedPicture(self._tokens, self._font, "Fitted against observed"), self._session
+        )
 
     @cached_property
     def held_page(self) -> HeldPage:
@@ -106,10 +106,6 @@ class LineStep(StageOfViews):
     def all_rows(self) -> AllRowsPart:
         """All rows of the table that this is a share of."""
         return AllRowsPart(self._session, self._tokens, self._font)
-
-    def _with_points(self, picture: P) -> P:
-        connect_points(picture, self._session)
-        return picture
 
     def open_settings(self) -> None:
         """Say how the line is fitted and judged."""
@@ -178,15 +174,12 @@ class LineStep(StageOfViews):
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme; what is not made yet is made in them."""
         self._tokens = tokens
-        built = self.__dict__
-        for name in ("picture", "other_lines", "fitted", "held_page", "ways", "all_rows"):
-            if name in built:
-                built[name].restyle(tokens)
-        for name in ("errors", "others"):
-            if name in built:
-                built[name].tokens = tokens
-        if "variation" in built:
-            self.variation.bar.tokens = tokens
+        for part in self.made("picture", "other_lines", "fitted", "held_page", "ways", "all_rows"):
+            part.restyle(tokens)
+        for table in self.made("errors", "others"):
+            table.tokens = tokens
+        for view in self.made("variation"):
+            view.bar.tokens = tokens
         self.show_findings()
 
     def _free_points(self, free: bool) -> None:

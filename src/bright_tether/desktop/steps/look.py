@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
+from functools import cached_property, partial
 from typing import Any
 
 from PyQt6.QtGui import QFont
@@ -49,18 +49,14 @@ class LookStep(Stage):
     def __init__(self, session: Session, tokens: Tokens, font: QFont) -> None:
         super().__init__(session)
         self.scatter = LookPicture(tokens, font, "Scatter picture")
-        self.alone = ColumnPicture(tokens, font, "Column picture")
+        self._tokens, self._font = tokens, font
         connect_points(self.scatter, session)
-        connect_points(self.alone, session)
         self.scatter.limits_pulled.connect(self._keep_limits)
-        self.alone.bins_changed.connect(self._show_bins)
-        self.alone.bins_set.connect(self._set_bins)
         self._title = label(kind="heading", wrap=True, name="picture title")
         self._note = label(kind="quiet", wrap=True, name="picture note")
         self.switches: dict[str, QPushButton] = {}
         self.pages = QStackedWidget()
-        for page in (self._scatter_page(), self._column_page()):
-            self.pages.addWidget(page)
+        self.pages.addWidget(self._scatter_page())
         self.choice = QComboBox()
         self.choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.choice.setAccessibleName("What to look at")
@@ -72,6 +68,15 @@ class LookStep(Stage):
         head.addWidget(label("look at", "quiet"))
         head.addWidget(self.choice)
         self.lay_out(head, self.pages, tall=self.pages)
+
+    @cached_property
+    def alone(self) -> ColumnPicture:
+        """One column by itself; made when one is first looked at."""
+        picture = connect_points(ColumnPicture(self._tokens, self._font, "Column picture"), self._session)
+        picture.bins_changed.connect(self._show_bins)
+        picture.bins_set.connect(self._set_bins)
+        self.pages.addWidget(self._column_page(picture))
+        return picture
 
     @property
     def picture(self) -> ScatterPicture:
@@ -92,11 +97,11 @@ class LookStep(Stage):
             self.choice.addItem(name, column_id)
         self.choice.setCurrentIndex(ids.index(self._column))
         self.choice.blockSignals(False)
-        self.pages.setCurrentIndex(0 if self._column is None else 1)
         if self._column is None:
             self._show_scatter()
         else:
             self._show_column()
+        self.pages.setCurrentIndex(0 if self._column is None else 1)
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
@@ -104,9 +109,10 @@ class LookStep(Stage):
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
+        self._tokens = tokens
         self.scatter.restyle(tokens)
-        if self._column is not None:
-            self.alone.restyle(tokens)
+        for picture in self.made("alone"):
+            picture.restyle(tokens)
 
     def look_at(self, column_id: str | None) -> None:
         """Look at one column, or at x and y together."""
@@ -148,7 +154,7 @@ class LookStep(Stage):
         window: Any = self.window()
         window.opening.look_at_columns()
 
-    def _column_page(self) -> QWidget:
+    def _column_page(self, picture: ColumnPicture) -> QWidget:
         page, row = QWidget(), Flow()
         self.bin_fields = {name: QLineEdit() for name in ("number", "width", "start")}
         row.addWidget(label("bins:", "quiet"))
@@ -164,7 +170,7 @@ class LookStep(Stage):
         box = QVBoxLayout(page)
         box.setContentsMargins(0, 0, 0, 0)
         box.addLayout(row)
-        box.addWidget(self.alone, 1)
+        box.addWidget(picture, 1)
         box.addWidget(self.five)
         box.addWidget(self.binned)
         return page

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TypeVar
 
 from bright_tether.desktop.session import Session
 from bright_tether.pictures.scatter import ScatterPicture
@@ -12,9 +13,11 @@ from bright_tether.study.study import Study
 from bright_tether.tables.cells import Cell
 from bright_tether.tables.clock import SECONDS, as_written, moment_of
 
+P = TypeVar("P", bound=ScatterPicture)
 
-def connect_points(picture: ScatterPicture, session: Session) -> None:
-    """Marks go to the session; a moved point is a preview until it is let go, then one edit."""
+
+def connect_points(picture: P, session: Session) -> P:
+    """The picture; its marks go to the session; a moved point is a preview until it is let go, then one edit."""
 
     def moved(row: int, x: float, y: float) -> Callable[[Study], Edit | None]:
         tether = session.tether
@@ -37,3 +40,4 @@ def connect_points(picture: ScatterPicture, session: Session) -> None:
     picture.point_moving.connect(show)
     picture.point_moved.connect(lambda row, x, y: session.do_made(moved(row, x, y)))
     picture.move_given_up.connect(lambda: session.preview(None))
+    return picture

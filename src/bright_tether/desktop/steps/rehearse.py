@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from typing import Any
 
 from PyQt6.QtCore import QTimer
@@ -13,7 +14,7 @@ from bright_tether.core.rehearse.held import HeldDraws
 from bright_tether.desktop.background import Progress, Work
 from bright_tether.desktop.parts.entries import named
 from bright_tether.desktop.parts.flow import Flow
-from bright_tether.desktop.parts.grids import figures_table, fill_grid
+from bright_tether.desktop.parts.grids import FiguresTable, figures_table, fill_grid
 from bright_tether.desktop.parts.one_line import OneLine
 from bright_tether.desktop.parts.sampling import SamplingEntries
 from bright_tether.desktop.parts.widgets import button, label, stacked
@@ -35,6 +36,14 @@ from bright_tether.words.readings.rehearse import sample_sentence
 _AT_ONCE_VALUES = 20_000_000
 #: Milliseconds between two looks at a growing pile.
 _LOOK_AGAIN = 40
+#: Of each view: its picture; each but the first is made when it is first shown.
+_PICTURES = {
+    "samples": "samples",
+    "held": "held",
+    "luck": "luck",
+    "assumptions": "broken",
+    "pairs": "planned",
+}
 
 
 class RehearseStep(StageOfViews):
@@ -66,29 +75,49 @@ class RehearseStep(StageOfViews):
         self._running = ""
         self.said = label("", wrap=True, name="rehearse note")
         self.said.hide()
+        self._tokens, self._font = tokens, font
         self.samples = SamplesPicture(tokens, font, "Samples picture")
-        self.held = HeldSamplesPicture(tokens, font, "Samples with others held picture")
-        self.luck = LuckPicture(tokens, font, "Luck picture")
-        self.broken = BrokenPicture(tokens, font, "Broken assumptions picture")
-        self.planned = PlanPicture(tokens, font, "Plan picture")
-        self.table = figures_table("Broken assumptions")
-        sure(self.table.verticalHeader()).hide()
-        self.table.setFixedHeight(198)
         self.stepper = self._stepper()
-        self.pages.addWidget(stacked(self.samples, self.stepper, tall=0))
-        self.pages.addWidget(self.held)
-        self.pages.addWidget(self.luck)
-        self.pages.addWidget(stacked(self.table, self.broken))
-        self.pages.addWidget(self.planned)
-        self._pictures = {"samples": self.samples, "held": self.held, "luck": self.luck, "assumptions": self.broken,
-                          "pairs": self.planned}  # fmt: skip
+        self.fill(
+            lambda: stacked(self.samples, self.stepper, tall=0), lambda: self.held, lambda: self.luck,
+            lambda: stacked(self.table, self.broken), lambda: self.planned,
+        )  # fmt: skip
         self.line = OneLine(self.folding(), self.go, more=self.entries, chooser=self.chooser)
         self.lay_out(self.line, self.said, self.bar, self.pages, tall=self.pages)
+
+    @cached_property
+    def held(self) -> HeldSamplesPicture:
+        """Slopes of samples with other columns held."""
+        return HeldSamplesPicture(self._tokens, self._font, "Samples with others held picture")
+
+    @cached_property
+    def luck(self) -> LuckPicture:
+        """What r comes from luck alone."""
+        return LuckPicture(self._tokens, self._font, "Luck picture")
+
+    @cached_property
+    def table(self) -> FiguresTable:
+        """How often an interval holds where an assumption is broken."""
+        table = figures_table("Broken assumptions")
+        sure(table.verticalHeader()).hide()
+        table.setFixedHeight(198)
+        return table
+
+    @cached_property
+    def broken(self) -> BrokenPicture:
+        """The same, drawn."""
+        return BrokenPicture(self._tokens, self._font, "Broken assumptions picture")
+
+    @cached_property
+    def planned(self) -> PlanPicture:
+        """How many pairs find what is there."""
+        return PlanPicture(self._tokens, self._font, "Plan picture")
 
     @property
     def picture(self) -> QWidget:
         """The picture of the view."""
-        return self._pictures[self.view]
+        picture: QWidget = getattr(self, _PICTURES[self.view])
+        return picture
 
     def show_findings(self) -> None:
         """Bring the view up to date; samples of something else are drawn anew."""
@@ -127,7 +156,8 @@ class RehearseStep(StageOfViews):
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
-        for picture in self._pictures.values():
+        self._tokens = tokens
+        for picture in self.made(*_PICTURES.values()):
             picture.restyle(tokens)
         self._draw()
 

@@ -79,6 +79,10 @@ class Stage(QWidget):
         """Take the colours of a theme."""
         raise NotImplementedError
 
+    def made(self, *names: str) -> list[Any]:
+        """Of the parts that are made when they are first asked for: those that are there."""
+        return [self.__dict__[name] for name in names if name in self.__dict__]
+
     def lay_out(self, *parts: QWidget | QLayout, tall: QWidget) -> None:
         """One card with these parts below each other. tall : the one that takes the room."""
         box = QVBoxLayout()

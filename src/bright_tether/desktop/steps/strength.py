@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Any
 
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
@@ -27,6 +26,15 @@ from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words.readings.agreement import agreement_note
 
+#: Of each view: the pictures, or the table, that it is made of; each is made when it is first shown.
+_PICTURES = {
+    "products": ("products", "ranks"),
+    "comparisons": ("comparisons",),
+    "agreement": ("differences",),
+    "far-bent": ("bent",),
+}
+_TABLES = {"row-by-row": "listing", "every-pair": "grid", "critical": "critical"}
+
 
 class StrengthStep(StageOfViews):
     """Ruler above; below, one of several views."""
@@ -38,27 +46,8 @@ class StrengthStep(StageOfViews):
         self.ruler = Ruler(tokens, font)
         self.extra = Shuffle(session)
         self.extra.changed.connect(self._show_luck)
-        self.products = ProductsPicture(tokens, font, "Products picture")
-        self.ranks = RanksPicture(tokens, font, "Ranks picture")
-        self.comparisons = ComparisonsPicture(tokens, font, "Comparisons picture")
-        self.differences = DifferencesPicture(tokens, font, "Differences picture")
-        self.listing, self.grid = ListingView(session), PairGrid(session, tokens)
-        self.critical = CriticalView(session, tokens)
         self._compared = label(kind="quiet", wrap=True, name="comparisons of one row")
         self._agreed = label(kind="quiet", wrap=True, name="agreement note")
-        self._pictures: dict[str, tuple[ScatterPicture, ...]] = {
-            "products": (self.products, self.ranks),
-            "comparisons": (self.comparisons,),
-            "agreement": (self.differences,),
-        }
-        self._tables: dict[str, Any] = {
-            "row-by-row": self.listing,
-            "every-pair": self.grid,
-            "critical": self.critical,
-        }
-        for picture in self._every_picture():
-            connect_points(picture, session)
-        self.comparisons.told.connect(self._compared.setText)
         self._tokens, self._font = tokens, font
         self.fill(
             lambda: _beside(self.products, self.ranks), lambda: stacked(self._compared, self.comparisons),
@@ -69,43 +58,89 @@ class StrengthStep(StageOfViews):
         self.lay_out(heading, self.ruler, self.choice, self.pages, tall=self.pages)
 
     @cached_property
+    def products(self) -> ProductsPicture:
+        """Products of standardised values, as areas."""
+        return connect_points(ProductsPicture(self._tokens, self._font, "Products picture"), self._session)
+
+    @cached_property
+    def ranks(self) -> RanksPicture:
+        """Both columns as ranks."""
+        return connect_points(RanksPicture(self._tokens, self._font, "Ranks picture"), self._session)
+
+    @cached_property
+    def comparisons(self) -> ComparisonsPicture:
+        """The comparisons of one row with every other."""
+        picture = connect_points(
+            ComparisonsPicture(self._tokens, self._font, "Comparisons picture"), self._session
+        )
+        picture.told.connect(self._compared.setText)
+        return picture
+
+    @cached_property
+    def differences(self) -> DifferencesPicture:
+        """Differences of both columns against their means."""
+        return connect_points(
+            DifferencesPicture(self._tokens, self._font, "Differences picture"), self._session
+        )
+
+    @cached_property
     def bent(self) -> BentPicture:
         """Both columns with what lies far out bent inward."""
-        picture = BentPicture(self._tokens, self._font, "Far values bent")
-        connect_points(picture, self._session)
-        self._pictures["far-bent"] = (picture,)
-        return picture
+        return connect_points(BentPicture(self._tokens, self._font, "Far values bent"), self._session)
+
+    @cached_property
+    def listing(self) -> ListingView:
+        """What each row adds."""
+        return ListingView(self._session)
+
+    @cached_property
+    def grid(self) -> PairGrid:
+        """Every pair of columns."""
+        return PairGrid(self._session, self._tokens)
+
+    @cached_property
+    def critical(self) -> CriticalView:
+        """Critical values by n and level."""
+        return CriticalView(self._session, self._tokens)
 
     @property
     def picture(self) -> ScatterPicture:
         """The picture on show, for what acts on it."""
-        return self._pictures.get(self.view, (self.products,))[0]
+        shown = self._shown
+        return shown[0] if shown else self.products
+
+    @property
+    def _shown(self) -> tuple[ScatterPicture, ...]:
+        """The pictures of the view."""
+        pictures: tuple[ScatterPicture, ...] = tuple(
+            getattr(self, name) for name in _PICTURES.get(self.view, ())
+        )
+        return pictures
 
     def show_findings(self) -> None:
         """Bring ruler and view up to date."""
         if not self.extra.refresh():  # else the ruler has followed it already
             self._show_luck()
         self._agreed.setText(agreement_note(self.findings))
-        for picture in self._pictures.get(self.view, ()):
+        for picture in self._shown:
             picture.draw(self.findings, self._session.mark)
-        if self.view in self._tables:
-            self._tables[self.view].refresh()
+        if self.view in _TABLES:
+            getattr(self, _TABLES[self.view]).refresh()
 
     def show_mark(self) -> None:
         """Ring the marked rows."""
-        for picture in self._pictures.get(self.view, ()):
+        for picture in self._shown:
             picture.show_mark(self._session.mark)
 
     def restyle(self, tokens: Tokens) -> None:
         """Take the colours of a theme."""
+        self._tokens = tokens
         self.ruler.restyle(tokens)
-        for picture in self._every_picture():
+        for picture in self.made(*(name for names in _PICTURES.values() for name in names)):
             picture.restyle(tokens)
-        self._tokens = self.grid.tokens = self.critical.tokens = tokens
+        for table in self.made("grid", "critical"):
+            table.tokens = tokens
         self.show_findings()
-
-    def _every_picture(self) -> tuple[ScatterPicture, ...]:
-        return tuple(picture for pictures in self._pictures.values() for picture in pictures)
 
     def _show_luck(self) -> None:
         result = self.extra.result
