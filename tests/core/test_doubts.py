@@ -1,6 +1,7 @@
 """Verdicts, what could have been seen, the lineup: by simulation with stated seeds."""
 
 from collections import Counter
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -8,9 +9,10 @@ import pytest
 from scipy import stats
 
 from bright_tether.core.checks.together import checks
-from bright_tether.core.doubts import power
+from bright_tether.core.doubts import power, pull
 from bright_tether.core.doubts.luck import by_luck
-from bright_tether.core.doubts.power import DEPARTURES, could_see, null_share
+from bright_tether.core.doubts.power import DEPARTURES, could_see
+from bright_tether.core.doubts.pull import pulls_by_luck
 from bright_tether.core.doubts.quantiles import lineup, quantiles
 from bright_tether.core.doubts.statistics import DOUBTS, Design, statistic
 from bright_tether.core.doubts.verdicts import Verdict, doubts
@@ -195,8 +197,25 @@ def test_the_share_under_a_true_line_is_even():
     for _ in range(40):
         y = draw.normal(size=(1, 60))
         observed = float(statistic(design, "pull", design.residuals_of(y))[0])
-        shares.append(null_share(design, "pull", observed, draws=99))
+        shares.append(pulls_by_luck(design, observed, draws=99))
     assert 0.3 < np.mean(shares) < 0.7
+
+
+@pytest.mark.parametrize("far", [(9.0,), (9.0, 11.0, -8.0), tuple(np.linspace(4, 12, 40)), (1e9,)])
+@pytest.mark.parametrize("weighted", [False, True])
+def test_rows_out_of_reach_are_drawn_as_what_they_come_to(monkeypatch, far, weighted):
+    """The largest distance has one distribution, whether every row is drawn or those alone that could reach it."""
+    x = np.append(np.tile(X / 60, 10), far)
+    pairs = take_pairs(x, x + np.cos(7 * x))
+    if weighted:
+        pairs = replace(pairs, weights=np.linspace(1, 3, x.size))
+    design = Design(fit_line(pairs), None)
+    shares = []
+    for many in (10_000, 10):
+        monkeypatch.setattr(pull, "_MANY", many)
+        shares.append([pulls_by_luck(design, size, draws=1999, seed=many) for size in (0.3, 0.6, 1.2)])
+    assert shares[1] == pytest.approx(shares[0], abs=0.05)
+    assert len(far) > 1 or far[0] > 100 or shares[0][0] > 0.02
 
 
 def test_the_lineup_hides_the_real_residuals_at_their_place():

@@ -199,6 +199,7 @@ def test_many_points_are_drawn_as_a_density(open_window, qtbot, monkeypatch):
     assert plot.density.counts.sum() == pytest.approx(n, rel=1e-3)
     half = plot.cloud.row_ids[plot.cloud.x < 0]
     monkeypatch.setattr("bright_tether.pictures.scatter.DENSE_ABOVE", half.size - 1)
+    monkeypatch.setattr("bright_tether.live.cloud.DENSE_ABOVE", half.size - 1)
     window.session.do(set_aside(window.session.history.study, window.session.tether, half, "tried"))
     qtbot.waitUntil(lambda: not window.session.busy)
     assert plot.aside_density.isVisible()

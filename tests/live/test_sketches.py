@@ -206,3 +206,25 @@ def test_a_card_of_points_at_one_height_has_some_room_about_them():
     left, right, low, high = card.ends
     assert (left, right) == pytest.approx((-0.08, 2.08))
     assert (low, high) == pytest.approx((-0.05, 0.05))
+
+
+def test_a_card_of_very_many_points_shows_those_furthest_out():
+    x = np.arange(9_000.0)
+    y = np.cos(x)
+    y[[17, 4_321, 8_002]] = 9, -12, 30  # none of them one in six
+    card = Sketch(mode="studentised-in-order", x=x, y=y, at=np.arange(9_000)).small
+    assert {17, 4_321, 8_002} <= set(card.x.tolist())
+    assert set(x[::6].tolist()) <= set(card.x.tolist())
+    assert card.x.size <= 1_500 + 4 * 60
+    assert np.array_equal(y[card.x.astype(int)], card.y)
+    whole = Sketch(mode="studentised-in-order", x=x[:2_999], y=y[:2_999], at=np.arange(2_999)).small
+    assert whole.x.size == 2_999
+
+
+@pytest.mark.parametrize("at", [[0, 1, 2, 3, 4], [1, 2, 4], [3, 1, 0, 4, 2], []])
+def test_the_points_of_some_pairs_are_found_in_any_order(at):
+    sketch = Sketch(mode="residual-in-order", x=np.arange(float(len(at))), y=np.zeros(len(at)),
+                    at=np.array(at, int))  # fmt: skip
+    for pairs in ([], [2], [0, 3], [1, 2, 4], [4]):
+        found = sketch.of_pairs(np.array(pairs, int))
+        assert sorted(found.tolist()) == [place for place, pair in enumerate(at) if pair in pairs]

@@ -6,12 +6,12 @@ import pytest
 
 from bright_tether.demo.study import demo_study
 from bright_tether.live.findings import Findings
+from bright_tether.live.scenes import standing_apart
 from bright_tether.live.sketches import MODES
 from bright_tether.pictures.compare import ComparePicture
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.line import LinePicture
-from bright_tether.pictures.margin import _apart
 from bright_tether.pictures.scatter_view import LookPicture
 from bright_tether.study.axes import choose_axes
 from bright_tether.study.changes import change_choice
@@ -132,9 +132,9 @@ def test_bands_of_groups_are_in_view_unless_they_press_the_points_together(open_
 
 def test_very_many_points_beyond_the_fences_stand_apart_to_both_ends():
     values = np.sort(np.random.default_rng(1).normal(size=30_000)) * 10
-    there = _apart(values, 100.0)
+    there = standing_apart(values, 100.0)
     assert there.size <= 1003
     assert (there.min(), there.max()) == (values[0], values[-1])
     places = {int((value - values[0]) * 10) for value in there.tolist()}
     assert {int((value - values[0]) * 10) for value in values.tolist()} == places
-    assert np.array_equal(_apart(values[:900], 100.0), values[:900])
+    assert np.array_equal(standing_apart(values[:900], 100.0), values[:900])

@@ -10,7 +10,7 @@ import numpy as np
 from bright_tether.claims.claim import Claim, NamedRow
 from bright_tether.core.results import Ints
 from bright_tether.live.findings import Findings
-from bright_tether.tables.row_ids import ids_of
+from bright_tether.tables.row_ids import RowIds, ids_of
 
 
 class RowsClaim(Claim, frozen=True, kw_only=True):
@@ -56,9 +56,9 @@ def named_rows(findings: Findings, places: Ints) -> tuple[NamedRow, ...]:
     )
 
 
-def row_ids(findings: Findings, places: Ints) -> frozenset[int]:
+def row_ids(findings: Findings, places: Ints) -> RowIds:
     """The ids of these places among the pairs."""
-    return frozenset(findings.table.row_ids[findings.pairs.at[places]].tolist())
+    return RowIds(findings.table.row_ids[findings.pairs.at[places]])
 
 
 def places_of(findings: Findings, rows: Set[int]) -> Ints:

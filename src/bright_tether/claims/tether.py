@@ -6,6 +6,7 @@ from weakref import WeakKeyDictionary, ref
 
 from bright_tether.claims import decision as decided
 from bright_tether.claims import doubts as doubted
+from bright_tether.claims import look as looked
 from bright_tether.claims import stories
 from bright_tether.claims.decision import ChangeClaim, DecisionClaim, DirectionClaim, StrengthClaim
 from bright_tether.claims.doubts import (
@@ -14,12 +15,15 @@ from bright_tether.claims.doubts import (
     DoubtsInForceClaim,
     RestsClaim,
 )
+from bright_tether.claims.look import FarRowsClaim
 from bright_tether.claims.origin import OriginClaim, origin_claim
+from bright_tether.claims.rows import row_ids
 from bright_tether.claims.standing import StandingClaim, standing_claim
 from bright_tether.claims.stories import ClumpsClaim, StoryClaim
 from bright_tether.claims.values import RecurringClaim, recurring_claims
 from bright_tether.core.once import once
 from bright_tether.live.findings import Findings
+from bright_tether.tables.row_ids import RowIds
 
 
 class TetherClaims:
@@ -99,6 +103,16 @@ class TetherClaims:
     def doubts(self) -> DoubtsClaim:
         """The head of the six."""
         return doubted.doubts_claim(self._findings, self.six)
+
+    @once
+    def far_rows(self) -> FarRowsClaim:
+        """The rows far from the line, and far out in a column."""
+        return looked.far_rows(self._findings, self.seen.doubt("far-out"))
+
+    @once
+    def far_ids(self) -> RowIds:
+        """The ids of all of them."""
+        return row_ids(self._findings, looked.far_places(self._findings, self.seen.doubt("far-out")))
 
     @once
     def rests(self) -> RestsClaim | None:

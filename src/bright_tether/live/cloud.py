@@ -87,7 +87,7 @@ class Cloud:
     def ready(self) -> Cloud:
         """The same, put in order where that takes long: here rather than where it is drawn."""
         if self.x.size > DENSE_ABOVE:
-            _ = self.in_play, self.out, self.few
+            _ = self.in_play, self.out, self.few, self.ends, self.hollow
         return self
 
     def moved(self, place: np.ndarray, x: np.ndarray, y: np.ndarray) -> Cloud:
@@ -121,6 +121,16 @@ class Cloud:
     def out(self) -> Rising:
         """Those set aside by rising x."""
         return Rising(self.x[self.rising_out], self.y[self.rising_out])
+
+    @once
+    def ends(self) -> tuple[tuple[float, float], tuple[float, float]]:
+        """The lowest and the highest x, and y. There is a point at least."""
+        return (float(self.x.min()), float(self.x.max())), (float(self.y.min()), float(self.y.max()))
+
+    @once
+    def hollow(self) -> Cloud | None:
+        """Those set aside as points; None where they are so many that they are a density."""
+        return None if self.out.x.size > DENSE_ABOVE else self.only(self.aside, self.x, self.y)
 
     @once
     def few(self) -> Rising:

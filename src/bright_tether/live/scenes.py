@@ -19,6 +19,8 @@ from bright_tether.live.line import LineResults
 from bright_tether.live.look import LookResults
 from bright_tether.study.declared import family, given, result
 
+#: Places along an axis at which values beyond the fences are told apart.
+_PLACES = 1000
 #: The row id of a point that belongs to another table.
 FOREIGN = -1
 
@@ -32,7 +34,7 @@ class Strip(msgspec.Struct, frozen=True, eq=False):
 
 
 class Spread(msgspec.Struct, frozen=True, eq=False):
-    """How a column spreads, beside its axis. beyond : (k,) values outside the fences."""
+    """How a column spreads, beside its axis. beyond : (k,) values outside the fences that stand apart there."""
 
     counted: Histogram
     fenced: Fences
@@ -98,12 +100,23 @@ def _fitted_points(points: Cloud, pairs: Pairs, rows: RowByRow) -> Cloud:
     return points.only(wanted, x, points.y).ready()
 
 
+def standing_apart(values: Floats, room: float) -> Floats:
+    """Of values that would stand on each other only one, where they are very many; the lowest and the highest too."""
+    if values.size <= _PLACES or room <= 0:
+        return values
+    low = values.min()
+    first = np.unique(np.floor((values - low) * (_PLACES / room)), return_index=True)[1]
+    return np.append(values[first], (low, values.max()))
+
+
 def _spread(values: Floats) -> Spread | None:
     if not values.size:
         return None
     start, width, number = usual_bins(values)
     fenced = fences(values)
-    return Spread(histogram(values, start=start, width=width, number=number), fenced, values[fenced.beyond])
+    counted = histogram(values, start=start, width=width, number=number)
+    room = float(counted.edges[-1] - counted.edges[0])
+    return Spread(counted, fenced, standing_apart(values[fenced.beyond], room))
 
 
 def _look_points(logs: tuple[bool, bool], points: Cloud) -> LookPoints:

@@ -33,8 +33,9 @@ MODES: dict[str, tuple[str, ...]] = {
     "far-out": ("studentised-in-order", "studentised-on-x"),
     "pull": ("studentised-on-leverage", "cook-in-order"),
 }
-#: More points than this are thinned evenly on a card.
-MOST_ON_CARD = 1500
+#: More points than this are thinned evenly on a card; so many are kept besides towards each end, from where so many of
+#: those evenly taken stand.
+MOST_ON_CARD, _IN_A_TAIL, _ENOUGH = 1500, 60, 10
 Curve = tuple[Floats, Floats]
 _NOWHERE: Floats = np.zeros(0)
 _NONE: Ints = np.zeros(0, np.int64)
@@ -45,8 +46,9 @@ Setting = tuple[str, bool, tuple[float, float, int] | None]
 
 
 class Small(msgspec.Struct, frozen=True, eq=False):
-    """What a card shows of a sketch. x, y : (m,), every so many-th point that has both; ends : left, right, low, high.
+    """What a card shows of a sketch. ends : left, right, low, high.
 
+    x, y : (m,), of very many points that have both every so many-th, and those that lie furthest out.
     values : the lowest and the highest x of all points.
     """
 
@@ -80,9 +82,25 @@ class Sketch:
         there = np.isfinite(self.y)
         whole = bool(there.all())
         x, y = (self.x, self.y) if whole else (self.x[there], self.y[there])
-        step = max(1, x.size // MOST_ON_CARD)
         values = (float(self.x.min()), float(self.x.max())) if self.x.size else (0.0, 0.0)
-        return Small(x[::step], y[::step], _ends(self, values, y), values)
+        ends = _ends(self, values, y)
+        if one_in(x.size) > 1:
+            shown = _on_card(x, y)
+            x, y = x[shown], y[shown]
+        return Small(x, y, ends, values)
+
+    @once
+    def in_turn(self) -> bool:
+        """Whether the points stand in the order of their pairs."""
+        return bool((self.at[1:] > self.at[:-1]).all())
+
+    def of_pairs(self, pairs: Ints) -> Ints:
+        """(k,) places among the points, of those at these places among the pairs, (k,) rising."""
+        if not self.in_turn:
+            return np.flatnonzero(np.isin(self.at, pairs))
+        found = np.searchsorted(self.at, pairs)
+        found = found[found < self.at.size]
+        return found[np.isin(self.at[found], pairs, assume_unique=True)]
 
     def thinned(self) -> Sketch:
         """The points of a card alone, between the ends of all."""
@@ -90,6 +108,29 @@ class Sketch:
         found = replace(self, x=small.x, y=small.y)
         found.__dict__["small"] = small
         return found
+
+
+def one_in(n: int) -> int:
+    """Of how many points a card shows one."""
+    return max(1, n // MOST_ON_CARD)
+
+
+def _on_card(x: Floats, y: Floats) -> Ints:
+    """Places of the points of a card, rising: every so many-th, and those furthest up, down, right and left.
+
+    With the very furthest alone there would be gaps about what is evenly taken, which is not in the data.
+    """
+    ends = (_furthest(values) for values in (y, -y, x, -x))
+    return np.unique(np.concatenate([np.arange(0, y.size, one_in(y.size)), *ends]))
+
+
+def _furthest(values: Floats) -> Ints:
+    """Places of the highest, and of ever fewer below them, down to where enough of those evenly taken stand."""
+    edge = np.partition(values[:: one_in(values.size)], -_ENOUGH)[-_ENOUGH]
+    beyond = np.flatnonzero(values >= edge)
+    falling = beyond[np.argsort(-values[beyond], kind="stable")]
+    ranks = np.unique(np.geomspace(1, falling.size, _IN_A_TAIL).astype(np.int64)) - 1
+    return np.asarray(falling[ranks])
 
 
 def _ends(sketch: Sketch, values: tuple[float, float], heights: Floats) -> tuple[float, float, float, float]:

@@ -12,8 +12,6 @@ from bright_tether.core.shape.histogram import Histogram
 from bright_tether.live.scenes import Spread
 from bright_tether.theme.tokens import Tokens
 
-#: Places along a margin at which points beyond the fences are told apart.
-_PLACES = 1000
 #: Where the box stands, below the bars whose tallest reaches 1.
 _BOX, _BOX_HALF = -0.24, 0.11
 
@@ -39,7 +37,7 @@ class Pile(pg.GraphicsObject):
         self.update()
 
     def put(self, counted: Histogram | None, fenced: Fences | None, beyond: np.ndarray) -> None:
-        """Show bars and box; None hides them. beyond : (k,) values outside the fences."""
+        """Show bars and box; None hides them. beyond : (k,) values outside the fences, drawn as points."""
         self.prepareGeometryChange()
         self.bars, self.box, self._bounds = QPainterPath(), QPainterPath(), QRectF()
         if counted is not None:
@@ -64,7 +62,7 @@ class Pile(pg.GraphicsObject):
         self._beyond = QPolygonF()
         if counted is not None:
             low, high = float(counted.edges[0]), float(counted.edges[-1])
-            self._beyond = QPolygonF([self._spot(one, _BOX) for one in _apart(beyond, high - low).tolist()])
+            self._beyond = QPolygonF([self._spot(one, _BOX) for one in beyond.tolist()])
             self._bounds = self._area(low, high, _BOX - _BOX_HALF, 1.0)
         self.update()
 
@@ -93,15 +91,6 @@ class Pile(pg.GraphicsObject):
         painter.setPen(dot)
         if not self._beyond.isEmpty():
             painter.drawPoints(self._beyond)
-
-
-def _apart(values: np.ndarray, room: float) -> np.ndarray:
-    """Of values that would stand on each other only one, where they are very many; the lowest and the highest too."""
-    if values.size <= _PLACES or room <= 0:
-        return values
-    low = values.min()
-    first = np.unique(np.floor((values - low) * (_PLACES / room)), return_index=True)[1]
-    return np.append(values[first], (low, values.max()))
 
 
 class Margin:

@@ -138,16 +138,13 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
     def _draw_points(self) -> None:
         points = self.cloud
         dense = points is not None and points.x.size > DENSE_ABOVE
-        many_out = dense and points is not None and points.out.x.size > DENSE_ABOVE
         self.density.put(points.in_play if points is not None and dense else None)
-        self.aside_density.put(points.out if points is not None and many_out else None)
+        self.aside_density.put(points.out if points is not None and dense and points.hollow is None else None)
         if points is None or not dense:
             self.points.draw(points, None, self.mask())
-        elif many_out:
-            self.points.draw(None, None, np.zeros(0, bool))
         else:
-            hollow = points.only(points.aside, points.x, points.y)
-            self.points.draw(hollow, None, np.zeros(hollow.x.size, bool))
+            hollow = points.hollow
+            self.points.draw(hollow, None, np.zeros(0 if hollow is None else hollow.x.size, bool))
         self._ring()
 
     def _ring(self) -> None:
@@ -215,8 +212,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
 
     def extent(self) -> tuple[tuple[float, float], tuple[float, float]]:
         """What must be in view: x and y from lowest to highest."""
-        x, y = self.seen.x, self.seen.y
-        return (float(x.min()), float(x.max())), (float(y.min()), float(y.max()))
+        return self.seen.ends
 
     def _fits(self) -> bool:
         if self.cloud is None or not self.cloud.x.size:

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from typing import Any
+from weakref import ref
 
 import numpy as np
+import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFont, QPainter, QPen, QPixmap
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from bright_tether.core.results import Bools
+from bright_tether.core.results import Ints
 from bright_tether.live.sketches import MOST_ON_CARD, Sketch
 from bright_tether.pictures.frame import between_bars
 from bright_tether.pictures.sure import sure
@@ -19,6 +21,7 @@ from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 
 Scale = Callable[[Any], Any]
+_NONE: Ints = np.zeros(0, np.int64)
 
 
 class SmallPlot(QWidget):
@@ -29,16 +32,19 @@ class SmallPlot(QWidget):
         self._tokens, self._font = tokens, font
         self._sketch: Sketch | None = None
         self._across = ""
-        self._marked = np.zeros(0, bool)
+        self._ringed = _NONE
+        #: What was painted last of all but the rings, the sketch it shows, and how.
+        self._kept: tuple[ref[Sketch], tuple[object, ...], QPixmap] | None = None
         self._line, self._dot = 0.0, 4.0
         self._drawn: tuple[str, ...] = ("points", "line")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(60)
 
-    def draw(self, sketch: Sketch | None, marked: Bools | None = None, across: str = "") -> None:
-        """Show a sketch. marked : (n,) bool over the pairs. across : the name of the axis below."""
+    def draw(self, sketch: Sketch | None, marked: Ints = _NONE, across: str = "") -> None:
+        """Show a sketch. marked : (k,) places among the pairs, rising. across : the name of the axis below."""
         self._sketch, self._across = sketch, across
-        self._marked = np.zeros(0, bool) if marked is None or sketch is None or not marked.any() else marked
+        ringed = _NONE if sketch is None or not marked.size else sketch.of_pairs(marked)
+        self._ringed = ringed if sketch is None else ringed[np.isfinite(sketch.y[ringed])]
         self.update()
 
     def dress(self, figure: Figure) -> None:
@@ -54,15 +60,40 @@ class SmallPlot(QWidget):
 
     def paintEvent(self, event: Any) -> None:
         """Paint on the widget."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.paint(painter, QRectF(self.rect()))
-
-    def paint(self, painter: QPainter, whole: QRectF) -> None:
-        """Paint into an area of any page."""
-        sketch, t = self._sketch, self._tokens
+        sketch = self._sketch
         if sketch is None or not sketch.x.size:
             return
+        painter = QPainter(self)
+        painter.drawPixmap(0, 0, self._still(sketch))
+        if self._ringed.size:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._rings(painter, sketch, *self._placed(painter, sketch, QRectF(self.rect())))
+        painter.end()
+
+    def _still(self, sketch: Sketch) -> QPixmap:
+        """All but the rings, painted once: rows are marked, and steps walked to, more often than a line changes."""
+        looks = (
+            self._tokens,
+            self._across,
+            self.size(),
+            self.devicePixelRatioF(),
+            self._line,
+            self._dot,
+            self._drawn,
+        )
+        if self._kept is None or self._kept[0]() is not sketch or self._kept[1] != looks:
+            image = QPixmap(self.size() * self.devicePixelRatioF())
+            image.setDevicePixelRatio(self.devicePixelRatioF())
+            image.fill(Qt.GlobalColor.transparent)
+            painter = QPainter(image)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self.paint(painter, QRectF(self.rect()))
+            painter.end()
+            self._kept = ref(sketch), looks, image
+        return self._kept[2]
+
+    def _placed(self, painter: QPainter, sketch: Sketch, whole: QRectF) -> tuple[QRectF, Scale, Scale]:
+        """Where the plot stands, and where in it values stand, across and up."""
         font = QFont(self._font)
         font.setPixelSize(10)
         painter.setFont(font)
@@ -76,7 +107,15 @@ class SmallPlot(QWidget):
         def up(values: Any) -> Any:
             return area.bottom() - (values - low) / (high - low) * area.height()
 
-        self._scales(painter, area, (left, right, low, high))
+        return area, across, up
+
+    def paint(self, painter: QPainter, whole: QRectF) -> None:
+        """Paint into an area of any page, without what is marked."""
+        sketch, t = self._sketch, self._tokens
+        if sketch is None or not sketch.x.size:
+            return
+        area, across, up = self._placed(painter, sketch, whole)
+        self._scales(painter, area, sketch.small.ends)
         painter.setClipRect(area.adjusted(-3, -3, 3, 3))
         if sketch.bars is not None:
             self._bars(painter, sketch, across, up)
@@ -97,7 +136,8 @@ class SmallPlot(QWidget):
             turns = np.flatnonzero(np.diff(np.isfinite(y), prepend=False, append=False))
             for start, end in turns.reshape(-1, 2).tolist():  # it stops where nothing was measured
                 part = slice(start, end)
-                painter.drawPolyline(_polygon(across(np.asarray(x)[part]), up(np.asarray(y)[part])))
+                places = across(np.asarray(x)[part]), up(np.asarray(y)[part])
+                painter.drawPolyline(pg.functions.arrayToQPolygonF(*places))
 
     def _scales(self, painter: QPainter, area: QRectF, ends: tuple[float, float, float, float]) -> None:
         t, (left, right, low, high) = self._tokens, ends
@@ -141,18 +181,19 @@ class SmallPlot(QWidget):
         x, y = across(sketch.small.x), up(sketch.small.y)
         if sketch.joined and sketch.x.size <= MOST_ON_CARD:
             painter.setPen(QPen(QColor(t.faint), 1))
-            painter.drawPolyline(_polygon(x, y))
+            painter.drawPolyline(pg.functions.arrayToQPolygonF(x, y))
         dot = QPen(QColor(t.hues[0]), self._dot)
         dot.setCapStyle(Qt.PenCapStyle.RoundCap)
         painter.setPen(dot)
-        painter.drawPoints(_polygon(x, y))
-        if self._marked.size:
-            mine = np.flatnonzero(self._marked[sketch.at] & np.isfinite(sketch.y))
-            mine = mine[:: max(1, mine.size // MOST_ON_CARD)]
-            painter.setPen(QPen(QColor(t.ink), 1.5))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            for spot in map(QPointF, across(sketch.x[mine]).tolist(), up(sketch.y[mine]).tolist()):
-                painter.drawEllipse(spot, 4.5, 4.5)
+        painter.drawPoints(pg.functions.arrayToQPolygonF(x, y))
+
+    def _rings(self, painter: QPainter, sketch: Sketch, area: QRectF, across: Scale, up: Scale) -> None:
+        """Ring what is marked."""
+        painter.setClipRect(area.adjusted(-3, -3, 3, 3))
+        painter.setPen(QPen(QColor(self._tokens.ink), 1.5))
+        x, y = sketch.x[self._ringed], sketch.y[self._ringed]
+        for spot in map(QPointF, across(x).tolist(), up(y).tolist()):
+            painter.drawEllipse(spot, 4.5, 4.5)
 
 
 class Titled(QWidget):
@@ -177,7 +218,3 @@ class Titled(QWidget):
             painter.setPen(QColor(colour))
             painter.drawText(QRectF(whole.left() + 4, whole.top(), whole.width() - 8, 18), side, words)
         self._plot.paint(painter, whole.adjusted(0, 22, 0, 0))
-
-
-def _polygon(x: np.ndarray, y: np.ndarray) -> QPolygonF:
-    return QPolygonF([QPointF(a, b) for a, b in zip(x.tolist(), y.tolist(), strict=True)])

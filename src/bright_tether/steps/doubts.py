@@ -32,10 +32,11 @@ def _grids(findings: Findings) -> tuple[Grid, ...]:
     return (doubts_grid(doubted(findings)),)
 
 
-def _cards(findings: Findings) -> list[Small]:
-    """The pictures of the cards."""
+def _cards(findings: Findings) -> list[tuple[Small, bool]]:
+    """The pictures of the cards, and what a mark in them rests on."""
     of = doubted(findings)
-    return [of.sketch(modes[0]).small for modes in MODES.values()]
+    sketches = (of.sketch(modes[0]) for modes in MODES.values())
+    return [(one.small, one.in_turn) for one in sketches]
 
 
 def _judged(findings: Findings) -> object:

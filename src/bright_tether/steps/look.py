@@ -2,11 +2,18 @@
 
 from __future__ import annotations
 
+from bright_tether.claims.tether import claims_of
 from bright_tether.live.findings import Findings
 from bright_tether.steps.step import Step, View
 from bright_tether.words.grids.strength import pairs_grid
 from bright_tether.words.reading import Reading
 from bright_tether.words.readings.look import look_reading
+
+
+def _far(findings: Findings) -> object:
+    """The rows that lie far out: of a long table they may be very many."""
+    claims = claims_of(findings)
+    return claims.far_rows, claims.far_ids
 
 
 def _reading(findings: Findings, view: str, run: object) -> Reading:
@@ -21,7 +28,7 @@ STEP = Step(
     reading=_reading,
     needs=(Findings.smooth, Findings.form, Findings.within_clumps, Findings.within_by_id, Findings.made_of,
            Findings.within_groups, Findings.other_slope, Findings.look_points, Findings.spearman, Findings.kendall,
-           Findings.timing, Findings.zones),
+           Findings.timing, Findings.zones, _far),
     parts=frozenset({"reading", "figures", "table", "picture"}),
     results=False,
     lined=False,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
+
 import msgspec
 
 from bright_tether.core.line.weights import WeightPattern
@@ -21,7 +23,7 @@ class Remedy(msgspec.Struct, frozen=True):
     edit: Edit
 
 
-def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> tuple[Remedy, ...]:
+def remedies(study: Study, tether: Tether, doubt: str, rows: Set[int]) -> tuple[Remedy, ...]:
     """What may answer this doubt. rows : row ids concerned. Logs and roots are offered where they exist.
 
     Only what leaves the intervals for the mean and for one case at their level on data with that fault is offered
@@ -40,7 +42,7 @@ def remedies(study: Study, tether: Tether, doubt: str, rows: frozenset[int]) -> 
         tried += [_transformed(study, tether, name) for name in ("log y", "log both", "root of y")]
     elif doubt in ("far-out", "pull") and rows:
         reason = "far from the line" if doubt == "far-out" else "pulls the line"
-        out = changes.set_aside(study, tether, set(rows), reason)
+        out = changes.set_aside(study, tether, rows, reason)
         tried += [Remedy(f"Set {len(rows)} row{'s' if len(rows) > 1 else ''} aside", out) if out else None]
     return tuple(one for one in tried if one is not None)
 

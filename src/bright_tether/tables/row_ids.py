@@ -54,13 +54,14 @@ class RowIds(Set[int]):
         return len(self & other) == len(self)
 
     def __and__(self, other: Iterable[Any]) -> RowIds:
-        return RowIds.rising(np.intersect1d(self.ids, RowIds(other).ids, assume_unique=True))
+        few, many = sorted((self, RowIds(other)), key=len)
+        return RowIds.rising(few.ids[many.hold(few.ids)])
 
     def __or__(self, other: Iterable[Any]) -> RowIds:
         return RowIds.rising(_rising(np.concatenate([self.ids, RowIds(other).ids])))
 
     def __sub__(self, other: Iterable[Any]) -> RowIds:
-        return RowIds.rising(np.setdiff1d(self.ids, RowIds(other).ids, assume_unique=True))
+        return RowIds.rising(self.ids[~RowIds(other).hold(self.ids)])
 
     def __xor__(self, other: Iterable[Any]) -> RowIds:
         return RowIds.rising(np.setxor1d(self.ids, RowIds(other).ids, assume_unique=True))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Set
 from typing import TypeVar
 
 import msgspec
@@ -26,7 +27,7 @@ class Marking(msgspec.Struct, frozen=True):
     """Rows that a sentence speaks of, to be marked from it. rows : row ids."""
 
     words: str
-    rows: frozenset[int]
+    rows: Set[int]
 
 
 class Reading(msgspec.Struct, frozen=True, kw_only=True):

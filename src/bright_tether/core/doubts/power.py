@@ -86,17 +86,6 @@ def could_see(
     return Seen(doubt=doubt, chances=(chances[0], chances[1], chances[2]), limit=limit, draws=draws)
 
 
-def null_share(design: Design, doubt: str, observed: float, *, draws: int = 999, seed: int = SEED) -> float:
-    """How often a true line over these x gives a statistic as large, (b + 1)/(draws + 1)."""
-    draw = np.random.Generator(np.random.PCG64(seed))
-    reached = 0
-    for part in np.array_split(np.arange(draws), max(draws * design.n // 500_000, 1)):
-        y = draw.normal(size=(part.size, design.n))
-        found = statistic(design, doubt, design.residuals_of(y))
-        reached += int(np.count_nonzero(found >= observed - ALIKE * abs(observed)))
-    return (reached + 1) / (draws + 1)
-
-
 def _departed(design: Design, doubt: str, size: float, draws: int, draw: np.random.Generator) -> Floats:
     """Errors of sd 1 with a departure of this size, (draws, n)."""
     n = design.n

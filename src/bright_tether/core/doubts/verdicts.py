@@ -11,7 +11,8 @@ import msgspec
 import numpy as np
 
 from bright_tether.core.checks.together import Checks
-from bright_tether.core.doubts.power import Seen, could_see, null_share
+from bright_tether.core.doubts.power import Seen, could_see
+from bright_tether.core.doubts.pull import pulls_by_luck
 from bright_tether.core.doubts.statistics import DOUBTS, Design
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.row_by_row import RowByRow
@@ -166,7 +167,7 @@ def _evidence(name: str, fit: Fit, checks: Checks, rows: RowByRow, design: Desig
         return _weighed(name, design, None, "simulation", None, none, cause)
     if largest < SIZES["pull"]:
         return _weighed(name, design, None, "simulation", largest, none, None)
-    p = null_share(design, "pull", largest, draws=999 if design.n <= 2000 else 199)
+    p = pulls_by_luck(design, largest)
     pulled = np.flatnonzero(np.nan_to_num(rows.cooks_d) >= SIZES["pull"])
     return _weighed(name, design, p, "simulation", largest, pulled, None)
 

@@ -76,13 +76,14 @@ class Drawer(QFrame):
         out = self._session.tether.asides.row_ids & marked
         self._count.setText(f"{d.grouped(len(marked))} marked")
         self._hint.setVisible(not marked)
-        self._aside.setVisible(bool(marked - out))
+        some_in_play = len(out) < len(marked)
+        self._aside.setVisible(some_in_play)
         self._back.setVisible(bool(out))
         self._clear.setVisible(bool(marked))
         if self.grid is not None and self.grid.isVisibleTo(self) and marked:
             self.grid.show_row(int(marked.ids[0]))
         if self._ask.isVisibleTo(self):
-            self._ask.show_effect() if marked - out else self._ask.hide()
+            self._ask.show_effect() if some_in_play else self._ask.hide()
 
     def ask_reason(self) -> None:
         """Ask why, with the effect shown before it is done."""

@@ -12,7 +12,7 @@ from bright_tether.desktop.parts.long_run import LongRun
 from bright_tether.desktop.parts.widgets import button, emptied, label
 from bright_tether.desktop.session import Session
 from bright_tether.live.findings import Findings
-from bright_tether.live.sketches import Dealt
+from bright_tether.live.sketches import Dealt, one_in
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.pictures.sure import sure
 from bright_tether.study import changes
@@ -122,8 +122,9 @@ class Lineup(QWidget):
             cell.clicked.connect(lambda _, p=place: self.pick(p))
             self._grid.addWidget(cell, place // _ACROSS, place % _ACROSS)
             self.cells.append(cell)
-        n, drawn = self._session.findings.pairs.n, dealt.sketches[0].x.size
-        some = f" Of {d.grouped(n)} rows {d.grouped(drawn)} are drawn in each." if drawn < n else ""
+        n = self._session.findings.pairs.n
+        few = one_in(n)
+        some = f" One in {d.grouped(few)} rows is drawn in each, and those furthest out." if few > 1 else ""
         self.said.setText(f"One of these is yours, the others come from a true line. Which stands out?{some}")
 
     def pick(self, place: int) -> None:

@@ -20,7 +20,7 @@ from PyQt6.QtWidgets import (
 
 from bright_tether.core.doubts.statistics import DOUBTS
 from bright_tether.core.doubts.verdicts import Doubt
-from bright_tether.core.results import Bools
+from bright_tether.core.results import Ints
 from bright_tether.core.shape.histogram import typed_bins
 from bright_tether.desktop.parts.entries import choice
 from bright_tether.desktop.parts.flow import Flow
@@ -45,6 +45,9 @@ from bright_tether.words.axes import MODE_TITLES, sketch_axes
 from bright_tether.words.readings.doubts import number
 from bright_tether.words.readings.unanswered import CONDITIONS, QUESTIONS
 from bright_tether.words.said import listed
+
+#: Rings that a card has room for.
+_MOST_RINGS = 500
 
 
 class DoubtCard(Pressable):
@@ -74,7 +77,7 @@ class DoubtCard(Pressable):
         self.number.setText(said)
         self.setAccessibleDescription(f"{doubt.verdict.value}, {said}")
 
-    def draw(self, findings: Findings, marked: Bools) -> None:
+    def draw(self, findings: Findings, marked: Ints) -> None:
         """The picture alone."""
         mode = MODES[self.name][0]
         self.plot.draw(findings.sketch(mode), marked, sketch_axes(findings, mode)[0])
@@ -329,11 +332,15 @@ class DoubtsStep(Stage):
         session.do(changes.bin_by_hand(session.history.study, session.tether, RESIDUAL, found))
         self.show_findings()
 
-    def _marked(self, findings: Findings) -> Bools:
-        mark = self._session.mark
-        if not mark:
-            return np.zeros(findings.pairs.n, bool)
-        return np.isin(findings.table.row_ids[findings.pairs.at], mark.ids)
+    def _marked(self, findings: Findings) -> Ints:
+        """Places among the pairs, rising, of the marked rows; of very many every so many-th."""
+        ids, at = self._session.mark.ids, findings.pairs.at
+        if not ids.size:
+            return ids
+        rows = findings.table.places(ids[:: max(1, ids.size // _MOST_RINGS)])
+        found: Ints = np.searchsorted(at, rows)
+        found = found[found < at.size]
+        return found[np.isin(at[found], rows, assume_unique=True)]
 
 
 def _sketch(findings: Findings, mode: str, standardised: bool) -> Sketch:

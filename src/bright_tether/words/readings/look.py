@@ -10,7 +10,7 @@ from bright_tether.claims.doubts import DoubtClaim
 from bright_tether.claims.line import level_claim
 from bright_tether.claims.look import FarRowsClaim, FewToSeeClaim, FormClaim, OrderCountsClaim
 from bright_tether.claims.origin import as_seen
-from bright_tether.claims.rows import ChoiceClaim, row_ids
+from bright_tether.claims.rows import ChoiceClaim
 from bright_tether.claims.stories import (
     GapClaim,
     gap_claims,
@@ -63,7 +63,6 @@ def look_reading(findings: Findings) -> Reading:
         )
     bend, order = claims.seen.doubt("bend"), claims.seen.doubt("order")
     form = seen.form_claim(findings, bend)
-    far = seen.far_rows(findings, claims.seen.doubt("far-out"))
     told = as_seen(findings, bend)
     return Reading(
         headline=across_headline(findings) or form_headline(findings, form, claims.direction, bend, order),
@@ -73,7 +72,7 @@ def look_reading(findings: Findings) -> Reading:
             *clumps_sentence(claims.clumps),
             *gap_sentence(gap_claims(findings), names, digits),
             *timing_sentence(timing_claim(findings)),
-            far_sentence(far),
+            far_sentence(claims.far_rows),
             *rests_sentence(claims.rests, digits),
             *story_sentence(claims.story, digits),
             *_mutual(findings, names),
@@ -193,10 +192,8 @@ def _lie(rows: int) -> str:
 
 
 def _markings(findings: Findings) -> tuple[Marking, ...]:
-    places = seen.far_places(findings, claims_of(findings).seen.doubt("far-out"))
-    if not places.size:
-        return ()
-    return (Marking(f"Mark {d.count(len(places), 'far-out row')}", row_ids(findings, places)),)
+    rows = claims_of(findings).far_ids
+    return (Marking(f"Mark {d.count(len(rows), 'far-out row')}", rows),) if rows else ()
 
 
 def _mutual(findings: Findings, names: Names) -> tuple[Said, ...]:
