@@ -34,6 +34,8 @@ from bright_tether.tables.table import Table
 from bright_tether.tables.writing import printable, text_path
 from bright_tether.words.causes import unreadable
 
+#: What the stage's picture rests on, and what its words rest on besides.
+Needs = tuple[tuple[Need, ...], tuple[Need, ...]]
 #: Tables up to this size are worked out in place: faster than a thread's round trip.
 IN_PLACE_ROWS = 5_000
 #: Files up to this size are read in place.
@@ -45,6 +47,8 @@ class Session(Changing):
 
     study_changed = pyqtSignal()
     findings_changed = pyqtSignal()
+    #: What the picture on the stage rests on is there; the rest comes with ``findings_changed``.
+    drawable = pyqtSignal()
     mark_changed = pyqtSignal()
     step_changed = pyqtSignal(str)
     #: A sentence with what can be done about it: words and what they do.
@@ -61,12 +65,13 @@ class Session(Changing):
         self._rows_known: Ints | None = None
         self.tether_id = self.history.study.tethers[0].id
         #: What the stage shows, and so needs: whoever puts a step there says it.
-        self.needs: Callable[[], tuple[Need, ...]] = lambda: EVERYWHERE
+        self.needs: Callable[[], Needs] = lambda: (EVERYWHERE, ())
         #: What can be done first in an empty study: words and what they do.
         self.ways_in: Callable[[], dict[str, Callable[[], object]]] = dict
         #: Reads and writes what may be long, in order.
         self.files = Pool(self)
         self.work = Work(self)
+        self.work.progressed.connect(self._draw)
         self.work.done.connect(lambda findings, _: self._take(findings))
         #: What a panel asks while it is open: the newest question alone.
         self.trials = Work(self)
@@ -332,13 +337,19 @@ class Session(Changing):
             self.work.drop()
             self._take(findings)
             return
-        needs = self.needs()
+        drawn, said = self.needs()
 
         def prepare(progress: Progress) -> Findings:
-            findings.prepare(needs, cancelled=lambda: not progress(None))
+            findings.prepare(drawn, cancelled=lambda: not progress(None))
+            progress(findings)
+            findings.prepare(said, cancelled=lambda: not progress(None))
             return findings
 
         self.work.start(prepare)
+
+    def _draw(self, findings: Findings) -> None:
+        self.findings = findings
+        self.drawable.emit()
 
     def _take(self, findings: Findings) -> None:
         self.findings = findings

@@ -36,11 +36,11 @@ from bright_tether.desktop.parts.pinning import pin_part, pinnable
 from bright_tether.desktop.parts.reading_panel import ReadingPanel
 from bright_tether.desktop.parts.shelf import Shelf
 from bright_tether.desktop.parts.tour import Tour
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import Needs, Session
 from bright_tether.desktop.sources import Sources
 from bright_tether.desktop.steps.stage import Stage
 from bright_tether.desktop.theming import Theme
-from bright_tether.live.findings import Need
+from bright_tether.live.findings import Findings
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.pictures.small import SmallPlot
 from bright_tether.pictures.sure import sure
@@ -69,6 +69,8 @@ def _stage(name: str) -> Callable[[Session, Tokens, QFont], Stage]:
 
 #: Milliseconds between two readings while the hand moves.
 _WORDS = 60
+#: Milliseconds for which words may still be those of the picture before.
+_LATE = 800
 
 
 class Window(QWidget):
@@ -87,6 +89,11 @@ class Window(QWidget):
         self._words = QTimer(self)
         self._words.setSingleShot(True)
         self._words.timeout.connect(lambda: self._show(words=True))
+        #: What was drawn last before its words were there; words that do not come with their picture are taken away.
+        self._drawn: Findings | None = None
+        self._late = QTimer(self)
+        self._late.setSingleShot(True)
+        self._late.timeout.connect(lambda: self.panel.show_reading(WORKING, None))
         tokens = theme.tokens
         self.head, self.shelf = Head(session, tokens), Shelf(session, tokens)
         self.panel, self.drawer, self.notice = ReadingPanel(tokens), Drawer(session, tokens), Notice()
@@ -102,6 +109,7 @@ class Window(QWidget):
         session.study_changed.connect(self._name_window)
         self.head.name.clicked.connect(lambda: self.open_sheet())
         session.findings_changed.connect(self.show_findings)
+        session.drawable.connect(self.draw_findings)
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
         session.needs = self._needs
@@ -141,9 +149,24 @@ class Window(QWidget):
         if not self._words.isActive():
             self._words.start(_WORDS)
 
-    def _show(self, *, words: bool) -> None:
+    def draw_findings(self) -> None:
+        """Draw what is there already of a long table; what is said of it follows, and stands in for what was said."""
+        stage, findings = self.step(self.session.step), self.session.findings
+        if not stage.step.view(stage.view).offered(findings):
+            return
         try:
-            if not (words and self.session.moving):
+            stage.show_findings()
+        except OutOfRange:
+            return  # said where the words come
+        self._drawn = findings
+        if not self.session.moving:
+            self._late.start(_LATE)
+
+    def _show(self, *, words: bool) -> None:
+        self._late.stop()
+        drawn, self._drawn = self._drawn is self.session.findings, None
+        try:
+            if not drawn and not (words and self.session.moving):
                 self.step(self.session.step).show_findings()
             if words:
                 self._show_words()
@@ -190,8 +213,8 @@ class Window(QWidget):
             self.panel.show_reading(WORKING, None)
         self.session.ask()
 
-    def _needs(self) -> tuple[Need, ...]:
-        """What the stage now shows."""
+    def _needs(self) -> Needs:
+        """What the stage now shows, and says."""
         return self.step(self.session.step).needs()
 
     def _show_drawer(self) -> None:

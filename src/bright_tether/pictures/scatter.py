@@ -59,6 +59,7 @@ class ScatterPicture(pg.GraphicsLayoutWidget):
         self._view = View()
         self.main = plot(tokens, font)
         self.addItem(self.main, row=0, col=0)
+        number_axes(self, False)
         self.points, self.density = Points(self.main), Density(self.main)
         self.marked_density = Density(self.main, "marked")
         self.aside_density = Density(self.main, "set aside")

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QFont
 from bright_tether.core.results import Floats
 from bright_tether.live.scenes import Strip
 from bright_tether.pictures.density import Density, ring
-from bright_tether.pictures.frame import keep_time, plot, restyle_plot, with_room
+from bright_tether.pictures.frame import keep_time, number_axes, plot, restyle_plot, with_room
 from bright_tether.pictures.points import Points
 from bright_tether.pictures.scatter import ScatterPicture
 from bright_tether.theme.tokens import Tokens
@@ -30,6 +30,7 @@ class StripPicture(ScatterPicture):
         self.below = Points(self.strip, size=6)
         self.below_dense, self.below_marked = Density(self.strip), Density(self.strip, "marked")
         self.addItem(self.strip, row=1, col=0)
+        number_axes(self, False)
         self.ci.layout.setRowStretchFactor(0, 3)
         self.ci.layout.setRowStretchFactor(1, 1)
         self._below: Strip | None = None

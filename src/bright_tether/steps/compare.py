@@ -44,5 +44,5 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.comparison, Findings.compare_points),
+    drawn=(Findings.comparison, Findings.compare_points),
 )

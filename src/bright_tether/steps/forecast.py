@@ -43,10 +43,11 @@ STEP = Step(
             title="How wide",
             grids=_widths,
             run=lambda findings: findings.widths,
-            needs=(_first_widths,),
+            needs=(Findings.band, _first_widths),
         ),
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.comparison, lambda findings: findings.forecast_x, Findings.case_story),
+    drawn=(lambda findings: findings.forecast_x, Findings.case_story),
+    needs=(Findings.comparison,),
 )

@@ -24,7 +24,7 @@ STEP = Step(
     gist="The table, and which column explains which: every row in play or out of it is accounted for.",
     views=(View(id="", title="", grids=_grids),),
     reading=_reading,
-    needs=(Findings.slips,),
+    drawn=(Findings.slips,),
     parts=frozenset({"reading", "figures", "table"}),
     results=False,
     claims=False,

@@ -38,5 +38,5 @@ STEP = Step(
     ),
     reading=rehearse_reading,
     workings=rehearse_working,
-    needs=(Findings.plain_line, Findings.sums, Findings.truth, Findings.plan, _held),
+    drawn=(Findings.plain_line, Findings.sums, Findings.truth, Findings.plan, _held),
 )

@@ -43,7 +43,7 @@ def as_it_is(findings: Findings, reading: Reading) -> Reading:
 class View(msgspec.Struct, frozen=True, kw_only=True):
     """One view of a step. id : kept in files, never changed. title : as it is read.
 
-    grids : its tables, Refusal where there is no line. needs : results that it shows beside those of its step.
+    grids : its tables, Refusal where there is no line. needs : results that it draws beside those of its step.
     run : its long run, where it has one. offered : for which tables there is the view.
     """
 
@@ -60,7 +60,8 @@ class Step(msgspec.Struct, frozen=True, kw_only=True):
 
     gist : what it is for, in a sentence. views : the first is shown at first. reading : of a view, with what there
     is of its long run.
-    workings : what stands behind the figures, None where nothing does. needs : results that every view shows.
+    workings : what stands behind the figures, None where nothing does. drawn : results that the pictures of all views
+    show. needs : results that their sentences and figures rest on besides.
     parts : what can be pinned once there is a line. results : whether it shows what a later change would be
     held against. claims : whether it says what all steps share. lined : whether its picture needs a line.
     written : its reading as it stands on a page. proposed : parts that a write-up starts with where nothing is pinned.
@@ -72,6 +73,7 @@ class Step(msgspec.Struct, frozen=True, kw_only=True):
     views: tuple[View, ...] = (View(id="", title=""),)
     reading: Callable[[Findings, str, Any], Reading]
     workings: Callable[[Findings, str], tuple[Working, ...]] | None = None
+    drawn: tuple[Need, ...] = ()
     needs: tuple[Need, ...] = ()
     parts: frozenset[Part] = frozenset({"reading", "figures", "table", "picture", "working"})
     results: bool = True
@@ -93,9 +95,18 @@ class Step(msgspec.Struct, frozen=True, kw_only=True):
         view = self.view(view_id)
         return "" if view is self.views[0] else view.title
 
+    def drawn_needs(self, view_id: str) -> tuple[Need, ...]:
+        """What has to be there before the picture or the table of a view is shown."""
+        return (*EVERYWHERE, *self.drawn, *self.view(view_id).needs)
+
+    @property
+    def said_needs(self) -> tuple[Need, ...]:
+        """What has to be there besides before it is read what a view says."""
+        return (*(CLAIMED if self.claims else ()), *self.needs)
+
     def all_needs(self, view_id: str) -> tuple[Need, ...]:
-        """What has to be there before a view is shown."""
-        return (*EVERYWHERE, *(CLAIMED if self.claims else ()), *self.needs, *self.view(view_id).needs)
+        """What has to be there before a view is shown and read."""
+        return (*self.drawn_needs(view_id), *self.said_needs)
 
     def reading_of(self, findings: Findings, view_id: str) -> Reading:
         """The reading with the whole of its long run, made now where nobody made it before. Raises Refusal."""

@@ -33,8 +33,8 @@ STEP = Step(
     title="Strength",
     gist="How closely the two columns go together: r, ρ and τ with their tests, and why they part.",
     views=(
-        View(id="products", title="Products and ranks", grids=_grids),
-        View(id="comparisons", title="Comparisons", grids=_grids),
+        View(id="products", title="Products and ranks", grids=_grids, needs=(Findings.products, Findings.rank_points)),
+        View(id="comparisons", title="Comparisons", grids=_grids, needs=(Findings.comparisons,)),
         View(id="agreement", title="Agreement", grids=_grids, needs=(Findings.agreement, Findings.mean_points)),
         View(id="row-by-row", title="Row by row", grids=_grids, needs=(lambda findings: findings.products.total,)),
         View(id="every-pair", title="Every pair", grids=_grids, needs=(lambda found: found.every_pair("pearson"),)),
@@ -43,7 +43,9 @@ STEP = Step(
     ),
     reading=_reading,
     workings=_workings,
-    needs=(Findings.plain_line, Findings.rank_points, Findings.spearman, Findings.kendall, Findings.covariance,
-           Findings.products, Findings.within_groups, Findings.reversal, Findings.clumps, Findings.form,
-           Findings.within_clumps, Findings.within_by_id, Findings.made_of, Findings.agreement_in_one_unit),
+    drawn=(Findings.spearman, Findings.kendall, Findings.within_groups, Findings.by_case,
+           Findings.agreement_in_one_unit),
+    needs=(Findings.plain_line, Findings.rank_points, Findings.covariance, Findings.products, Findings.reversal,
+            Findings.clumps, Findings.form, Findings.within_clumps, Findings.within_by_id,
+           Findings.made_of),
 )  # fmt: skip

@@ -135,17 +135,17 @@ class DoubtsStep(Stage):
         self.pages.setCurrentIndex(2)
         self.lineup.deal()
 
-    def needs(self) -> tuple[Need, ...]:
+    def drawn_needs(self) -> tuple[Need, ...]:
         """The picture on show, too."""
         if self.name is None:
-            return super().needs()
+            return super().drawn_needs()
         mode, standard = self.mode, self._standard
 
         def shown(findings: Findings) -> object:
             of = doubted(findings)
             return of.points_of(_sketch(of, mode, standard))
 
-        return (*super().needs(), shown)
+        return (*super().drawn_needs(), shown)
 
     def _look_at(self, held: bool) -> None:
         session = self._session

@@ -119,14 +119,14 @@ class LookStep(Stage):
         self._column = column_id
         self._session.ask()
 
-    def needs(self) -> tuple[Need, ...]:
+    def drawn_needs(self) -> tuple[Need, ...]:
         """The column that is looked at by itself, too."""
         column = self._column
 
         def shown(findings: Findings) -> object:
             return findings.by_itself(column) if column and findings.table.has(column) else None
 
-        return (*super().needs(), shown)
+        return (*super().drawn_needs(), shown)
 
     def open_view(self) -> None:
         """Type titles, labels and limits."""

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QButtonGroup, QLayout, QStackedWidget, QVBoxLayout, 
 from bright_tether.desktop.parts.flow import Flow, choice_of
 from bright_tether.desktop.parts.one_line import ViewChooser
 from bright_tether.desktop.parts.widgets import card
-from bright_tether.desktop.session import Session
+from bright_tether.desktop.session import Needs, Session
 from bright_tether.live.findings import Findings, Need
 from bright_tether.pictures.sure import sure
 from bright_tether.steps.catalogue import step_of
@@ -61,9 +61,13 @@ class Stage(QWidget):
         workings = self.step.workings
         return None if workings is None else lambda: workings(self.findings, self.view)
 
-    def needs(self) -> tuple[Need, ...]:
-        """What has to be there before the stage is brought up to date."""
-        return self.step.all_needs(self.view)
+    def needs(self) -> Needs:
+        """What has to be there before the stage is brought up to date, and then before its words are."""
+        return self.drawn_needs(), self.step.said_needs
+
+    def drawn_needs(self) -> tuple[Need, ...]:
+        """What its picture rests on."""
+        return self.step.drawn_needs(self.view)
 
     def show_findings(self) -> None:
         """Bring the stage up to date: its pictures, and what belongs to them."""
