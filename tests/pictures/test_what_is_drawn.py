@@ -9,6 +9,7 @@ from bright_tether.live.findings import Findings
 from bright_tether.live.scenes import standing_apart
 from bright_tether.live.sketches import MODES
 from bright_tether.pictures.compare import ComparePicture
+from bright_tether.pictures.density import shaded
 from bright_tether.pictures.doubt import DoubtPicture
 from bright_tether.pictures.fonts import shipped_font
 from bright_tether.pictures.line import LinePicture
@@ -138,3 +139,18 @@ def test_very_many_points_beyond_the_fences_stand_apart_to_both_ends():
     places = {int((value - values[0]) * 10) for value in there.tolist()}
     assert {int((value - values[0]) * 10) for value in values.tolist()} == places
     assert np.array_equal(standing_apart(values[:900], 100.0), values[:900])
+
+
+def test_who_stands_alone_in_a_density_is_a_dot():
+    ramp = np.repeat(np.arange(256, dtype=np.ubyte)[:, None], 4, axis=1)
+    counts = np.zeros((30, 40), np.int64)
+    counts[10:20, 15:25] = 50_000
+    counts[0, 39], counts[4, 4], counts[10, 27] = 1, 2, 1  # the last of them beside the crowd
+    plain = (np.log1p(counts) * (255 / np.log1p(50_000))).astype(np.ubyte)
+    shown = shaded(counts, ramp)[..., 0]
+    assert (shown[0, 39], shown[4, 4]) == (170, 170)
+    assert shown[4, 3] == shown[5, 4] == shown[1, 39] == 170
+    assert shown[5, 5] == shown[1, 38] == 30
+    assert (shown[10, 27], shown[11, 27]) == (plain[10, 27], 0)
+    assert np.array_equal(shown[10:20, 15:25], plain[10:20, 15:25])
+    assert np.count_nonzero(shown) == 100 + 1 + 4 + 9

@@ -211,6 +211,8 @@ class Window(QWidget):
         self._show_drawer()
         if not self.session.in_place:
             self.panel.show_reading(WORKING, None)
+            self.panel.show_extra(None)  # of the step before
+            self.panel.offer_pins(frozenset())
         self.session.ask()
 
     def _needs(self) -> Needs:

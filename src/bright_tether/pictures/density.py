@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Literal
 
 import numpy as np
@@ -17,6 +18,8 @@ from bright_tether.theme.tokens import Tokens
 _CELL = 2.0  # pixels
 Kind = Literal["in play", "marked", "set aside"]
 _AT_ONCE = 1 << 16
+#: So few points in a cell and this many to each side of it are seen as a dot of three cells, so dark, corners less.
+_FEW, _FAR, _LONE, _CORNER = 2, 3, 170, 30
 #: More points than this are counted beside the interface thread.
 _AT_LEISURE = 200_000
 #: Left, right, low and high end.
@@ -165,10 +168,24 @@ def ramp_of(tokens: Tokens, kind: Kind = "in play") -> np.ndarray:
 
 
 def shaded(counts: np.ndarray, ramp: np.ndarray) -> np.ndarray:
-    """Cells in colour by the logarithm of their counts, (up, across, 4)."""
+    """Cells in colour by the logarithm of their counts, (up, across, 4); who stands alone is a dot that can be seen."""
     shade = np.log1p(counts)
     shade *= 255 / (float(shade.max()) or 1.0)
-    return np.ascontiguousarray(ramp[shade.astype(np.uint8)])
+    shades = shade.astype(np.uint8)
+    up, across = np.nonzero(_alone(counts))
+    for above, beside in itertools.product((-1, 0, 1), repeat=2):
+        cells = np.clip(up + above, 0, counts.shape[0] - 1), np.clip(across + beside, 0, counts.shape[1] - 1)
+        shades[cells] = np.maximum(shades[cells], _CORNER if above and beside else _LONE)
+    return np.ascontiguousarray(ramp[shades])
+
+
+def _alone(counts: np.ndarray) -> np.ndarray:
+    """Which cells hold the only points far and wide, (up, across)."""
+    sums = np.pad(counts, ((_FAR + 1, _FAR), (_FAR + 1, _FAR))).cumsum(axis=0).cumsum(axis=1)
+    side = 2 * _FAR + 1
+    around = sums[side:, side:] - sums[:-side, side:] - sums[side:, :-side] + sums[:-side, :-side]
+    alone: np.ndarray = (counts > 0) & (around <= _FEW)
+    return alone
 
 
 def ring(points: Points, dense: Density, cloud: Cloud, heights: np.ndarray, marked: np.ndarray) -> None:
