@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bright_tether.study import cell_changes, changes, row_changes, table_changes
+from bright_tether.study import cell_changes, changes, column_changes, row_changes, table_changes
+from bright_tether.study.history import History
 from bright_tether.study.making import join_tables, stack_tables
 from bright_tether.study.package import read_package, save_study
 from bright_tether.study.reread import reread_table
@@ -173,6 +174,24 @@ def test_a_join_counts_before_it_is_done_and_stays_live():
     loose, _ = join_tables(study, Join(first="t1", second="t2", first_key="c1", second_key="c1", loose=True,
                                        matched_only=True))  # fmt: skip
     assert [row[0] for row in rows_of(loose.apply(study).tables[-1])] == ["A", "A", "B", "E"]
+
+
+@pytest.mark.parametrize(("gone_from", "column"), [("t1", "c1"), ("t2", "c1")])
+def test_a_join_stays_as_it_is_while_the_column_that_names_its_cases_is_gone(gone_from, column):
+    first, second = read("site,level (m)\nA,1\nC,4\n", "t1"), read(SITES, "t2")
+    study = Study(tables=(first, second), tethers=(table_changes.first_tether(first, "k1"),))
+    history = History(study).after(
+        join_tables(study, Join(first="t1", second="t2", first_key="c1", second_key="c1"))[0]
+    )
+    before = rows_of(history.study.tables[-1])
+    history = history.after(column_changes.delete_column(history.study, gone_from, column))
+    assert rows_of(history.study.tables[-1]) == before
+    history = history.after(cell_changes.set_cells(history.study, "t1", {(0, "c2"): 7.0}))
+    assert rows_of(history.study.tables[-1]) == before
+    history = history.back()
+    history = history.back()
+    history = history.after(cell_changes.set_cells(history.study, "t1", {(0, "c2"): 7.0}))
+    assert rows_of(history.study.tables[-1])[0] == ("A", 7, "slate", 100)
 
 
 def test_names_of_what_is_stacked():

@@ -220,6 +220,13 @@ def test_a_change_of_any_size_and_its_interval_are_so_many_slopes(delta):
     assert f"{'more' if delta > 0 else 'less'} y, on average" in said
 
 
+@pytest.mark.parametrize("delta", [1e308, -1e308])
+def test_a_change_beyond_all_numbers_is_said_to_be_that(delta):
+    findings = findings_over(np.arange(20.0), 30 * np.arange(20.0) + np.cos(np.arange(20.0)))
+    said = change_sentence(findings, delta)
+    assert "beyond what double precision can hold: give a smaller one" in said
+
+
 @pytest.mark.parametrize(
     ("c", "says"),
     [(1, ""), (3, ""), (0, "whole number from 1"), (2.5, "whole number from 1"), (None, "Give a number")],

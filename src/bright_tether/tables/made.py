@@ -43,10 +43,10 @@ def origin_of(table: Table, row: int) -> tuple[str, int] | None:
 def remade(table: Table, sources: Mapping[str, Table]) -> Table:
     """A made table as its sources now are; every row keeps its number, and so all that hangs on it.
 
-    sources : by id; a table with one of them gone stays as it is.
+    sources : by id; a table with one of them gone stays as it is, and one with a column gone that names its cases.
     """
     recipe = table.recipe
-    if recipe is None or any(one not in sources for one in sources_of(recipe)):
+    if recipe is None or any(one not in sources for one in sources_of(recipe)) or not _named(recipe, sources):
         return table
     if isinstance(recipe, Stack):
         ids = np.concatenate([(part.number << _BITS) | sources[part.table].row_ids for part in recipe.parts])
@@ -70,6 +70,15 @@ def remade(table: Table, sources: Mapping[str, Table]) -> Table:
     columns = [one if _follows(one) else _by_row(one, table.row_ids, ids) for one in columns]
     most = max(table.next_row, int(ids.max(initial=-1)) + 1)
     return msgspec.structs.replace(table, columns=tuple(columns), row_ids=ids, next_row=most)
+
+
+def _named(recipe: Recipe, sources: Mapping[str, Table]) -> bool:
+    """Whether the columns that name its cases are there."""
+    if isinstance(recipe, Stack):
+        return True
+    if isinstance(recipe, PerCase):
+        return sources[recipe.table].has(recipe.key)
+    return sources[recipe.first].has(recipe.first_key) and sources[recipe.second].has(recipe.second_key)
 
 
 class Matches(msgspec.Struct, frozen=True, kw_only=True):

@@ -303,5 +303,6 @@ class Shelf(QFrame):
         self._legend.setColumnStretch(1, 1)
 
     def _choose_tint(self) -> None:
-        session = self._session
-        session.do(changes.tint_by(session.history.study, session.tether, self._tint.currentData()))
+        session, column = self._session, self._tint.currentData()
+        if column is None or session.table.has(column):  # else it went since the list was filled
+            session.do(changes.tint_by(session.history.study, session.tether, column))

@@ -73,6 +73,9 @@ def change_sentence(findings: Findings, delta: float) -> str:
     """What a change of this size in x goes with, with its interval."""
     names, digits = names_of(findings.x_column, findings.y_column), findings.rules.digits
     change, by = there(findings.line.slope) * delta, findings.coefficients
+    ends = sorted(end * delta for end in by.ci_slope or ())
+    if not all(map(math.isfinite, (change, *ends))):
+        return "What goes with such a change lies beyond what double precision can hold: give a smaller one."
     finest = d.decimals_for(None if by.se_slope is None else abs(by.se_slope * delta), digits, change)
     more = "more" if change >= 0 else "less"
     size = names.in_y_change(d.fixed(abs(change), finest))
@@ -80,5 +83,4 @@ def change_sentence(findings: Findings, delta: float) -> str:
     said = f"A change of {by_x} goes with {size} {more} {names.y}, on average"
     if by.ci_slope is None:
         return f"{said}."
-    ends = sorted(end * delta for end in by.ci_slope)
     return f"{said} ({d.between((ends[0], ends[1]), finest)}, {d.level_in_words(findings.line.level)})."
