@@ -46,7 +46,7 @@ def gate(monkeypatch):
 
 
 def drawn(session, qtbot, go):
-    with qtbot.waitSignal(session.drawable, timeout=20_000):
+    with qtbot.waitSignal(session.picture_ready, timeout=20_000):
         go()
     QApplication.processEvents()
 

@@ -225,6 +225,6 @@ def test_a_card_of_very_many_points_shows_those_furthest_out():
 def test_the_points_of_some_pairs_are_found_in_any_order(at):
     sketch = Sketch(mode="residual-in-order", x=np.arange(float(len(at))), y=np.zeros(len(at)),
                     at=np.array(at, int))  # fmt: skip
-    for pairs in ([], [2], [0, 3], [1, 2, 4], [4]):
+    for pairs in ([], [2], [0, 1], [0, 3], [1, 2, 4], [3, 4], [4]):
         found = sketch.of_pairs(np.array(pairs, int))
         assert sorted(found.tolist()) == [place for place, pair in enumerate(at) if pair in pairs]

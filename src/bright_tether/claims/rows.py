@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections.abc import Set
 from typing import ClassVar
 
-import numpy as np
-
 from bright_tether.claims.claim import Claim, NamedRow
+from bright_tether.core.order import places_in
 from bright_tether.core.results import Ints
 from bright_tether.live.findings import Findings
-from bright_tether.tables.row_ids import RowIds, ids_of
+from bright_tether.tables.row_ids import RowIds
 
 
 class RowsClaim(Claim, frozen=True, kw_only=True):
@@ -63,5 +62,4 @@ def row_ids(findings: Findings, places: Ints) -> RowIds:
 
 def places_of(findings: Findings, rows: Set[int]) -> Ints:
     """Where rows, by id, stand among the pairs."""
-    ids = findings.table.row_ids[findings.pairs.at]
-    return np.flatnonzero(np.isin(ids, ids_of(rows)))
+    return places_in(findings.pairs.at, findings.table.places(rows))

@@ -45,3 +45,11 @@ def _from_known(values: Floats) -> Ints | None:
         if falls * _SELDOM < values.size:  # a sort by runs is quick where there are few of them
             return np.asarray(known[np.argsort(along, kind="stable")])
     return None
+
+
+def places_in(rising: Ints, wanted: Ints) -> Ints:
+    """Where those of the wanted, (k,) rising, that are there stand in a rising array, each of them once there."""
+    found = np.searchsorted(rising, wanted)
+    inside = found < rising.size
+    found = found[inside]
+    return np.asarray(found[rising[found] == wanted[inside]])

@@ -67,7 +67,8 @@ class GridModel(QAbstractTableModel):
         """Match the study."""
         if self._memory is not self._session.study.memory:  # another study, whose columns may be called alike
             self._memory = self._session.study.memory
-            self._missing.clear()
+            for kept in (self._missing, self._looked_up, self._decimals):
+                kept.clear()
         self._table = self._session.table
         self.order.match(self._table)
         self._asides = self._session.tether.asides
@@ -285,6 +286,8 @@ class GridModel(QAbstractTableModel):
         self._looked_up[column.id] = column
 
         def take(found: object) -> None:
+            if column.counted and self._looked_up.get(column.id) is column:
+                del self._looked_up[column.id]
             self.headerDataChanged.emit(Qt.Orientation.Horizontal, 0, self.columnCount() - 1)
 
         self._session.off(lambda: column.missing, take)

@@ -48,7 +48,7 @@ class Session(Changing):
     study_changed = pyqtSignal()
     findings_changed = pyqtSignal()
     #: What the picture on the stage rests on is there; the rest comes with ``findings_changed``.
-    drawable = pyqtSignal()
+    picture_ready = pyqtSignal()
     mark_changed = pyqtSignal()
     step_changed = pyqtSignal(str)
     #: A sentence with what can be done about it: words and what they do.
@@ -349,7 +349,7 @@ class Session(Changing):
 
     def _draw(self, findings: Findings) -> None:
         self.findings = findings
-        self.drawable.emit()
+        self.picture_ready.emit()
 
     def _take(self, findings: Findings) -> None:
         self.findings = findings

@@ -109,7 +109,7 @@ class Window(QWidget):
         session.study_changed.connect(self._name_window)
         self.head.name.clicked.connect(lambda: self.open_sheet())
         session.findings_changed.connect(self.show_findings)
-        session.drawable.connect(self.draw_findings)
+        session.picture_ready.connect(self.draw_findings)
         session.mark_changed.connect(self.show_mark)
         session.step_changed.connect(self.show_step)
         session.needs = self._needs

@@ -13,6 +13,7 @@ from bright_tether.core.doubts.statistics import Design
 from bright_tether.core.line.plain import Fit
 from bright_tether.core.line.row_by_row import RowByRow
 from bright_tether.core.once import once
+from bright_tether.core.order import places_in
 from bright_tether.core.pairs import Pairs
 from bright_tether.core.results import Floats, Ints
 from bright_tether.core.shape.dots import stacked_dots
@@ -98,9 +99,7 @@ class Sketch:
         """(k,) places among the points, of those at these places among the pairs, (k,) rising."""
         if not self.in_turn:
             return np.flatnonzero(np.isin(self.at, pairs))
-        found = np.searchsorted(self.at, pairs)
-        found = found[found < self.at.size]
-        return found[np.isin(self.at[found], pairs, assume_unique=True)]
+        return places_in(self.at, pairs)
 
     def thinned(self) -> Sketch:
         """The points of a card alone, between the ends of all."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from bright_tether.core.doubts.power import ALIKE, SEED
-from bright_tether.core.doubts.statistics import Design, statistic
+from bright_tether.core.doubts.statistics import Design, cooks_distances, statistic
 from bright_tether.core.results import Floats
 
 #: Above so many rows only those are drawn by themselves that could reach the observed distance: a residual of the
@@ -37,12 +37,12 @@ def _of_few(design: Design, observed: float, draws: int, draw: np.random.Generat
     """
     h, parameters = design.leverage, design.parameters
     few = np.flatnonzero(~(observed * parameters * (1 - h) >= _OUT_OF_REACH * h))
-    own, share = design.own[few], h[few] / design.spare[few]
+    own = design.own[few]
     size, turn = np.linalg.eigh(np.eye(parameters) - own.T @ own)
     there = size > ALIKE
     y, along = draw.normal(size=(draws, few.size)), draw.normal(size=(draws, parameters)) * there
     fitted = y @ own + (along * np.sqrt(np.where(there, size, 0.0))) @ turn.T
     beside = draw.chisquare(design.n - few.size - int(there.sum()), draws)
     left = (y**2).sum(axis=1) + (along**2).sum(axis=1) + beside - (fitted**2).sum(axis=1)
-    standardised = (y - fitted @ own.T) ** 2 / (left[:, None] / design.df * design.spare[few])
-    return np.asarray(np.nan_to_num(standardised * share / parameters).max(axis=1, initial=0.0))
+    found = cooks_distances(design, y - fitted @ own.T, left, few)
+    return np.asarray(np.nan_to_num(found).max(axis=1, initial=0.0))

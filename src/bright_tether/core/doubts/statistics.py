@@ -127,8 +127,14 @@ def _far_out(design: Design, residuals: Floats, whole: Floats) -> Floats:
 
 
 def _pull(design: Design, residuals: Floats, whole: Floats) -> Floats:
-    square = residuals**2 / (whole[:, None] / design.df * design.spare)
-    return np.asarray(np.nanmax(square * design.leverage / design.spare / design.parameters, axis=1))
+    return np.asarray(np.nanmax(cooks_distances(design, residuals, whole, slice(None)), axis=1))
+
+
+def cooks_distances(design: Design, residuals: Floats, whole: Floats, rows: slice | Ints) -> Floats:
+    """Cook's distances of these rows, (m, k). residuals : theirs, (m, k); whole : the squares of all, summed, (m,)."""
+    spare = design.spare[rows]
+    square = residuals**2 / (whole[:, None] / design.df * spare)
+    return np.asarray(square * design.leverage[rows] / spare / design.parameters)
 
 
 _BY_DOUBT: dict[str, Callable[[Design, Floats, Floats], Floats]] = {

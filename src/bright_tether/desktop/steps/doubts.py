@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from functools import partial
 
-import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QFont
 from PyQt6.QtWidgets import (
@@ -18,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from bright_tether.claims.rows import places_of
 from bright_tether.core.doubts.statistics import DOUBTS
 from bright_tether.core.doubts.verdicts import Doubt
 from bright_tether.core.results import Ints
@@ -39,6 +39,7 @@ from bright_tether.pictures.small import SmallPlot
 from bright_tether.study import changes
 from bright_tether.study.tether import RESIDUAL
 from bright_tether.tables.cells import as_number
+from bright_tether.tables.row_ids import RowIds
 from bright_tether.theme.tokens import Tokens
 from bright_tether.words import digits as d
 from bright_tether.words.axes import MODE_TITLES, sketch_axes
@@ -334,13 +335,10 @@ class DoubtsStep(Stage):
 
     def _marked(self, findings: Findings) -> Ints:
         """Places among the pairs, rising, of the marked rows; of very many every so many-th."""
-        ids, at = self._session.mark.ids, findings.pairs.at
-        if not ids.size:
-            return ids
-        rows = findings.table.places(ids[:: max(1, ids.size // _MOST_RINGS)])
-        found: Ints = np.searchsorted(at, rows)
-        found = found[found < at.size]
-        return found[np.isin(at[found], rows, assume_unique=True)]
+        ids = self._session.mark.ids
+        return (
+            places_of(findings, RowIds.rising(ids[:: max(1, ids.size // _MOST_RINGS)])) if ids.size else ids
+        )
 
 
 def _sketch(findings: Findings, mode: str, standardised: bool) -> Sketch:
